@@ -1,0 +1,1 @@
+"""The open case file: types, reading it, checking it."""

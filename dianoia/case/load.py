@@ -1,0 +1,175 @@
+"""JSON -> Case and back. Every refusal names the field and what was expected there."""
+
+import json
+import types
+from collections.abc import Mapping
+from functools import cache
+from typing import Annotated, Any, TypeVar, get_args, get_origin
+
+from pydantic import TypeAdapter, ValidationError
+
+from dianoia.case.types import MOST_READINGS, Case, Plain
+from dianoia.errors import Finding, RefusedInput, refuse
+
+T = TypeVar("T")
+_LONGEST_DOCUMENT = 4_000_000
+
+
+@cache
+def adapter(shape: Any) -> TypeAdapter[Any]:
+    """The one validator of a type, built on first use."""
+    return TypeAdapter(shape)
+
+
+def case_from_json(text: str) -> Case:
+    """The case in a JSON document. Raises RefusedInput: malformed JSON, unknown names, wrong types, too many readings.
+
+    What the fields mean together is not checked here; see ``dianoia.case.check``.
+    """
+    if len(text) > _LONGEST_DOCUMENT:
+        raise refuse("", f"a case file of at most {_LONGEST_DOCUMENT} characters", f"{len(text)} characters")
+    try:
+        document = json.loads(text)
+    except (json.JSONDecodeError, RecursionError) as problem:
+        raise refuse("", f"a JSON document ({problem})", text.strip()[:40]) from problem
+    return case_from_plain(document)
+
+
+def case_from_plain(document: object) -> Case:
+    """The case in already parsed JSON; raises as ``case_from_json``."""
+    if not isinstance(document, dict):
+        raise refuse("", "a case: an object with format, vehicle, codes and readings", document)
+    readings = document.get("readings")
+    if isinstance(readings, list) and len(readings) > MOST_READINGS:
+        raise refuse("readings", f"at most {MOST_READINGS} readings", f"{len(readings)} readings")
+    case: Case = from_plain(Case, document)
+    return case
+
+
+def from_plain(shape: Any, document: object, at: str = "") -> Any:
+    """Validate parsed JSON against a core type; ``at`` is put before the field names of a refusal."""
+    try:
+        return adapter(shape).validate_python(_numbers_as_text(document))
+    except ValidationError as problem:
+        raise RefusedInput([_finding(error, shape, at) for error in problem.errors(include_url=False)]) from problem
+
+
+def to_plain(thing: Any, shape: Any | None = None) -> Any:
+    """A core object as JSON-ready data, fields that say nothing left out."""
+    plain = adapter(shape or type(thing)).dump_python(thing, mode="json", by_alias=True)
+    return _without_defaults(plain)
+
+
+_SILENT: dict[str, object] = {"module_connector": "mated", "battery": "connected", "codes_cleared": False}
+
+
+def _without_defaults(plain: Any) -> Any:
+    if isinstance(plain, list):
+        return [_without_defaults(item) for item in plain]
+    if not isinstance(plain, dict):
+        return plain
+    kept: Plain = {}
+    for key, value in plain.items():
+        if value is None or _SILENT.get(key, ...) == value:
+            continue
+        kept[key] = _without_defaults(value)
+    if "range" in plain:
+        kept["range"] = plain["range"]
+    return kept
+
+
+def _numbers_as_text(document: object) -> object:
+    """A typed quantity may arrive as a JSON number: ``"value": 13.8`` says what ``"13.8"`` says."""
+    if not isinstance(document, Mapping):
+        return document
+    readings = document.get("readings")
+    if isinstance(readings, list):
+        return {**document, "readings": [_value_as_text(item) for item in readings]}
+    return _value_as_text(document)
+
+
+def _value_as_text(item: object) -> object:
+    if not isinstance(item, Mapping):
+        return item
+    value = item.get("value")
+    if isinstance(value, int | float) and not isinstance(value, bool):
+        return {**item, "value": repr(value)}
+    return item
+
+
+def _finding(error: Any, shape: Any, at: str) -> Finding:
+    path = [part for part in error["loc"] if not _is_tag(part, error)]
+    field = _dotted(path, at)
+    context = error.get("ctx", {})
+    kind = error["type"]
+    found = _shown(error.get("input"))
+    if kind == "unexpected_keyword_argument":
+        return Finding(field, f"no such field; fields here: {', '.join(_fields_at(shape, error['loc'][:-1]))}", found)
+    if kind in ("missing", "missing_argument"):
+        return Finding(field, "a value (the field is required)", "nothing")
+    if kind == "union_tag_not_found":
+        return Finding(f"{field}.measure".lstrip("."), "what was measured (voltage, resistance, ...)", "nothing")
+    if kind == "union_tag_invalid":
+        return Finding(f"{field}.measure".lstrip("."), f"one of {context['expected_tags']}", str(context["tag"]))
+    if kind == "literal_error":
+        return Finding(field, f"one of {context['expected']}", found)
+    return Finding(field, error["msg"].removeprefix("Input should be ").removeprefix("Value error, "), found)
+
+
+def _shown(value: object) -> str:
+    text = json.dumps(value, default=str, ensure_ascii=False)
+    return text if len(text) <= 60 else f"{text[:57]}..."
+
+
+_TAGS = {"voltage", "resistance", "lamp", "scope", "current", "scan", "trace", "inspect", "act"}
+
+
+def _is_tag(part: object, error: Any) -> bool:
+    """Whether a step of pydantic's path names a branch of a union rather than a field."""
+    text = str(part)
+    return text in _TAGS or text.endswith("]") or (text in ("int", "float", "str") and part is not error["loc"][0])
+
+
+def _dotted(path: list[Any], at: str) -> str:
+    text = at
+    for part in path:
+        text += f"[{part}]" if isinstance(part, int) else f".{part}"
+    return text.lstrip(".")
+
+
+def _fields_at(shape: Any, loc: tuple[Any, ...]) -> list[str]:
+    """Names a core type allows at a path of pydantic's."""
+    for part in loc:
+        shape = _step(shape, part)
+    shape = _plain_class(shape)
+    hidden = {"with_": "with"}
+    return [hidden.get(name, name) for name in getattr(shape, "__dataclass_fields__", {})]
+
+
+def _step(shape: Any, part: Any) -> Any:
+    shape = _bare(shape)
+    if isinstance(part, int):
+        return get_args(shape)[0]
+    if part in _TAGS and not hasattr(shape, "__dataclass_fields__"):
+        return next(item for item in _members(shape) if item.__dataclass_fields__["measure"].type.__args__ == (part,))
+    shape = _plain_class(shape)
+    if get_origin(shape) is dict:
+        return get_args(shape)[1]
+    name = "with_" if part == "with" else part
+    return shape.__dataclass_fields__[name].type
+
+
+def _bare(shape: Any) -> Any:
+    return get_args(shape)[0] if get_origin(shape) is Annotated else shape
+
+
+def _members(shape: Any) -> list[Any]:
+    return [_bare(item) for item in get_args(_bare(shape)) if item is not types.NoneType]
+
+
+def _plain_class(shape: Any) -> Any:
+    """``X | None`` -> X."""
+    shape = _bare(shape)
+    if isinstance(shape, types.UnionType):
+        return _bare(next(item for item in get_args(shape) if item is not types.NoneType))
+    return shape

@@ -1,0 +1,1 @@
+"""The sensor's circuit as a resistor network that instruments read."""

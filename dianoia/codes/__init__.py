@@ -1,0 +1,1 @@
+"""What a code says, and which of several to take first."""

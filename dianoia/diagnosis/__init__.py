@@ -1,0 +1,1 @@
+"""From readings to belief, proof, decision and the next reading."""

@@ -1,0 +1,1 @@
+"""Sensor families: terminals, nominal values, heater law."""

@@ -1,0 +1,1 @@
+"""Text a person types, turned into numbers with units, and back."""

@@ -1,0 +1,46 @@
+"""Quantity -> text for people, with the unit that suits its size."""
+
+import math
+
+from dianoia.quantities.types import UNIT, Kind
+
+
+def show(value: float, kind: Kind) -> str:
+    """Three significant digits and a unit: 18600 ohm -> ``18.6 kohm``; infinite -> ``OL``."""
+    if math.isinf(value):
+        return "OL"
+    if kind == "ratio":
+        return f"{_digits(100 * value)} %"
+    prefix, scale = _prefix(abs(value), kind)
+    unit = f"{prefix}{UNIT[kind]}"
+    return f"{_digits(value / scale)} {unit}".rstrip()
+
+
+def show_range(low: float, high: float, kind: Kind) -> str:
+    """``13.2 to 14.7 V``; one value where both ends read alike."""
+    first, last = show(low, kind), show(high, kind)
+    if first == last:
+        return first
+    number, _, unit = first.partition(" ")
+    same_unit = unit == last.partition(" ")[2]
+    return f"{number if same_unit else first} to {last}"
+
+
+def _prefix(size: float, kind: Kind) -> tuple[str, float]:
+    if kind == "resistance":
+        for prefix, scale in (("M", 1e6), ("k", 1e3)):
+            if size >= scale * 0.9995:
+                return prefix, scale
+    if kind in ("voltage", "current") and 0 < size < 0.0995:
+        return "m", 1e-3
+    return "", 1.0
+
+
+def _digits(value: float) -> str:
+    size = abs(value)
+    if size < 1e-12:
+        return "0"
+    decimals = max(0, min(3, 2 - math.floor(math.log10(size))))
+    text = f"{value:.{decimals}f}"
+    text = text.rstrip("0").rstrip(".") if "." in text else text
+    return "0" if text in ("-0", "") else text

@@ -1,0 +1,36 @@
+"""A measured quantity: a number in the base unit of its kind, and how finely it was shown."""
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+Kind = Literal["voltage", "resistance", "current", "ratio", "frequency", "temperature", "time", "power", "number"]
+
+#: Base unit of each kind, as it is written for people.
+UNIT: dict[Kind, str] = {
+    "voltage": "V",
+    "resistance": "ohm",
+    "current": "A",
+    "ratio": "%",
+    "frequency": "Hz",
+    "temperature": "°C",
+    "time": "s",
+    "power": "W",
+    "number": "",
+}
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """value: in the kind's base unit (ratio: 0.6 for 60 %); ``math.inf`` for ``OL``.
+    resolution: the last shown digit, in the base unit; 0 for ``OL``.
+    """
+
+    kind: Kind
+    value: float
+    resolution: float = 0.0
+
+    @property
+    def over_limit(self) -> bool:
+        """True when the meter showed OL."""
+        return math.isinf(self.value)

@@ -1,0 +1,1 @@
+"""A reading as physically said, judged against a healthy circuit."""

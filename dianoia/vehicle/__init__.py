@@ -1,0 +1,1 @@
+"""Engine and exhaust layout: where bank and position are."""
