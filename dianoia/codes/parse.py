@@ -17,7 +17,7 @@ _SPN = re.compile(
     r"SPN\s*[:=#]?\s*(\d{1,6})\s*[,;/|\-]?\s*(?:FMI)?\s*[:=#]?\s*(\d{1,2})(?!\d)"
     r"(?:\s*[,;/|]?\s*(?:SA|SOURCE(?: ADDRESS)?)\s*[:=]?\s*(0X[0-9A-F]{1,2}|\d{1,3}))?"
 )
-_BARE_SPN = re.compile(r"(?<![A-Z0-9.])(\d{3,6})\s*/\s*(\d{1,2})(?![A-Z0-9])")
+_BARE_SPN = re.compile(r"(?<![A-Z0-9.])(\d{3,6})\s*[/:\-]\s*(\d{1,2})(?![A-Z0-9])")
 _ATTEMPT = re.compile(r"(?<![A-Z0-9])(?:[PCBU][\s\-]?[0-9O][0-9A-Z]*|SPN[^,;\n]*)")
 _STATUS_WORDS: dict[str, Status] = {
     "STORED": "stored", "CONFIRMED": "stored", "CURRENT": "stored", "ACTIVE": "stored",
@@ -44,7 +44,7 @@ def _matches(upper: str) -> list[tuple[int, int, CodeText]]:
     found = [(match.start(), match.end(), _from_letters(match)) for match in _CODE.finditer(upper)]
     taken = [(match.start(), match.end(), _from_spn(match)) for match in _SPN.finditer(upper)]
     for match in _BARE_SPN.finditer(upper):
-        if not any(start <= match.start() < stop for start, stop, _ in taken):
+        if not any(start < match.end() and match.start() < stop for start, stop, _ in found + taken):
             taken.append((match.start(), match.end(), _from_spn(match)))
     return found + taken
 

@@ -1,0 +1,106 @@
+"""A case made ready to diagnose: pins resolved to terminals, codes decoded, the sensor in question known."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from dianoia.case.points import resolve
+from dianoia.case.types import Case, Pin
+from dianoia.codes.decode import decode
+from dianoia.codes.parse import parse_codes
+from dianoia.codes.types import Decoded
+from dianoia.families.tables import FamilyRow, families
+
+
+@dataclass(frozen=True)
+class Job:
+    """case: with terminals for pin numbers. codes: decoded, in the case's order. primary: the first sensor code.
+
+    families: those the sensor may be of. bank and position: None where neither sensor nor code says.
+    """
+
+    case: Case
+    codes: tuple[Decoded, ...]
+    primary: Decoded | None
+    families: tuple[FamilyRow, ...]
+    bank: int | None
+    position: int | None
+
+    @property
+    def family(self) -> FamilyRow:
+        """The likeliest family."""
+        return self.families[0]
+
+    @property
+    def pins(self) -> Mapping[str, Pin]:
+        """The pin table; empty where none was given."""
+        return pins_of(self.case)
+
+    @property
+    def address(self) -> str:
+        """``B2S2``, as far as it is known."""
+        return f"B{self.bank or '?'}S{self.position or '?'}"
+
+
+def pins_of(case: Case) -> Mapping[str, Pin]:
+    """The case's pin table."""
+    return (case.sensor.pins if case.sensor else None) or {}
+
+
+def decoded_codes(case: Case) -> tuple[Decoded, ...]:
+    """The case's codes, decoded, with the status the list gives. Raises RefusedInput naming the code."""
+    found = []
+    for index, listed in enumerate(case.codes):
+        for text in parse_codes(listed.code, f"codes[{index}].code"):
+            answer = decode(text)
+            found.append(replace(answer, status=listed.status or answer.status))
+    return tuple(found)
+
+
+def primary_code(codes: tuple[Decoded, ...]) -> Decoded | None:
+    """The first code that names a sensor."""
+    return next((code for code in codes if code.kind in ("oxygen", "nox")), None)
+
+
+def possible_families(case: Case, primary: Decoded | None) -> tuple[FamilyRow, ...]:
+    """The family given, or those the first sensor code implies."""
+    table = families()
+    if case.sensor and case.sensor.family:
+        return (table[case.sensor.family],)
+    if primary and primary.kind == "nox":
+        return (table["nox-can-4w"],)
+    if primary and primary.circuit in ("reference", "pump", "return", "trim"):
+        return (table["airfuel-4w"], table["wideband-6w"])
+    return (table["switching-4w"],)
+
+
+def job_of(case: Case) -> Job:
+    """The job of a checked case (see ``dianoia.case.check``)."""
+    codes = decoded_codes(case)
+    primary = primary_code(codes)
+    sensor = case.sensor
+    pins = pins_of(case)
+    resolved = replace(
+        case,
+        readings=tuple(_resolved(item, pins) for item in case.readings),
+        specs=tuple(_resolved(item, pins) for item in case.specs),
+    )
+    return Job(
+        case=resolved,
+        codes=codes,
+        primary=primary,
+        families=possible_families(case, primary),
+        bank=(sensor.bank if sensor else None) or (primary.bank if primary else None),
+        position=(sensor.position if sensor else None) or (primary.position if primary else None),
+    )
+
+
+def _resolved(probe: Any, pins: Mapping[str, Pin]) -> Any:
+    changes: dict[str, Any] = {
+        name: resolve(getattr(probe, name), pins)
+        for name in ("red", "black", "at")
+        if isinstance(getattr(probe, name, None), str)
+    }
+    if probe.jumper:
+        changes["jumper"] = tuple(resolve(point, pins) for point in probe.jumper)
+    return replace(probe, **changes) if changes else probe

@@ -1,0 +1,64 @@
+"""The names of places a probe can be put."""
+
+from collections.abc import Mapping
+from typing import get_args
+
+from dianoia.case.types import Pin, Terminal
+
+FIXED = frozenset(
+    ("battery.positive", "battery.negative", "chassis", "relay.in", "relay.out", "fuse.in", "fuse.out",
+     "module.power_feed", "module.power_ground", "sensor.shell")
+)  # fmt: skip
+AT_TERMINALS = ("harness", "sensor", "inline", "module", "module_pin")
+TERMINALS: tuple[str, ...] = get_args(Terminal)
+
+
+def resolve(point: str, pins: Mapping[str, Pin]) -> str:
+    """A point with a pin number turned into the terminal's name; anything else as it is."""
+    place, dot, terminal = point.partition(".")
+    if dot and place in AT_TERMINALS and point not in FIXED and terminal in pins:
+        named = pins[terminal].terminal
+        return f"{place}.{named}" if named else point
+    return point
+
+
+def problem(point: str, terminals: tuple[str, ...], pins: Mapping[str, Pin]) -> str | None:
+    """What was expected instead of ``point``, or None where it is a point of this sensor's circuit."""
+    if point in FIXED:
+        return None
+    place, dot, terminal = point.partition(".")
+    if not dot or place not in AT_TERMINALS:
+        return f"a point: {', '.join(sorted(FIXED))}, or one of {', '.join(AT_TERMINALS)} with a terminal"
+    if terminal in terminals:
+        return None
+    if terminal in TERMINALS:
+        return f"a terminal that this sensor family has: {', '.join(terminals)}"
+    known = [number for number, pin in pins.items() if pin.terminal]
+    return f"a terminal ({', '.join(terminals)}) or a pin of the pin table ({', '.join(known) or 'which is empty'})"
+
+
+#: Points in a colleague's words.
+_WORDS = {
+    "battery.positive": "battery positive", "battery.negative": "battery negative", "chassis": "chassis",
+    "relay.in": "relay input", "relay.out": "relay output", "fuse.in": "fuse input", "fuse.out": "fuse output",
+    "module.power_feed": "the module's power feed", "module.power_ground": "the module's ground",
+    "sensor.shell": "the sensor's shell",
+}  # fmt: skip
+TERMINAL_WORDS = {
+    "heater_supply": "heater supply", "heater_control": "heater control", "signal": "signal",
+    "signal_return": "signal return", "cell_positive": "cell positive", "cell_negative": "cell negative",
+    "nernst": "sensing-cell", "virtual_ground": "virtual ground", "pump": "pump", "trim": "trim",
+    "supply": "supply", "ground": "ground", "can_high": "CAN high", "can_low": "CAN low", "address": "address",
+}  # fmt: skip
+_PLACES = {
+    "harness": "{} at the plug, loom side", "sensor": "{} on the sensor", "inline": "{} at the in-line connector",
+    "module": "{} at the module", "module_pin": "{} pin of the module itself",
+}  # fmt: skip
+
+
+def words(point: str) -> str:
+    """``harness.heater_supply`` -> "heater supply at the plug, loom side"."""
+    if point in _WORDS:
+        return _WORDS[point]
+    place, _, terminal = point.partition(".")
+    return _PLACES.get(place, "{}").format(TERMINAL_WORDS.get(terminal, terminal))

@@ -1,0 +1,278 @@
+"""The heater loop: battery, feed, loom, plug, element, loom, module driver, ground.
+
+Low side:  battery - relay - fuse - loom - heater_supply - element - heater_control - loom - driver - ground.
+High side: battery - relay - fuse - driver - loom - heater_supply - element - heater_control - chassis.
+Phases are ``on`` and ``off``, the driver's. All faults are additions along ports, as ``network`` explains.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dianoia.case.types import Case
+from dianoia.circuit.draws import Draws
+from dianoia.circuit.network import OPEN_OHMS, Array, Network
+from dianoia.circuit.setting import Setting
+from dianoia.circuit.types import Change, Circuit, Effect
+from dianoia.families.tables import FamilyRow, weights
+
+ON, OFF = "on", "off"
+PHASES = (ON, OFF)
+GROUND = "battery.negative"
+#: Platinum-like elements, per K.
+TEMPERATURE_COEFFICIENT = (0.003, 0.004)
+#: Above this engine speed many modules stop heating, in 1/min.
+HIGH_RPM = 3000.0
+#: A relay that runs with the fuel pump primes it for about this long after key on, in s.
+PRIME_S = 2.0
+
+
+@dataclass(frozen=True)
+class HeaterVariant:
+    """What is known of the loop's wiring. switch is one way here; other unknowns are averaged over the draws."""
+
+    switch: str
+    feed_order: str
+    draws: Draws
+    family: FamilyRow
+    case: Case
+
+    @property
+    def system_v(self) -> float:
+        """12 or 24 V; unknown counts as 12."""
+        return float(self.case.vehicle.system_voltage or 12)
+
+
+class HeaterLoop:
+    """Builds the loop's network for any setting, from one set of draws."""
+
+    def __init__(self, variant: HeaterVariant) -> None:
+        self.variant = variant
+        self.draws = variant.draws
+        self.nominal_ohms, self.element_ohms_20c = _element(variant)
+        self.drive_is_pwm = _drive(variant)
+        self.feed_live = _feed_live(variant)
+
+    def battery_v(self, key: str) -> Array:
+        """Open-circuit battery or charging voltage in volts for a key position."""
+        draws, scale = self.draws, self.variant.system_v / 12.0
+        ranges = {"off": (12.1, 12.8), "on": (11.7, 12.6), "running": (13.2, 14.7), "cranking": (9.3, 11.2)}
+        low, high = ranges[key]
+        healthy = draws.uniform("battery " + key, low, high)
+        flat = draws.uniform("battery flat " + key, 0.6 * low, low)
+        return scale * np.where(self.battery_is_flat, flat, healthy)
+
+    @property
+    def battery_is_flat(self) -> NDArray[np.bool_]:
+        """(draws,) True where the battery is low; a few draws, so that a flat one is not taken for a fault."""
+        return self.draws.unit("battery is flat") < 0.06
+
+    def feed_is_on(self, setting: Setting) -> Array:
+        """1 where the feed's relay is closed, else 0, by when this vehicle's feed is live."""
+        live = self.feed_live
+        if setting.battery == "disconnected":
+            return np.zeros(self.draws.count)
+        if setting.key == "off":
+            return (live == 0).astype(float)
+        if setting.key == "on":
+            primed = setting.at_s is not None and setting.at_s <= PRIME_S
+            forced = "heater-commanded" in setting.conditions
+            return ((live < 2) | primed | (forced & (self.draws.unit("feed follows command") < 0.7))).astype(float)
+        return np.ones(self.draws.count)
+
+    def element_c(self, setting: Setting) -> Array:
+        """The element's temperature in °C."""
+        draws = self.draws
+        if isinstance(setting.sensor_c, int | float):
+            return setting.sensor_c + draws.uniform("thermometer", -4.0, 4.0)
+        if setting.sensor_c == "hot":
+            return draws.uniform("hot element", 180.0, 650.0)
+        if setting.connector == "mated" and setting.key == "running":
+            return draws.uniform("heated element", 420.0, 780.0) * _warm_share(setting.at_s)
+        cold = draws.uniform("cold element", 5.0, 35.0)
+        warm = draws.log_uniform("warm element", 35.0, 450.0)
+        return np.where(draws.unit("element is warm") < 0.3, warm, cold)
+
+    def command(self, setting: Setting) -> Array:
+        """The share of time the module drives the heater, were it not latched off; (draws,)."""
+        draws = self.draws
+        if not setting.powered or setting.module_connector == "unplugged":
+            return np.zeros(draws.count)
+        duty = np.where(self.drive_is_pwm, draws.uniform("duty", 0.25, 0.9), 1.0)
+        if "heater-commanded" in setting.conditions:
+            return np.where(self.drive_is_pwm, np.maximum(duty, 0.5), 1.0)
+        willing = {"running": 0.97, "on": 0.35, "cranking": 0.1}[setting.key]
+        if setting.rpm is not None and setting.rpm > HIGH_RPM:
+            willing *= 0.6
+        return np.where(draws.unit("driver willing " + setting.key) < willing, duty, 0.0)
+
+    def circuit(self, setting: Setting, phase: str) -> Circuit:
+        """The network in a setting with the driver on or off, and what each fault does in it."""
+        network = Network(GROUND, self.draws.count)
+        branch_at = self._feed(network, setting)
+        chain = self._low_side if self.variant.switch == "low-side" else self._high_side
+        chain(network, setting, phase == ON, branch_at)
+        for number, (a, b) in enumerate(setting.jumpers):
+            if network.has_node(a) and network.has_node(b):
+                network.branch(f"jumper {number}", a, b, 0.05)
+        return Circuit(network, _effects(self, network), branch_at)
+
+    def _feed(self, network: Network, setting: Setting) -> dict[str, str]:
+        draws, connected = self.draws, setting.battery == "connected"
+        volts = self.battery_v(setting.key) if connected else 0.0
+        network.branch("battery", GROUND, "battery.positive", 0.02 if connected else OPEN_OHMS, volts)
+        relay = np.where(self.feed_is_on(setting) > 0, draws.uniform("relay", 0.01, 0.06), OPEN_OHMS)
+        parts = [("relay", "relay.in", "relay.out", relay), ("fuse", "fuse.in", "fuse.out", 0.01)]
+        if self.variant.feed_order == "fuse-relay":
+            parts.reverse()
+        network.branch("main feed", "battery.positive", parts[0][1], draws.uniform("main feed", 0.01, 0.05))
+        for name, start, end, ohms in parts:
+            network.branch(name, start, end, ohms)
+        network.branch("link", parts[0][2], parts[1][1], 0.005)
+        network.branch("neighbours", self._feed_end, GROUND, draws.log_uniform("neighbours", 300.0, 2e5))
+        network.branch("chassis strap", "chassis", GROUND, draws.uniform("chassis strap", 0.002, 0.02))
+        network.branch("module feed", "battery.positive", "module.power_feed", 0.05 if setting.powered else 2e4)
+        network.branch("module ground", "module.power_ground", "chassis", draws.uniform("module ground", 0.002, 0.02))
+        network.branch("shell", "sensor.shell", "chassis", draws.uniform("shell", 0.01, 0.2))
+        return {
+            "relay.in": "relay", "relay.out": "relay", "fuse.in": "fuse", "fuse.out": "fuse",
+            "battery.positive": "battery", "battery.negative": "battery",
+        }  # fmt: skip
+
+    @property
+    def _feed_end(self) -> str:
+        return "relay.out" if self.variant.feed_order == "fuse-relay" else "fuse.out"
+
+    def _low_side(self, network: Network, setting: Setting, driven: bool, branch_at: dict[str, str]) -> None:
+        self._wire(network, "heater_supply", self._feed_end, "harness.heater_supply", branch_at)
+        self._plug_and_element(network, setting, branch_at)
+        self._wire(network, "heater_control", "module.heater_control", "harness.heater_control", branch_at)
+        self._module_pin(network, setting, "heater_control", branch_at)
+        self._driver(network, "module_pin.heater_control", "module.power_ground", driven)
+
+    def _high_side(self, network: Network, setting: Setting, driven: bool, branch_at: dict[str, str]) -> None:
+        self._driver(network, self._feed_end, "module_pin.heater_supply", driven)
+        self._module_pin(network, setting, "heater_supply", branch_at)
+        self._wire(network, "heater_supply", "module.heater_supply", "harness.heater_supply", branch_at)
+        self._plug_and_element(network, setting, branch_at)
+        self._wire(network, "heater_control", "chassis", "harness.heater_control", branch_at)
+
+    def _wire(self, network: Network, terminal: str, start: str, end: str, branch_at: dict[str, str]) -> None:
+        half = self.draws.uniform("wire " + terminal, 0.01, 0.06)
+        network.branch(f"wire {terminal} 1", start, f"inline.{terminal}", half)
+        network.branch(f"wire {terminal} 2", f"inline.{terminal}", end, half)
+        branch_at[f"inline.{terminal}"] = f"wire {terminal} 2"
+
+    def _plug_and_element(self, network: Network, setting: Setting, branch_at: dict[str, str]) -> None:
+        mated = setting.connector == "mated"
+        for terminal in ("heater_supply", "heater_control"):
+            ohms = self.draws.uniform("pin " + terminal, 0.004, 0.03) if mated else OPEN_OHMS
+            network.branch(f"pin {terminal}", f"harness.{terminal}", f"sensor.{terminal}", ohms)
+            branch_at[f"harness.{terminal}"] = branch_at[f"sensor.{terminal}"] = f"pin {terminal}"
+        slope = self.draws.uniform("temperature coefficient", *TEMPERATURE_COEFFICIENT)
+        hot = np.maximum(1.0 + slope * (self.element_c(setting) - 20.0), 0.5)
+        network.branch("element", "sensor.heater_supply", "sensor.heater_control", self.element_ohms_20c * hot)
+
+    def _module_pin(self, network: Network, setting: Setting, terminal: str, branch_at: dict[str, str]) -> None:
+        mated = setting.module_connector == "mated"
+        network.branch("module pin", f"module.{terminal}", f"module_pin.{terminal}", 0.01 if mated else OPEN_OHMS)
+        network.branch(
+            "module leak", f"module_pin.{terminal}", "module.power_ground", self.draws.log_uniform("leak", 3e4, 5e6)
+        )
+        branch_at[f"module.{terminal}"] = branch_at[f"module_pin.{terminal}"] = "module pin"
+
+    def _driver(self, network: Network, start: str, end: str, driven: bool) -> None:
+        network.branch("driver", start, end, self.draws.uniform("driver", 0.05, 0.25) if driven else OPEN_OHMS)
+
+
+def _warm_share(at_s: float | None) -> float:
+    """How far the element has come to its working temperature; settled within a minute."""
+    return 1.0 if at_s is None else min(1.0, 0.35 + 0.65 * at_s / 30.0)
+
+
+def _element(variant: HeaterVariant) -> tuple[Array, Array]:
+    """Nominal and this part's own resistance at 20 °C, in ohms."""
+    draws, sensor = variant.draws, variant.case.sensor
+    if sensor and sensor.heater_ohms_20c:
+        low, high = sorted(sensor.heater_ohms_20c)
+        return draws.uniform("nominal", low, high), draws.uniform("element", 0.98 * low, 1.02 * high)
+    if sensor and sensor.heater_amps:
+        low, high = sorted(sensor.heater_amps)
+        hot = 1.16 * variant.system_v / draws.uniform("settled current", low, high)
+        cold = hot / draws.uniform("hot ratio", 2.7, 3.6)
+        return cold, cold
+    low, high = variant.family.heater_ohms_20c or (2.0, 16.0)
+    scale = variant.system_v / 12.0
+    nominal = draws.log_uniform("nominal", low * scale, high * scale)
+    return nominal, nominal * draws.uniform("element", 0.9, 1.1)
+
+
+def _drive(variant: HeaterVariant) -> Array:
+    sensor = variant.case.sensor
+    if sensor and sensor.heater_drive:
+        return np.full(variant.draws.count, sensor.heater_drive == "pwm")
+    picked = variant.draws.choice("drive", [variant.family.drive["steady"], variant.family.drive["pwm"]])
+    return picked == 1
+
+
+def _feed_live(variant: HeaterVariant) -> Array:
+    """0 always, 1 with key on, 2 with the engine running; (draws,)."""
+    names = ["always", "key-on", "running"]
+    known = variant.case.vehicle.feed_live
+    if known:
+        return np.full(variant.draws.count, names.index(known))
+    table = weights("feed_live")
+    return variant.draws.choice("feed live", [table[name] for name in names])
+
+
+def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
+    """Fault id -> what it does. Magnitudes in ohms; sources: the electrical facts of the trade."""
+    draws, ground = loop.draws, GROUND
+    high_side = loop.variant.switch == "high-side"
+    open_ohms = draws.log_uniform("open", 2e4, OPEN_OHMS)
+    corroded = draws.log_uniform("corroded", 1.4, 60.0) * loop.variant.system_v / 12.0
+    short_s = 1.0 / draws.log_uniform("short", 0.02, 1.0)
+
+    def series(ohms: Array | float, *branches: str, choice: str = "") -> Effect:
+        picked = draws.choice(choice, [1.0] * len(branches)) if choice else None
+        port = network.through(*branches, choice=picked)
+        return Effect((Change(port, np.broadcast_to(ohms, draws.count)),))
+
+    def across(siemens: Array, a: str, b: str) -> Effect:
+        return Effect((Change(network.across(a, b), siemens),))
+
+    nominal = loop.nominal_ohms
+    spread = loop.element_ohms_20c
+    effects = {
+        "heater-open": series(draws.log_uniform("element open", 3e3, OPEN_OHMS), "element"),
+        "heater-high": series(spread * draws.uniform("element high", 0.9, 6.0), "element"),
+        "heater-low": across(1.0 / (nominal * draws.uniform("element low", 0.25, 1.2)), *_ELEMENT),
+        "heater-short": across(1.0 / draws.log_uniform("element short", 0.02, 0.4), *_ELEMENT),
+        "fuse-blown": series(OPEN_OHMS, "fuse"),
+        "relay-open": series(open_ohms, "relay"),
+        "supply-open": series(open_ohms, "main feed"),
+        "supply-high": series(corroded, "main feed", "relay", "fuse", choice="weak supply place"),
+        "driver-open": Effect(phases={ON: OFF}),
+        "driver-stuck-on": Effect(phases={OFF: ON}),
+        "module-ground-high": series(corroded, "module ground"),
+    }
+    for terminal in ("heater_supply", "heater_control"):
+        halves = (f"wire {terminal} 1", f"wire {terminal} 2")
+        effects[f"wire-open:{terminal}"] = series(open_ohms, *halves, choice="place " + terminal)
+        effects[f"wire-high:{terminal}"] = series(corroded, *halves, choice="place " + terminal)
+        effects[f"pin-open:{terminal}"] = series(open_ohms, f"pin {terminal}")
+    hot, cold = "harness.heater_supply", "harness.heater_control"
+    short_hot = across(short_s, hot, ground)
+    blown = () if high_side else series(OPEN_OHMS, "fuse").changes
+    effects["wire-short-ground:heater_supply"] = Effect(short_hot.changes + blown)
+    if high_side:
+        effects["wire-short-battery:heater_supply"] = across(short_s, hot, "battery.positive")
+        del effects["module-ground-high"]
+        return effects
+    effects["wire-short-ground:heater_control"] = across(short_s, cold, ground)
+    effects["wire-short-battery:heater_control"] = across(short_s, cold, "battery.positive")
+    return effects
+
+
+_ELEMENT = ("sensor.heater_supply", "sensor.heater_control")

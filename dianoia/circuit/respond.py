@@ -1,0 +1,150 @@
+"""Every hypothesis applied to one solved circuit, and what each probe port then sees.
+
+Faults are rank-one steps (see ``network``): singles are stepped from the healthy solution, pairs from the singles,
+all second faults of one first fault at once.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dianoia.circuit.network import Array, Port
+from dianoia.circuit.types import Change, Circuit
+
+Compact = NDArray[np.float32]
+
+
+@dataclass(frozen=True)
+class Response:
+    """value: (hypotheses, probes, draws), open-circuit volts or amperes at each probe.
+    source: same shape, the source resistance in ohms behind a probe across two points (meaningless in series).
+    """
+
+    value: Compact
+    source: Compact
+
+
+@dataclass
+class _Sheet:
+    """Numbers of one hypothesis: f the fault ports, r the probe ports; all end in the draws axis."""
+
+    f_value: Array
+    r_value: Array
+    ff: Array
+    rf: Array
+    rr: Array
+
+    def step(self, k: int, strength: Array, source: Array | None) -> "_Sheet":
+        """This sheet after a change along fault port k. strength is signed: siemens, or minus ohms."""
+        t = strength / (1.0 + strength * self.ff[k, k])
+        row, column = self.ff[k], self.rf[:, k]
+        pull = t * self.f_value[k]
+        after = _Sheet(
+            f_value=self.f_value - row * pull,
+            r_value=self.r_value - column * pull,
+            ff=self.ff - (row * t)[:, None] * row[None],
+            rf=self.rf - (column * t)[:, None] * row[None],
+            rr=self.rr - column * column * t,
+        )
+        if source is not None:
+            after.f_value = after.f_value - after.ff[k] * source
+            after.r_value = after.r_value - after.rf[:, k] * source
+        return after
+
+
+def respond(circuit: Circuit, hypotheses: Sequence[tuple[str, ...]], probes: Sequence[Port]) -> Response:
+    """The probes' view under every hypothesis: a tuple of no, one or two fault ids, pairs after their singles.
+
+    A fault that this circuit does not have, or that only changes phases, changes nothing here.
+    """
+    changes, places = _fault_ports(circuit)
+    healthy = _solve(circuit, [change.port for change in changes], probes)
+    shape = (len(hypotheses), len(probes), circuit.network.draws)
+    value = np.empty(shape, dtype=np.float32)
+    source = np.empty(shape, dtype=np.float32)
+    by_first = _by_first(hypotheses, places)
+    for first, members in by_first.items():
+        sheet = _stepped(healthy, changes, places.get(first, ()))
+        _fill(value, source, sheet, changes, places, members)
+    return Response(value, source)
+
+
+def _fault_ports(circuit: Circuit) -> tuple[list[Change], dict[str, tuple[int, ...]]]:
+    changes: list[Change] = []
+    places = {}
+    for name, effect in circuit.effects.items():
+        if effect.changes:
+            places[name] = tuple(range(len(changes), len(changes) + len(effect.changes)))
+            changes.extend(effect.changes)
+    return changes, places
+
+
+def _solve(circuit: Circuit, faults: Sequence[Port], probes: Sequence[Port]) -> _Sheet:
+    solved = circuit.network.solve([*faults, *probes])
+    count = len(faults)
+    value = solved.value.T
+    response = np.ascontiguousarray(solved.response.transpose(1, 2, 0))
+    diagonal = np.arange(count, count + len(probes))
+    return _Sheet(
+        f_value=value[:count], r_value=value[count:], ff=response[:count, :count],
+        rf=response[count:, :count], rr=response[diagonal, diagonal],
+    )  # fmt: skip
+
+
+def _signed(change: Change) -> Array:
+    return -change.strength if change.port.in_series else change.strength
+
+
+def _stepped(sheet: _Sheet, changes: Sequence[Change], ports: Sequence[int]) -> _Sheet:
+    for k in ports:
+        sheet = sheet.step(k, _signed(changes[k]), changes[k].source)
+    return sheet
+
+
+def _by_first(
+    hypotheses: Sequence[tuple[str, ...]], places: dict[str, tuple[int, ...]]
+) -> dict[str, list[tuple[int, str]]]:
+    """First fault -> (row, second fault). A fault with several ports goes first, so seconds have one port."""
+    table: dict[str, list[tuple[int, str]]] = {}
+    for row, faults in enumerate(hypotheses):
+        ordered = sorted(faults, key=lambda name: -len(places.get(name, ())))
+        first, second = (*ordered, "", "")[:2]
+        table.setdefault(first, []).append((row, second))
+    return table
+
+
+def _fill(
+    value: Compact,
+    source: Compact,
+    sheet: _Sheet,
+    changes: Sequence[Change],
+    places: dict[str, tuple[int, ...]],
+    members: Sequence[tuple[int, str]],
+) -> None:
+    unchanged = [row for row, second in members if not places.get(second)]
+    value[unchanged], source[unchanged] = sheet.r_value, sheet.rr
+    for row, second in members:
+        if len(places.get(second, ())) > 1:
+            after = _stepped(sheet, changes, places[second])
+            value[row], source[row] = after.r_value, after.rr
+    rows = [row for row, second in members if len(places.get(second, ())) == 1]
+    if not rows:
+        return
+    ports = [places[second][0] for _, second in members if len(places.get(second, ())) == 1]
+    value[rows], source[rows] = _seconds(sheet, changes, ports)
+
+
+def _seconds(sheet: _Sheet, changes: Sequence[Change], ports: Sequence[int]) -> tuple[Array, Array]:
+    """Probe values after each of several single-port changes: (changes, probes, draws) twice."""
+    strength = np.stack([_signed(changes[k]) for k in ports])
+    t = strength / (1.0 + strength * sheet.ff[ports, ports])
+    column = sheet.rf[:, ports].transpose(1, 0, 2)
+    value = sheet.r_value[None] - column * (t * sheet.f_value[ports])[:, None]
+    source = sheet.rr[None] - column * column * t[:, None]
+    sources = [changes[k].source for k in ports]
+    if any(item is not None for item in sources):
+        volts = np.stack([item if item is not None else np.zeros_like(t[0]) for item in sources])
+        value -= column * ((1.0 - t * sheet.ff[ports, ports]) * volts)[:, None]
+    return value, source

@@ -1,0 +1,95 @@
+"""Commands on codes and case files. Exit status 0: answered; 2: refused, with the message on standard error."""
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+from dianoia.errors import RefusedInput, refuse
+
+REFUSED = 2
+
+
+def main(arguments: Sequence[str]) -> int:
+    """Run one command; returns the exit status."""
+    options = _parser().parse_args(arguments)
+    try:
+        answer: str = options.run(options)
+    except RefusedInput as refusal:
+        print(refusal, file=sys.stderr)
+        return REFUSED
+    print(answer)
+    return 0
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="dianoia", description="Find out what a sensor code really means.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    decode = commands.add_parser("decode", help="what codes say")
+    decode.add_argument("codes", nargs="+", metavar="CODE", help="a code, or a list of codes; - reads standard input")
+    decode.set_defaults(run=_decode)
+    diagnose = commands.add_parser("diagnose", help="the verdict on a case file")
+    diagnose.add_argument("file", metavar="JOB.json", help="a case file; - reads standard input")
+    diagnose.set_defaults(run=_diagnose)
+    for command in (decode, diagnose):
+        command.add_argument("--json", action="store_true", help="answer in JSON")
+    return parser
+
+
+def _text(name: str) -> str:
+    if name == "-":
+        return sys.stdin.read()
+    try:
+        return Path(name).read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as problem:
+        raise refuse("file", "a readable text file", f"{name} ({problem.__class__.__name__})") from problem
+
+
+def _decode(options: argparse.Namespace) -> str:
+    from dataclasses import asdict
+
+    from dianoia.codes.decode import decode
+    from dianoia.codes.parse import parse_codes
+    from dianoia.codes.triage import triage
+
+    texts = [text for item in options.codes for text in parse_codes(sys.stdin.read() if item == "-" else item)]
+    answers = triage(texts) if len(texts) > 1 else [decode(texts[0])]
+    if options.json:
+        plain: Any = [asdict(answer) for answer in answers]
+        return json.dumps(plain if len(texts) > 1 else plain[0], indent=1, ensure_ascii=False)
+    return "\n\n".join(
+        "\n".join(
+            line for line in (
+                f"{f'{answer.order}. ' if answer.order else ''}{answer.code}  {answer.title}", answer.says,
+                answer.does_not_say, answer.severity, answer.why_here or "",
+            ) if line
+        )
+        for answer in answers
+    )  # fmt: skip
+
+
+def _diagnose(options: argparse.Namespace) -> str:
+    from dianoia.case.load import case_from_json, to_plain
+    from dianoia.diagnosis.diagnose import diagnose
+
+    verdict = diagnose(case_from_json(_text(options.file)))
+    if options.json:
+        return json.dumps(verdict_plain(to_plain(verdict)), indent=1, ensure_ascii=False)
+    lines = [verdict.says, *(f"- {line}" for line in verdict.because)]
+    lines += [f"{item.probability:6.1%}  {item.component:8} {item.says}" for item in verdict.suspects[:5]]
+    if verdict.next:
+        from dianoia.readings.words import instrument, state, where
+
+        proposed = verdict.next
+        lines.append(f"Next ({proposed.minutes:g} min): {instrument(proposed.reading)}, {where(proposed.reading)}; "
+                     f"{state(proposed.reading)}; expect {proposed.expect}. {proposed.why}")  # fmt: skip
+        lines += [f"Caution: {line}" for line in proposed.cautions]
+    lines += [f"Warning {item.warning}: {item.says}" for item in verdict.warnings]
+    return "\n".join(lines)
+
+
+def verdict_plain(plain: dict[str, Any]) -> dict[str, Any]:
+    """The verdict's JSON with ``next`` always present."""
+    return {**plain, "next": plain.get("next")}

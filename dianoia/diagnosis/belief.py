@@ -1,0 +1,122 @@
+"""Belief over hypotheses after any readings in any order.
+
+Theory. A hypothesis h is a set of faults (none, one or two). What is not known about the healthy parts (tolerances,
+wiring, whether the module has latched the heater off) is a draw d. A reading r multiplies the weight w(h, d) by
+p(r | h, d); belief in h is the sum over d. The draws are shared by all readings, so that readings which depend on the
+same unknown (a battery voltage, a duty) are not counted as independent news. Assumptions: readings are independent
+given (h, d); a slip of the hand is independent of everything. Where several loops are in play, each keeps its own
+weights and they are joined by listing which hypothesis of each loop a joint hypothesis consists of.
+
+An act that replaces or repairs moves belief on in time: the faults of what was replaced are taken out of each
+hypothesis, a small chance is put back that the new part is bad, and everything else keeps its weight.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dianoia.circuit.network import Array
+from dianoia.readings.model import Hypothesis, LoopModel
+
+#: Chance that what was replaced or repaired is faulty again.
+FAULTY_AFTER_REPAIR = 0.03
+
+
+@dataclass(frozen=True)
+class JointSpace:
+    """All joint hypotheses. rows: loop -> index into that loop's hypotheses, each (joint,).
+
+    kept: what has been worked out for all hypotheses once, by what it is.
+    """
+
+    faults: Sequence[Hypothesis]
+    rows: dict[str, NDArray[np.int64]]
+    prior: Array
+    kept: dict[object, Array | None] = field(default_factory=dict)
+
+
+class Belief:
+    """Weights over joint hypotheses and, within each loop, over draws."""
+
+    def __init__(self, space: JointSpace, models: Sequence[LoopModel]) -> None:
+        self.space = space
+        self.models = {model.name: model for model in models}
+        self._log_prior = np.log(np.maximum(space.prior, 1e-300))
+        self._weights = {
+            model.name: np.broadcast_to(
+                np.log(model.draw_weight), (len(model.hypotheses), len(model.draw_weight))
+            ).copy()
+            for model in models
+        }
+
+    def copy(self) -> "Belief":
+        """An independent copy."""
+        twin = object.__new__(Belief)
+        twin.space, twin.models, twin._log_prior = self.space, self.models, self._log_prior
+        twin._weights = {name: weights.copy() for name, weights in self._weights.items()}
+        return twin
+
+    def update(self, loop: str, fit: Array) -> None:
+        """Take in a reading: its log-likelihood (hypotheses, draws) for one loop."""
+        self._weights[loop] = self._weights[loop] + fit
+
+    def favour(self, log_factor: Array) -> None:
+        """Take in something seen or done: a log-factor for each joint hypothesis."""
+        self._log_prior = self._log_prior + log_factor
+
+    def evidence(self, loop: str) -> Array:
+        """Log-likelihood of all readings for each of a loop's hypotheses."""
+        return _log_sum(self._weights[loop])
+
+    def posterior(self) -> Array:
+        """Chance of each joint hypothesis, summing to 1."""
+        total = self._log_prior.copy()
+        for name, rows in self.space.rows.items():
+            total += self.evidence(name)[rows]
+        chance: Array = np.exp(total - total.max())
+        return chance / chance.sum()
+
+    def draws(self, loop: str) -> Array:
+        """Chance of each draw given each of the loop's hypotheses; (hypotheses, draws), rows summing to 1."""
+        weights = self._weights[loop]
+        chance: Array = np.exp(weights - weights.max(axis=1, keepdims=True))
+        return chance / chance.sum(axis=1, keepdims=True)
+
+    def renew(self, renewed: frozenset[str]) -> None:
+        """Move on past a repair: ``renewed`` are the faults that it takes away."""
+        posterior = self.posterior()
+        index = {frozenset(faults): row for row, faults in enumerate(self.space.faults)}
+        after = np.zeros_like(posterior)
+        again = [name for name in renewed if frozenset((name,)) in index]
+        for row, faults in enumerate(self.space.faults):
+            kept = frozenset(faults) - renewed
+            stay = 1.0 - FAULTY_AFTER_REPAIR if again else 1.0
+            after[index[kept]] += stay * posterior[row]
+            for name in again:
+                fallback = index.get(kept | {name}, index[frozenset((name,))])
+                after[fallback] += (1.0 - stay) * posterior[row] / len(again)
+        for loop in self.models:
+            self._weights[loop] = self._carried(loop, renewed, posterior)
+        self._log_prior = np.log(np.maximum(after, 1e-300))
+
+    def _carried(self, loop: str, renewed: frozenset[str], posterior: Array) -> Array:
+        """Draw weights of each hypothesis after a repair, taken over from those it can have come from."""
+        hypotheses = self.models[loop].hypotheses
+        index = {frozenset(faults): row for row, faults in enumerate(hypotheses)}
+        own = np.zeros(len(hypotheses))
+        np.add.at(own, self.space.rows[loop], posterior)
+        draws = self.draws(loop)
+        pooled = np.full(draws.shape, 1e-12)
+        for row, faults in enumerate(hypotheses):
+            pooled[index[frozenset(faults) - renewed]] += own[row] * draws[row]
+        base = np.array([index[frozenset(faults) - renewed] for faults in hypotheses])
+        carried = pooled[base]
+        return np.log(carried / carried.sum(axis=1, keepdims=True))
+
+
+def _log_sum(weights: Array) -> Array:
+    top = weights.max(axis=1)
+    total: Array = top + np.log(np.exp(weights - top[:, None]).sum(axis=1))
+    return total

@@ -1,0 +1,53 @@
+"""Joint hypotheses seen as what they mean: components, parts, faults."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dianoia.circuit.network import Array
+from dianoia.diagnosis.tables import faults
+from dianoia.readings.model import Hypothesis
+
+
+@dataclass(frozen=True)
+class Meaning:
+    """sets: the distinct sets of components, in order of first use; set_of: joint row -> its place in sets.
+    has_fault, has_part, has_component: name -> (joint,) True where the hypothesis contains it.
+    """
+
+    sets: tuple[frozenset[str], ...]
+    set_of: NDArray[np.int64]
+    has_fault: Mapping[str, NDArray[np.bool_]]
+    has_part: Mapping[str, NDArray[np.bool_]]
+    has_component: Mapping[str, NDArray[np.bool_]]
+    several: NDArray[np.bool_]
+
+    def of_sets(self, posterior: Array) -> Array:
+        """Chance of each component set being exactly right."""
+        return np.bincount(self.set_of, weights=posterior, minlength=len(self.sets))
+
+
+def meaning(listed: Sequence[Hypothesis]) -> Meaning:
+    """What each joint hypothesis contains."""
+    table = faults()
+    sets: dict[frozenset[str], int] = {}
+    set_of = np.array([sets.setdefault(frozenset(table[f].component for f in h), len(sets)) for h in listed])
+    names = dict.fromkeys(name for h in listed for name in h)
+
+    def containing(attribute: str | None) -> dict[str, NDArray[np.bool_]]:
+        key = {name: getattr(table[name], attribute) if attribute else name for name in names}
+        return {
+            value: np.array([any(key[name] == value for name in h) for h in listed])
+            for value in dict.fromkeys(key.values())
+        }
+
+    return Meaning(
+        sets=tuple(sets),
+        set_of=set_of,
+        has_fault=containing(None),
+        has_part=containing("part"),
+        has_component=containing("component"),
+        several=np.array([len(h) > 1 for h in listed]),
+    )

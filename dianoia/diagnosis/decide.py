@@ -1,0 +1,99 @@
+"""When the evidence is enough: the gates that stand before each decision."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from dianoia.case.types import ActReading, Reading, VoltageReading
+from dianoia.diagnosis.proof import PartState
+
+#: Confidence from which a decision is made; condemning a sensor takes more, as a wrong call costs more.
+DECIDE, CONDEMN = 0.95, 0.985
+_NAMES = {
+    frozenset(("sensor",)): "replace-sensor", frozenset(("wiring",)): "repair-wiring",
+    frozenset(("supply",)): "restore-supply", frozenset(("module",)): "suspect-module",
+    frozenset(("exhaust",)): "fix-exhaust-leak", frozenset(("mixture",)): "fix-mixture",
+    frozenset(("catalyst",)): "check-catalyst", frozenset(("dosing",)): "check-dosing",
+    frozenset(): "no-fault-now",
+}  # fmt: skip
+#: Parts that must be proven sound, besides what is held to be bad, before a component is named.
+_GATES: dict[str, tuple[str, ...]] = {
+    "sensor": ("supply", "control"),
+    "module": ("supply", "control", "heater"),
+    "": ("supply", "control", "driver", "heater"),
+}
+
+
+@dataclass(frozen=True)
+class Standing:
+    """What the readings say now, and what still stands before a decision.
+
+    components: the likeliest set; confidence: that it is exactly right; missing: parts still to be proven for it;
+    wants: other things still to be seen, in words; decided: nothing is missing.
+    """
+
+    components: frozenset[str]
+    confidence: float
+    missing: tuple[str, ...]
+    wants: tuple[str, ...]
+
+    @property
+    def decided(self) -> bool:
+        """Whether the decision can be made."""
+        enough = CONDEMN if "sensor" in self.components else DECIDE
+        return self.confidence >= enough and not self.missing and not self.wants
+
+    @property
+    def decision(self) -> str:
+        """The decision's name, ``keep-testing`` before it can be made."""
+        if not self.decided:
+            return "keep-testing"
+        return _NAMES.get(self.components, "repair-several")
+
+
+def standing(
+    components: frozenset[str], confidence: float, states: Mapping[str, PartState], readings: Sequence[Reading]
+) -> Standing:
+    """Where the job stands, were the likeliest component set the decision."""
+    gated = sorted(components & _GATES.keys()) if components else [""]
+    needed = dict.fromkeys(part for name in gated for part in _GATES[name])
+    missing = tuple(part for part in needed if part in states and not _settled(part, states, components))
+    wants = []
+    if "module" in components and not _module_power_seen(readings):
+        wants.append("the module's own power and ground, measured")
+    if "module" in components and not _commanded_after_clearing(readings):
+        wants.append("a reading with the driver commanded and the codes just cleared")
+    if not components and not _code_stayed_away(readings):
+        wants.append("the codes cleared and not back")
+    return Standing(components, confidence, missing, tuple(wants))
+
+
+def _settled(part: str, states: Mapping[str, PartState], components: frozenset[str]) -> bool:
+    """Proven, or, where several components are at fault, known to be what is bad."""
+    state = states[part]
+    return state.proven or (len(components) > 1 and state.failed)
+
+
+def _module_power_seen(readings: Sequence[Reading]) -> bool:
+    points = ("module.power_ground", "module.power_feed")
+    return any(
+        isinstance(item, VoltageReading) and item.struck is None and item.key in ("on", "running")
+        and (item.red in points or item.black in points)
+        for item in readings
+    )  # fmt: skip
+
+
+def _commanded_after_clearing(readings: Sequence[Reading]) -> bool:
+    return any(
+        item.struck is None and item.measure in ("voltage", "lamp", "scope", "current", "scan")
+        and item.key in ("on", "running") and (item.codes_cleared or "heater-commanded" in item.conditions)
+        for item in readings
+    )  # fmt: skip
+
+
+def _code_stayed_away(readings: Sequence[Reading]) -> bool:
+    outcomes = [
+        item.value
+        for item in readings
+        if isinstance(item, ActReading) and item.action == "clear-codes" and item.struck is None
+    ]
+    return bool(outcomes) and outcomes[-1] == "not-returned"

@@ -1,0 +1,216 @@
+"""A job -> the verdict: belief, judgements, proofs, decision, next reading, warnings."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from dianoia.case.check import check
+from dianoia.case.job import Job, job_of
+from dianoia.case.types import Case
+from dianoia.circuit.network import Array
+from dianoia.diagnosis.belief import Belief
+from dianoia.diagnosis.decide import Standing, standing
+from dianoia.diagnosis.evidence import Evidence, apply, slips, take_in
+from dianoia.diagnosis.explain import because, decision_says, expect_text, reading_says, why_next, would_change
+from dianoia.diagnosis.plan import Scored, rank, same_measurement
+from dianoia.diagnosis.proof import PartState, part_states, unproven
+from dianoia.diagnosis.session import Circuit, circuit_of, is_battery
+from dianoia.diagnosis.tables import faults
+from dianoia.diagnosis.types import Judged, Next, Proven, Suspect, Verdict, Warned
+from dianoia.diagnosis.warn import View, warnings
+from dianoia.quantities.types import Quantity
+from dianoia.readings.judge import Expectation, expect, judge
+from dianoia.readings.model import LoopModel
+
+#: A fault is listed as found from this chance on.
+CERTAIN = 0.9
+#: Readings looked at for "without this one"; beyond, only the newest.
+_LOOKED_BACK = 12
+_ALTERNATIVES = 2
+
+
+def diagnose(case: Case) -> Verdict:
+    """The verdict on a case. Raises RefusedInput where the case cannot be diagnosed."""
+    check(case)
+    return Diagnosis(job_of(case)).verdict()
+
+
+class Diagnosis:
+    """One job worked through: what is believed after its readings, and what follows."""
+
+    def __init__(self, job: Job) -> None:
+        self.job = job
+        self.circuit: Circuit = circuit_of(job)
+        self.models = self.circuit.models_for(job)
+        self.belief: Belief = self.circuit.belief(self.models)
+        self.taken: list[Evidence] = take_in(self.belief, job.case.readings)
+        self.posterior: Array = self.belief.posterior()
+        self.states = self._states(self.posterior, self.taken)
+        self.standing: Standing = self._standing(self.posterior, self.states)
+
+    def verdict(self) -> Verdict:
+        """Everything that can be said now."""
+        meaning, prior = self.circuit.meaning, self.circuit.space.prior
+        judged = self._judged()
+        found = self._found()
+        view = View(
+            self.job, self.belief, meaning, self.posterior, self.states, self.standing,
+            slips(self.belief, self.taken, self.posterior),
+        )  # fmt: skip
+        warned = warnings(view)
+        proposals = self._proposals()
+        return Verdict(
+            decision=self.standing.decision,  # type: ignore[arg-type]
+            says=decision_says(self.standing.decision, self.standing.components, found, self.standing.confidence),
+            components=tuple(sorted(self.standing.components)) if self.standing.decided else self._certain(),  # type: ignore[arg-type]
+            found=found,
+            confidence=round(self.standing.confidence, 4),
+            because=because(self.standing, found, judged, self.states, self.taken, meaning, prior),
+            would_change_it=would_change(self.standing, self._without(), judged, self.states),
+            suspects=self._suspects(),
+            by_component={
+                name: round(float(self.posterior[rows].sum()), 4) for name, rows in meaning.has_component.items()
+            },
+            proven=tuple(Proven(part=part, by=state.by) for part, state in self.states.items() if state.proven),  # type: ignore[arg-type]
+            unproven=unproven(self.states),  # type: ignore[arg-type]
+            judged=tuple(replace(item, warnings=_of(item.reading, warned)) for item in judged),
+            next=proposals[0] if proposals else None,
+            alternatives=tuple(proposals[1:]),
+            warnings=warned,
+        )
+
+    def _states(self, posterior: Array, taken: Sequence[Evidence]) -> dict[str, PartState]:
+        return part_states(self.circuit.parts, self.circuit.space, self.circuit.meaning, posterior, taken)
+
+    def _standing(self, posterior: Array, states: dict[str, PartState]) -> Standing:
+        chances = self.circuit.meaning.of_sets(posterior)
+        top = int(chances.argmax())
+        return standing(self.circuit.meaning.sets[top], float(chances[top]), states, self.job.case.readings)
+
+    def _certain(self) -> tuple[str, ...]:
+        table = faults()
+        return tuple(sorted({table[name].component for name in self._found()}))
+
+    def _found(self) -> tuple[str, ...]:
+        """Faults that are certain; at a decision, the likeliest of each component named, with its equals."""
+        chance = self._fault_chances()
+        certain = [name for name, share in chance.items() if share >= CERTAIN]
+        if not self.standing.decided:
+            return tuple(certain)
+        table = faults()
+        listed = list(certain)
+        for component in sorted(self.standing.components):
+            own = {name: share for name, share in chance.items() if table[name].component == component}
+            if not any(name in certain for name in own):
+                best = max(own.values())
+                listed += [name for name, share in own.items() if share >= 0.3 * best]
+        return tuple(sorted(listed, key=lambda name: -chance[name]))
+
+    def _fault_chances(self) -> dict[str, float]:
+        return {
+            name: float(self.posterior[rows].sum()) for name, rows in self.circuit.meaning.has_fault.items()
+        }
+
+    def _suspects(self) -> tuple[Suspect, ...]:
+        table = faults()
+        ranked = sorted(self._fault_chances().items(), key=lambda item: -item[1])
+        return tuple(
+            Suspect(fault=name, component=table[name].component, probability=round(share, 4), says=table[name].says)
+            for name, share in ranked
+        )
+
+    def _judged(self) -> list[Judged]:
+        by_place = {item.place: item for item in self.taken}
+        return [self._judge(place, by_place.get(place)) for place in range(len(self.job.case.readings))]
+
+    def _judge(self, place: int, item: Evidence | None) -> Judged:
+        reading = self.job.case.readings[place]
+        if reading.struck is not None:
+            return Judged(reading=place, expected="", against="computed", result="unclear", says=f"Struck: {reading.struck}.")
+        expected = self._expect(reading)
+        result, shown = judge(reading, expected)
+        says = reading_says(reading, expected, result, item, self.circuit.meaning, self.circuit.space.prior)
+        return Judged(
+            reading=place, expected=expected.text if expected else "", against=expected.against if expected else "computed",
+            result=result, says=says, low=_finite(expected.low if expected else None),
+            high=_finite(expected.high if expected else None),
+            value=_finite(shown.value) if isinstance(shown, Quantity) else None,
+            kind=expected.kind if expected else None, source=expected.source if expected else None,
+        )  # fmt: skip
+
+    def _expect(self, probe: object) -> Expectation | None:
+        model = self._answering(probe)
+        displays = model.displays(probe) if model else None  # type: ignore[arg-type]
+        working = model.working(probe) if model and displays else None  # type: ignore[arg-type]
+        return expect(probe, self.job.case, displays, working)  # type: ignore[arg-type]
+
+    def _answering(self, probe: object) -> LoopModel | None:
+        models = self.circuit.models if is_battery(probe) else self.models
+        return next((model for model in models if model.displays(probe)), None)  # type: ignore[arg-type]
+
+    def _without(self) -> dict[int, str]:
+        """Reading -> the decision without it, where that would be another one."""
+        if not self.standing.decided:
+            return {}
+        found = {}
+        for item in self.taken[-_LOOKED_BACK:]:
+            decision = self.without(item.place)
+            if decision != self.standing.decision:
+                found[item.place] = decision
+        return found
+
+    def without(self, place: int) -> str:
+        """The decision if the reading at ``place`` had not been taken."""
+        belief = self.circuit.belief(self.models)
+        kept = [item for item in self.taken if item.place != place]
+        for item in kept:
+            apply(belief, item)
+        posterior = belief.posterior()
+        chances = self.circuit.meaning.of_sets(posterior)
+        top = int(chances.argmax())
+        readings = [item for index, item in enumerate(self.job.case.readings) if index != place]
+        left = standing(self.circuit.meaning.sets[top], float(chances[top]), self._states(posterior, kept), readings)
+        return left.decision
+
+    def ranked(self) -> list[Scored]:
+        """Readings worth taking next, best first; none once decided."""
+        if self.standing.decided:
+            return []
+        counted = [item for item in self.job.case.readings if item.struck is None]
+        since = max((item.place for item in self.taken if item.renewed), default=-1)
+        fresh = [item for place, item in enumerate(self.job.case.readings) if place > since and item.struck is None]
+        offered = [
+            item for item in self.circuit.offered(self.job) if not any(same_measurement(item, old) for old in fresh)
+        ]
+        needed = list(self.standing.missing)
+        last = counted[-1] if counted else None
+        ranked = rank(self.belief, self.circuit.meaning, self.posterior, needed, offered, last, self.job.case.style)
+        return ranked or self._wanted(offered)
+
+    def _wanted(self, offered: Sequence[object]) -> list[Scored]:
+        """What a gate asks for although it carries no news about the faults."""
+        ids = []
+        for want in self.standing.wants:
+            ids.append("module-ground" if "module's own power" in want else "clear" if "codes cleared" in want else "lamp-across")
+        by_id = {item.id: item for item in self.circuit.offered(self.job)}
+        return [Scored(by_id[name], by_id[name].minutes, 0.0, 0.0) for name in ids if name in by_id]
+
+    def _proposals(self) -> list[Next]:
+        return [self._next(item) for item in self.ranked()[: 1 + _ALTERNATIVES]]
+
+    def _next(self, scored: Scored) -> Next:
+        candidate = scored.candidate
+        return Next(
+            reading=candidate.probe,
+            expect=expect_text(candidate, self._expect(candidate.probe)),
+            minutes=round(scored.minutes, 1),
+            why=why_next(candidate, self.belief, self.posterior, self.circuit.meaning, self.standing),
+            cautions=candidate.cautions,
+        )
+
+
+def _of(place: int, warned: Sequence[Warned]) -> tuple:  # type: ignore[type-arg]
+    return tuple(item.warning for item in warned if item.reading == place)
+
+
+def _finite(value: float | None) -> float | None:
+    return value if value is not None and abs(value) < 1e11 else None

@@ -1,0 +1,105 @@
+"""The ledger's readings taken into belief one after another, and what each of them did."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from dianoia.case.types import ActReading, InspectReading, Reading
+from dianoia.circuit.network import Array
+from dianoia.diagnosis.belief import Belief
+from dianoia.diagnosis.observations import log_factor, observation, renewed
+from dianoia.readings.display import SLIP, SLIP_RANGE
+from dianoia.readings.model import LoopModel
+from dianoia.readings.value import fit
+
+#: Share of a reading's likelihood taken from the whole cloud of draws: with some tens of draws none may fit every
+#: reading of a long ledger at once, and that must not speak against the hypothesis.
+CLOUD = 0.15
+#: A fit no better than this is what a slip of the hand would give.
+_SLIP_LEVEL = float(np.log(SLIP / SLIP_RANGE)) + 1.0
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """One reading taken in. loop: the loop it spoke to, empty for looking and acting.
+
+    odds: (joint,) its log-likelihood for each joint hypothesis, on its own, before any other reading.
+    fit: (hypotheses, draws) for its loop; None for looking and acting. renewed: faults an act took away.
+    """
+
+    place: int
+    reading: Reading
+    loop: str
+    odds: Array
+    fit: Array | None
+    renewed: frozenset[str] = frozenset()
+
+
+def take_in(belief: Belief, readings: Sequence[Reading]) -> list[Evidence]:
+    """Update ``belief`` with every reading that counts, in order; struck ones keep their place and say nothing."""
+    taken = []
+    for place, reading in enumerate(readings):
+        if reading.struck is not None:
+            continue
+        item = weigh(belief, place, reading)
+        if item is not None:
+            apply(belief, item)
+            taken.append(item)
+    return taken
+
+
+def weigh(belief: Belief, place: int, reading: Reading) -> Evidence | None:
+    """What a reading says, without taking it in; None where it says nothing about any loop."""
+    space = belief.space
+    if isinstance(reading, ActReading | InspectReading):
+        seen = observation(reading)
+        known = frozenset(name for faults in space.faults for name in faults)
+        gone = renewed(reading.action, known) if isinstance(reading, ActReading) else frozenset()
+        if seen is None and not gone:
+            return None
+        odds = log_factor(seen, space) if seen and reading.of is None else np.zeros(len(space.faults))
+        return Evidence(place, reading, "", odds, None, gone)
+    for model in belief.models.values():
+        found = _fit(model, reading)
+        if found is not None:
+            weights = np.log(model.draw_weight)[None] + found
+            top = weights.max(axis=1)
+            alone = top + np.log(np.exp(weights - top[:, None]).sum(axis=1))
+            return Evidence(place, reading, model.name, alone[space.rows[model.name]], found)
+    return None
+
+
+def apply(belief: Belief, item: Evidence) -> None:
+    """Take weighed evidence into belief."""
+    if item.fit is not None:
+        belief.update(item.loop, item.fit)
+    else:
+        belief.favour(item.odds)
+    if item.renewed:
+        belief.renew(item.renewed)
+
+
+def _fit(model: LoopModel, reading: Reading) -> Array | None:
+    displays = model.displays(reading)
+    if not displays:
+        return None
+    found = fit(reading, displays)
+    if found is None:
+        return None
+    shape = (len(model.hypotheses), len(model.draw_weight))
+    likelihood = np.exp(np.broadcast_to(found, shape))
+    cloud = likelihood @ model.draw_weight
+    return np.log((1.0 - CLOUD) * likelihood + CLOUD * cloud[:, None])
+
+
+def slips(belief: Belief, taken: Sequence[Evidence], posterior: Array) -> Mapping[int, float]:
+    """Chance, for each numeric reading, that it is a slip: that nothing believed in would show it."""
+    found = {}
+    for item in taken:
+        if item.fit is None:
+            continue
+        own = np.bincount(belief.space.rows[item.loop], weights=posterior, minlength=item.fit.shape[0])
+        missed = (item.fit <= _SLIP_LEVEL).astype(float)
+        found[item.place] = float((own[:, None] * belief.draws(item.loop) * missed).sum())
+    return found

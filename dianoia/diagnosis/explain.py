@@ -1,0 +1,228 @@
+"""Sentences: specific ones, that name the reading, the value, the expected range and the part."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import numpy as np
+
+from dianoia.case.points import words
+from dianoia.case.types import ActReading, InspectReading
+from dianoia.circuit.network import Array
+from dianoia.diagnosis.belief import Belief
+from dianoia.diagnosis.components import Meaning
+from dianoia.diagnosis.decide import Standing
+from dianoia.diagnosis.evidence import Evidence
+from dianoia.diagnosis.observations import observation
+from dianoia.diagnosis.plan import Candidate, typical
+from dianoia.diagnosis.proof import PartState
+from dianoia.diagnosis.tables import faults
+from dianoia.diagnosis.types import Judged
+from dianoia.quantities.show import show, show_range
+from dianoia.readings.display import Figure, Words
+from dianoia.readings.judge import Expectation, Result
+from dianoia.readings.value import said
+from dianoia.readings.words import where
+
+PART_WORDS = {
+    "supply": "the supply up to the plug", "control": "the heater's control wire", "driver": "the module's driver",
+    "heater": "the heater element", "signal": "the signal wire", "return": "the signal return",
+    "bias": "the module's bias", "reference": "the reference", "pump": "the pump wire", "trim": "the trim resistor",
+    "cell": "the sensing cell", "ground": "the ground", "bus": "the bus",
+}  # fmt: skip
+COMPONENT_WORDS = {
+    "sensor": "the sensor", "wiring": "the wiring", "supply": "the supply", "module": "the module",
+    "exhaust": "an exhaust leak", "mixture": "the mixture", "catalyst": "the catalyst", "dosing": "the dosing",
+}  # fmt: skip
+_RESULT_WORDS = {"pass": "as expected", "fail": "not what a sound circuit shows", "unclear": "does not decide by itself"}
+
+
+def reading_says(
+    reading: Any, expected: Expectation | None, result: Result, item: Evidence | None, meaning: Meaning, prior: Array
+) -> str:
+    """One line on what a reading says."""
+    if isinstance(reading, InspectReading | ActReading):
+        seen = observation(reading)
+        return seen.says if seen else "Noted."
+    if reading.of is not None:
+        return f"Noted as a comparison with {reading.of}: it does not speak for the sensor in question by itself."
+    if expected is None or item is None:
+        return "Noted: the circuit as it is modelled says nothing about this reading."
+    held = f"{expected.text} expected" if expected.text else "no range expected"
+    text = f"{said(reading)} {where(reading)}, {held}: {_RESULT_WORDS[result]}."
+    raised = raised_faults(item, meaning, prior)
+    if result == "fail" and raised:
+        text += f" Points to: {' or '.join(faults()[name].says for name in raised)}."
+    return text
+
+
+def raised_faults(item: Evidence, meaning: Meaning, prior: Array, most: int = 3) -> list[str]:
+    """The faults a reading alone raises most, best first, those that share its best explanation."""
+    weighted = prior * np.exp(item.odds - item.odds.max())
+    usual = float(weighted.sum() / prior.sum())
+    ratio = {
+        name: float(weighted[rows].sum() / prior[rows].sum()) / max(usual, 1e-300)
+        for name, rows in meaning.has_fault.items()
+    }
+    best = sorted(ratio, key=lambda name: -ratio[name] * _weight(name))
+    top = ratio[best[0]] if best else 0.0
+    return [name for name in best[:most] if ratio[name] > 1.5 and ratio[name] > 0.25 * top]
+
+
+def _weight(name: str) -> float:
+    return faults()[name].weight ** 0.5
+
+
+def because(
+    standing: Standing, found: Sequence[str], judged: Sequence[Judged], states: Mapping[str, PartState],
+    taken: Sequence[Evidence], meaning: Meaning, prior: Array,
+) -> tuple[str, ...]:
+    """The evidence for where the job stands, strongest first."""
+    lines = []
+    by_place = {item.reading: item for item in judged}
+    speaking = sorted(taken, key=lambda item: -_for_found(item, found, meaning, prior))
+    for item in speaking[:4]:
+        if _for_found(item, found, meaning, prior) > 0.4 and item.place in by_place:
+            lines.append(f"Reading {item.place + 1}: {by_place[item.place].says}")
+    for part, state in states.items():
+        if state.proven:
+            listed = ", ".join(str(place + 1) for place in state.by)
+            plural = "readings" if len(state.by) > 1 else "reading"
+            lines.append(f"{_capital(PART_WORDS[part])} is proven by {plural} {listed}.")
+    if not lines:
+        lines.append("No reading yet speaks for one component: the order of suspects is only how often each is at fault.")
+    return tuple(lines)
+
+
+def _for_found(item: Evidence, found: Sequence[str], meaning: Meaning, prior: Array) -> float:
+    """Log-odds by which a reading alone speaks for what was found (or for no fault)."""
+    rows = np.zeros(len(prior), dtype=bool)
+    for name in found:
+        rows |= meaning.has_fault[name]
+    if not found:
+        rows = meaning.set_of == meaning.sets.index(frozenset())
+    if not rows.any() or rows.all():
+        return 0.0
+    weighted = prior * np.exp(item.odds - item.odds.max())
+    ours, others = weighted[rows].sum() / prior[rows].sum(), weighted[~rows].sum() / prior[~rows].sum()
+    return float(np.log(max(ours, 1e-300)) - np.log(max(others, 1e-300)))
+
+
+def would_change(
+    standing: Standing, without: Mapping[int, str], judged: Sequence[Judged], states: Mapping[str, PartState]
+) -> tuple[str, ...]:
+    """What would overturn or complete where the job stands."""
+    lines = [
+        f"Without reading {place + 1} ({_short(judged, place)}) the decision would be {decision}."
+        for place, decision in without.items()
+    ]
+    for part in standing.missing:
+        state = states[part]
+        lines.append(f"{_capital(PART_WORDS[part])} is not proven (chance of being bad {state.chance_bad:.0%}): "
+                     "a reading under load would settle it." if part != "heater" else
+                     f"The heater element is not proven (chance of being bad {state.chance_bad:.0%}): its resistance "
+                     "with the plug apart, at a known temperature, would settle it.")  # fmt: skip
+    lines += [f"Still wanted: {want}." for want in standing.wants]
+    if not lines:
+        lines.append("A reading that contradicts those above, taken again at the same points in the same state.")
+    return tuple(lines)
+
+
+def _short(judged: Sequence[Judged], place: int) -> str:
+    return next((item.says.split(",")[0] for item in judged if item.reading == place), "")
+
+
+def decision_says(decision: str, components: frozenset[str], found: Sequence[str], confidence: float) -> str:
+    """The decision in one sentence."""
+    table = faults()
+    if decision == "no-fault-now":
+        return f"Every part of the circuit is proven and the code has not come back: no fault now ({confidence:.0%})."
+    what = " and ".join(dict.fromkeys(table[name].says for name in found))
+    if decision == "keep-testing":
+        likely = " and ".join(COMPONENT_WORDS[name] for name in sorted(components)) or "no fault at present"
+        return f"Keep testing: {likely} is likeliest ({confidence:.0%}), and not yet proven."
+    mend = "; ".join(dict.fromkeys(table[name].mend for name in found))
+    return f"{_capital(what)}: {mend} ({confidence:.0%})."
+
+
+def expect_text(candidate: Candidate, expected: Expectation | None) -> str:
+    """What a sound circuit shows at a proposed reading."""
+    if expected is not None:
+        return expected.text
+    if candidate.probe.measure == "act":
+        return "the code stays away"
+    return "ok"
+
+
+def why_next(candidate: Candidate, belief: Belief, posterior: Array, meaning: Meaning, standing: Standing) -> str:
+    """Why a reading is proposed: what it tells apart, with the values that would say so."""
+    parts = []
+    displays = typical(candidate, belief)
+    leading = _leading(meaning, posterior)
+    if displays:
+        display = next(iter(displays.values()))
+        loop = next(name for name, model in belief.models.items() if model.displays(candidate.probe))
+        seen: dict[str, list[str]] = {}
+        for name in leading:
+            text = _would_show(display, belief, loop, (name,) if name else ())
+            if text:
+                seen.setdefault(text, []).append(faults()[name].says if name else "nothing is wrong")
+        parts = [f"{text} if {' or '.join(names)}" for text, names in seen.items()]
+    if candidate.probe.measure == "act":
+        return "Shows whether the fault is there now: back at once, later, or not at all."
+    if candidate.probe.measure == "inspect":
+        return "A look costs a minute and can explain the whole fault."
+    start = ""
+    if standing.missing and standing.confidence > 0.9:
+        start = f"Needed before the decision: {', '.join(PART_WORDS[part] for part in standing.missing)}. "
+    return start + ("; ".join(parts[:3]) + "." if parts else "Tells the remaining suspects apart.")
+
+
+def _leading(meaning: Meaning, posterior: Array, most: int = 4) -> list[str]:
+    chance = {name: float(posterior[rows].sum()) for name, rows in meaning.has_fault.items()}
+    none = float(posterior[meaning.set_of == meaning.sets.index(frozenset())].sum())
+    best = sorted(chance, key=lambda name: -chance[name])[:most]
+    listed = [name for name in best if chance[name] > 0.02]
+    return [*listed, ""] if none > 0.1 else listed
+
+
+def _would_show(display: Figure | Words, belief: Belief, loop: str, faults_of: tuple[str, ...]) -> str:
+    """What the instrument would most likely show under a hypothesis."""
+    model = belief.models[loop]
+    if faults_of not in model.hypotheses:
+        return ""
+    row = list(model.hypotheses).index(faults_of)
+    draws = belief.draws(loop)[row]
+    if isinstance(display, Words):
+        shape = (len(model.hypotheses), draws.size)
+        chance = {word: float((np.broadcast_to(values, shape)[row] * draws).sum()) for word, values in display.chance.items()}
+        likely = [word for word, share in sorted(chance.items(), key=lambda item: -item[1]) if share > 0.3]
+        return " or ".join(likely[:2])
+    shown = np.broadcast_to(display.shown, (len(model.hypotheses), draws.size))[row]
+    return _middle(shown, draws, display)
+
+
+def _middle(shown: Array, weight: Array, display: Figure) -> str:
+    present = ~np.isnan(shown)
+    if not present.any():
+        return ""
+    values, weights = shown[present], weight[present]
+    order = np.argsort(values)
+    cumulated = np.cumsum(weights[order]) / weights.sum()
+    low, high = (float(values[order][min(np.searchsorted(cumulated, q), values.size - 1)]) for q in (0.15, 0.85))
+    if display.kind == "resistance" and low > 4e6:
+        return "OL"
+    if display.kind == "voltage" and high - low > 5:
+        return ""
+    if display.kind == "resistance" and high > 50 * max(low, 0.1):
+        return f"{show(low, 'resistance')} or far more"
+    return show_range(low, high, display.kind)
+
+
+def caution_points(candidate: Candidate) -> str:
+    """The points of a candidate, for display."""
+    probe = candidate.probe
+    return f"{words(probe.red)} to {words(probe.black)}" if hasattr(probe, "red") else where(probe)
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]

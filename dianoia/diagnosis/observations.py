@@ -1,0 +1,94 @@
+"""What looking and acting say about the faults, from observations.json."""
+
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from dianoia.case.types import ActReading, InspectReading
+from dianoia.circuit.network import Array
+from dianoia.diagnosis.belief import JointSpace
+from dianoia.tables import read_json
+
+_FILE = Path(__file__).parent / "data" / "observations.json"
+
+
+@dataclass(frozen=True)
+class Observation:
+    """times: (beginnings of fault ids, factor); "none" and "any" stand for no fault and any fault."""
+
+    times: tuple[tuple[tuple[str, ...], float], ...]
+    says: str
+
+    def factor(self, faults: tuple[str, ...]) -> float:
+        """How much likelier this was seen under a hypothesis; the strongest explanation counts."""
+        matching = [times for names, times in self.times if _matches(names, faults)]
+        raising = [times for times in matching if times > 1]
+        return max(raising) if raising else min(matching, default=1.0)
+
+
+def _matches(names: tuple[str, ...], faults: tuple[str, ...]) -> bool:
+    if not faults:
+        return "none" in names
+    return "any" in names or any(fault.startswith(names) for fault in faults)
+
+
+@cache
+def _document() -> dict[str, Any]:
+    return read_json(_FILE, "dianoia-observations/1")
+
+
+@cache
+def _observations() -> dict[tuple[str, str, str], Observation]:
+    return {
+        (row["measure"], row["target"], row["value"]): Observation(
+            tuple((tuple(names), times) for names, times in row["times"]), row["says"]
+        )
+        for row in _document()["observations"]
+    }
+
+
+def observation(reading: InspectReading | ActReading) -> Observation | None:
+    """What is known about a thing seen or done; None where it says nothing about the faults."""
+    target = reading.target if isinstance(reading, InspectReading) else reading.action
+    return _observations().get((reading.measure, target, reading.value))
+
+
+def log_factor(seen: Observation, space: JointSpace) -> Array:
+    """The observation as a log-factor for each joint hypothesis."""
+    return np.log(np.array([seen.factor(tuple(faults)) for faults in space.faults]))
+
+
+def renewed(action: str, known: frozenset[str]) -> frozenset[str]:
+    """The faults, of those known, that an act takes away."""
+    beginnings = tuple(_document()["renews"].get(action, ()))
+    return frozenset(name for name in known if beginnings and name.startswith(beginnings))
+
+
+def usual(target: str) -> dict[str, float]:
+    """How often each thing is seen at a target before anything is known; empty where it is not tabulated."""
+    found: dict[str, float] = _document()["usual"].get(target, {})
+    return found
+
+
+def chances(measure: str, target: str, space: JointSpace) -> Array | None:
+    """Chance of each usual outcome under each joint hypothesis, (joint, outcomes); None where not tabulated."""
+    key = (measure, target)
+    if key not in space.kept:
+        space.kept[key] = _chances(measure, target, space)
+    return space.kept[key]
+
+
+def _chances(measure: str, target: str, space: JointSpace) -> Array | None:
+    base = usual(target)
+    if not base:
+        return None
+    columns = []
+    for value, share in base.items():
+        seen = _observations().get((measure, target, value))
+        factor = np.exp(log_factor(seen, space)) if seen else np.ones(len(space.faults))
+        columns.append(share * factor)
+    table = np.stack(columns, axis=1)
+    return table / table.sum(axis=1, keepdims=True)

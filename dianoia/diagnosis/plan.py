@@ -1,0 +1,221 @@
+"""The next reading: most information about the decision for the minutes it costs.
+
+Every candidate's outcomes are binned under every hypothesis with the draws' present weights; its worth is the mutual
+information between outcome and component set, plus that about each part the decision still needs proven, over the
+minutes of the reading and of the change of set-up. The working style favours its own kind of reading; it never
+changes what has to be proven.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from dianoia.case.load import from_plain
+from dianoia.case.types import Probe, Reading
+from dianoia.circuit.network import Array
+from dianoia.circuit.setting import setting_of
+from dianoia.diagnosis.belief import Belief
+from dianoia.diagnosis.components import Meaning
+from dianoia.diagnosis.observations import chances
+from dianoia.diagnosis.proof import LOADED_PARTS, hidden_faults, under_load
+from dianoia.readings.display import Display
+from dianoia.tables import read_json
+
+_FILE = Path(__file__).parent / "data" / "candidates.json"
+#: How much a style favours its own readings.
+STYLE_FAVOUR = 1.6
+#: Weight of proving a part the decision needs, against telling the components apart.
+PROOF_WEIGHT = 0.6
+#: A part still to be proven is treated as at least this doubtful, or its proof would never be sought.
+LEAST_DOUBT = 0.12
+#: Bits from which a reading is said to settle a part, and how much settling a further one is worth: the look ahead
+#: to the reading that it saves.
+SETTLES, ALSO_SETTLES = 0.08, 0.8
+#: Bits below which a reading is not worth taking.
+WORTHLESS = 0.002
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """A reading that may be proposed. minutes: for the reading itself; at: where the technician has to be."""
+
+    id: str
+    probe: Any
+    minutes: float
+    at: str
+    styles: tuple[str, ...]
+    tool: str | None
+    cautions: tuple[str, ...]
+    switch: str | None
+    loops: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Scored:
+    """A candidate with its cost in minutes, set-up included, and its worth in bits."""
+
+    candidate: Candidate
+    minutes: float
+    bits: float
+    score: float
+
+
+@cache
+def _document() -> dict[str, Any]:
+    return read_json(_FILE, "dianoia-candidates/1")
+
+
+@cache
+def candidates() -> tuple[Candidate, ...]:
+    """Every reading that may be proposed."""
+    cautions: dict[str, str] = _document()["cautions"]
+    return tuple(
+        Candidate(
+            id=row["id"], probe=from_plain(Probe, row["reading"], f"candidates.{row['id']}"), minutes=row["minutes"],
+            at=row["at"], styles=tuple(row["styles"]), tool=row.get("tool"),
+            cautions=tuple(cautions[name] for name in row["cautions"]), switch=row.get("switch"),
+            loops=tuple(row["loops"]),
+        )
+        for row in _document()["candidates"]
+    )  # fmt: skip
+
+
+def usable(loops: Sequence[str], style: str, heater_switch: str | None) -> list[Candidate]:
+    """The candidates for these loops that the style's tools allow."""
+    without = ("scan", "scope", "clamp") if style == "basic-kit" else ()
+    return [
+        item for item in candidates()
+        if set(item.loops) & set(loops)
+        and (item.tool not in without or item.probe.measure == "act")
+        and item.switch in (None, heater_switch)
+    ]  # fmt: skip
+
+
+def cost(candidate: Candidate, last: Reading | None) -> float:
+    """Minutes for a candidate after the last reading, the change of set-up included."""
+    places, changes = _document()["places"], _document()["changes"]
+    if last is None:
+        return float(candidate.minutes + places[candidate.at])
+    before = setting_of(last, last.measure == "resistance")
+    after = setting_of(candidate.probe, candidate.probe.measure == "resistance")
+    total = candidate.minutes
+    for name, minutes in changes.items():
+        if getattr(before, name) != getattr(after, name) and not (name == "codes_cleared" and before.codes_cleared):
+            total += minutes
+    if place_of(last) != candidate.at:
+        total += places[candidate.at]
+    return float(total)
+
+
+def place_of(probe: Any) -> str:
+    """Where the technician stood for a reading."""
+    points = " ".join(str(getattr(probe, name, "") or "") for name in ("red", "black", "at"))
+    for word, place in (("module", "module"), ("harness", "plug"), ("sensor", "plug"), ("inline", "inline"),
+                        ("fuse", "fusebox"), ("relay", "fusebox"), ("battery", "battery")):  # fmt: skip
+        if word in points:
+            return place
+    return "scan" if probe.measure in ("scan", "trace", "act") else "look"
+
+
+def same_measurement(candidate: Candidate, reading: Reading) -> bool:
+    """Whether a reading already is what the candidate asks for."""
+    probe = candidate.probe
+    if probe.measure != reading.measure or reading.of is not None:
+        return False
+    names = ("red", "black", "at", "pid", "signal", "target", "action", "load")
+    if any(getattr(probe, name, None) != getattr(reading, name, None) for name in names):
+        return False
+    if getattr(probe, "watts", 0) > getattr(reading, "watts", 0):
+        return False
+    a, b = (setting_of(item, probe.measure == "resistance") for item in (probe, reading))
+    return (a.key, a.connector, a.module_connector, a.conditions) == (
+        b.key, b.connector, b.module_connector, b.conditions,
+    ) and (b.codes_cleared or not a.codes_cleared)  # fmt: skip
+
+
+def rank(
+    belief: Belief, meaning: Meaning, posterior: Array, needed: Sequence[str], offered: Sequence[Candidate],
+    last: Reading | None, style: str,
+) -> list[Scored]:
+    """The candidates worth taking, best first."""
+    groups = _groups(meaning, posterior, needed)
+    scored = []
+    for candidate in offered:
+        bits, settled = _worth(candidate, belief, groups)
+        if bits < WORTHLESS:
+            continue
+        minutes = cost(candidate, last)
+        favour = STYLE_FAVOUR if style in candidate.styles else 1.0
+        favour *= 1.0 + ALSO_SETTLES * max(settled - 1, 0)
+        scored.append(Scored(candidate, minutes, bits, favour * bits / minutes))
+    return sorted(scored, key=lambda item: -item.score)
+
+
+@dataclass(frozen=True)
+class _Question:
+    """A partition of the joint hypotheses: weight (groups, joint), rows summing over all to 1."""
+
+    weight: Array
+    importance: float
+    part: str = ""
+
+
+def _groups(meaning: Meaning, posterior: Array, needed: Sequence[str]) -> list[_Question]:
+    sets = np.zeros((len(meaning.sets), len(posterior)))
+    sets[meaning.set_of, np.arange(len(posterior))] = posterior
+    questions = [_Question(sets, 1.0)]
+    for part in needed:
+        hidden = [meaning.has_fault[name] for name in hidden_faults(part) if name in meaning.has_fault]
+        if not hidden:
+            continue
+        bad = np.any(hidden, axis=0)
+        chance = posterior[bad].sum()
+        doubt = min(max(chance, LEAST_DOUBT), 1 - LEAST_DOUBT)
+        weight = np.stack([posterior * bad * (doubt / max(chance, 1e-12)),
+                           posterior * ~bad * ((1 - doubt) / max(1 - chance, 1e-12))])  # fmt: skip
+        questions.append(_Question(weight, PROOF_WEIGHT, part))
+    return questions
+
+
+def _worth(candidate: Candidate, belief: Belief, questions: Sequence[_Question]) -> tuple[float, int]:
+    """Bits about the decision and its proofs, and how many parts still to be proven the reading speaks to."""
+    table = outcome_chances(candidate.probe, belief)
+    if table is None:
+        return 0.0, 0
+    loaded = under_load(candidate.probe)
+    asked = [item for item in questions if loaded or item.part not in LOADED_PARTS]
+    bits = [_information(item.weight @ table) for item in asked]
+    settled = sum(1 for item, gained in zip(asked, bits, strict=True) if item.part and gained > SETTLES)
+    return sum(item.importance * gained for item, gained in zip(asked, bits, strict=True)), settled
+
+
+def outcome_chances(probe: Any, belief: Belief) -> Array | None:
+    """Chance of each outcome bin under each joint hypothesis, (joint, outcomes); None where nothing answers."""
+    if probe.measure in ("inspect", "act"):
+        return chances(probe.measure, getattr(probe, "target", None) or probe.action, belief.space)
+    for model in belief.models.values():
+        outcomes = model.outcomes(probe)
+        if outcomes is not None:
+            return outcomes.chances(belief.draws(model.name))[belief.space.rows[model.name]]
+    return None
+
+
+def _information(joint: Array) -> float:
+    """Mutual information in bits of a table of joint chances (groups, outcomes)."""
+    joint = joint / max(joint.sum(), 1e-300)
+    independent = joint.sum(axis=1, keepdims=True) * joint.sum(axis=0, keepdims=True)
+    present = joint > 1e-15
+    return float((joint[present] * np.log2(joint[present] / independent[present])).sum())
+
+
+def typical(candidate: Candidate, belief: Belief) -> Mapping[str, Display] | None:
+    """The display of a candidate in the loop that answers it."""
+    for model in belief.models.values():
+        displays = model.displays(candidate.probe)
+        if displays:
+            return displays
+    return None

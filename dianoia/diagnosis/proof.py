@@ -1,0 +1,147 @@
+"""What the readings prove about each part of the circuit.
+
+A part is proven when readings under load leave it less than ``DOUBT`` chance of being bad. A meter alone on an
+unloaded feed never proves it: at least one reading under load must itself speak for the part.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+import numpy as np
+
+from dianoia.circuit.network import Array
+from dianoia.diagnosis.belief import JointSpace
+from dianoia.diagnosis.components import Meaning
+from dianoia.diagnosis.evidence import Evidence
+from dianoia.diagnosis.tables import faults
+
+#: A part whose chance of being bad is below this may be called proven.
+DOUBT = 0.02
+#: A reading speaks for a part when it alone makes one of its faults this much less likely (log).
+SPEAKS = float(np.log(1.25))
+#: Faults that a proof under load is not asked to exclude one by one: shorts show without a load, and a pin of the
+#: plug is not on the way while a lamp stands in for the sensor. Their chance still counts against the part.
+_NOT_ASKED = ("short", "stuck", "pin-")
+#: Every fault of a proven part has been made less likely than this factor by readings (log).
+EXCLUDED = float(np.log(0.7))
+#: Parts that only a reading under load can prove.
+LOADED_PARTS = frozenset(("supply", "control", "driver", "ground"))
+#: Watts from which a lamp counts as a load.
+LOAD_WATTS = 3.0
+
+
+@dataclass(frozen=True)
+class PartState:
+    """chance_bad: of the part; by: places of the readings that prove it, empty where it is not proven."""
+
+    chance_bad: float
+    by: tuple[int, ...]
+
+    @property
+    def proven(self) -> bool:
+        """Sound beyond doubt."""
+        return bool(self.by)
+
+    @property
+    def failed(self) -> bool:
+        """Bad beyond doubt."""
+        return self.chance_bad > 1.0 - DOUBT
+
+
+def part_states(
+    parts: Sequence[str], space: JointSpace, meaning: Meaning, posterior: Array, taken: Sequence[Evidence]
+) -> dict[str, PartState]:
+    """The state of every part of the coded circuit."""
+    context = _context(space, posterior)
+    return {part: _part_state(part, space, meaning, posterior, taken, context) for part in parts}
+
+
+def _context(space: JointSpace, posterior: Array) -> frozenset[str]:
+    """The fault held to be present, against which a further fault would have to show."""
+    best = space.faults[int(posterior.argmax())]
+    return frozenset(best if len(best) < 2 else ())
+
+
+def _part_state(
+    part: str, space: JointSpace, meaning: Meaning, posterior: Array, taken: Sequence[Evidence],
+    context: frozenset[str],
+) -> PartState:
+    bad = meaning.has_part.get(part)
+    if bad is None:
+        return PartState(0.0, ())
+    chance = float(posterior[bad].sum())
+    if chance >= DOUBT:
+        return PartState(chance, ())
+    current = _since_renewal(bad, meaning, taken)
+    if part in LOADED_PARTS:
+        current_loaded = [item for item in current if under_load(item.reading)]
+    else:
+        current_loaded = current
+    against = _evidence_against_each(part, space, meaning, context)
+    if not against or any(_total(current, pair) > EXCLUDED for pair in against):
+        return PartState(chance, ())
+    speaking = [item for item in current_loaded if any(_total([item], pair) < -SPEAKS for pair in against)]
+    return PartState(chance, tuple(item.place for item in speaking))
+
+
+def _evidence_against_each(
+    part: str, space: JointSpace, meaning: Meaning, context: frozenset[str]
+) -> list[tuple[int, int]]:
+    """For each fault of a part that hides from an unloaded meter: the joint rows with and without it, what is held to be present besides."""
+    index = {frozenset(faults): row for row, faults in enumerate(space.faults)}
+    pairs = []
+    for name in meaning.has_fault:
+        if name not in hidden_faults(part):
+            continue
+        rest = context - {name}
+        if rest | {name} in index:
+            pairs.append((index[rest | {name}], index[rest]))
+    return pairs
+
+
+@cache
+def hidden_faults(part: str) -> frozenset[str]:
+    """The faults of a part that its proof has to exclude one by one."""
+    own = (row for row in faults().values() if row.part == part)
+    return frozenset(row.id for row in own if not any(word in row.id for word in _NOT_ASKED))
+
+
+def _total(taken: Sequence[Evidence], pair: tuple[int, int]) -> float:
+    """Log-odds of readings for the presence of a fault."""
+    return float(sum(item.odds[pair[0]] - item.odds[pair[1]] for item in taken))
+
+
+def _since_renewal(bad: Any, meaning: Meaning, taken: Sequence[Evidence]) -> list[Evidence]:
+    """The evidence since the part's own faults were last repaired away."""
+    own = {name for name, rows in meaning.has_fault.items() if bool((rows & bad).any()) and bool((rows <= bad).all())}
+    start = 0
+    for index, item in enumerate(taken):
+        if item.renewed & own:
+            start = index + 1
+    return list(taken[start:])
+
+
+def under_load(reading: Any) -> bool:
+    """Whether the heater's own current, or a lamp, flowed while the reading was taken."""
+    if reading.measure == "lamp":
+        return reading.kind != "led" and reading.watts >= LOAD_WATTS
+    if reading.measure == "voltage" and reading.load:
+        return True
+    awake = reading.key in ("running", "on")
+    if reading.measure == "scan":
+        return awake and reading.pid in ("heater_current", "heater_resistance", "nox_status", "can_messages", "nox", "o2")
+    if reading.measure in ("voltage", "scope", "current"):
+        return awake and (reading.connector or "mated") == "mated"
+    return False
+
+
+def loads_nothing(reading: Any) -> bool:
+    """A plain voltage with the plug apart: battery passes, current was never asked for."""
+    return reading.measure == "voltage" and not reading.load and reading.connector == "unplugged"
+
+
+def unproven(states: Mapping[str, PartState]) -> tuple[str, ...]:
+    """Parts that are neither proven nor known to be bad."""
+    return tuple(part for part, state in states.items() if not state.proven and not state.failed)

@@ -1,0 +1,112 @@
+"""What an instrument shows under every hypothesis and draw, and how well a reading fits it.
+
+A small share of readings is always held to be slips (misread, wrong pin), or one bad reading would kill the truth.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from numpy.typing import NDArray
+
+from dianoia.circuit.network import Array
+from dianoia.quantities.types import Kind, Quantity
+from dianoia.readings.scale import distance, step_size, steps
+
+#: Share of readings that are slips of the hand.
+SLIP = 0.03
+#: Width of the comparison, in steps: the instrument's own error and the coarseness of the draws.
+WIDTH = 1.6
+#: A draw speaks as far as this share of the stretch that its next ``NEIGHBOURS`` draws take.
+THIN, NEIGHBOURS = 0.3, 6
+#: Range, in steps, over which a slip may fall.
+SLIP_RANGE = 120.0
+#: Outcome bins of a figure when its information is weighed.
+BINS = 48
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A number on a display. shown: (hypotheses, draws) in the base unit, NaN where it cannot be measured."""
+
+    kind: Kind
+    shown: Array
+
+    def fit(self, quantity: Quantity) -> Array:
+        """Log-likelihood of the reading, (hypotheses, draws)."""
+        coarse = 0.0 if quantity.over_limit else 0.4 * quantity.resolution / step_size(quantity.value, self.kind)
+        width = np.hypot(self._widths, coarse)
+        apart = distance(quantity.value, self.shown, self.kind) / width
+        near = np.exp(-0.5 * apart * apart) / (width * np.sqrt(2 * np.pi))
+        near = np.where(np.isnan(near), 0.0, near)
+        fitted: Array = np.log((1 - SLIP) * near + SLIP / SLIP_RANGE)
+        return fitted
+
+    @cached_property
+    def _widths(self) -> Array:
+        """How far each draw speaks for its surroundings, in steps: wider where the draws lie thin."""
+        placed = np.nan_to_num(steps(self.shown, self.kind), nan=1e6)
+        order = np.argsort(placed, axis=1)
+        ranked = np.take_along_axis(placed, order, axis=1)
+        count = ranked.shape[1]
+        reach = min(NEIGHBOURS, count - 1)
+        place = np.arange(count)
+        first = np.clip(place - reach // 2, 0, count - 1 - reach)
+        spacing = ranked[:, first + reach] - ranked[:, first]
+        widths = np.empty_like(spacing)
+        np.put_along_axis(widths, order, np.hypot(WIDTH, THIN * np.minimum(spacing, 200.0)), axis=1)
+        return widths
+
+    def bins(self) -> NDArray[np.uint8]:
+        """Outcome bin of every hypothesis and draw, as whole numbers below ``BINS``; NaN falls in the last."""
+        placed = steps(self.shown, self.kind)
+        finite = placed[np.isfinite(placed)]
+        if finite.size == 0:
+            return np.full(placed.shape, BINS - 1, dtype=np.uint8)
+        low, high = float(finite.min()), float(finite.max())
+        width = max((high - low) / (BINS - 2), 2.5 * WIDTH)
+        binned = np.floor((placed - low) / width)
+        return np.where(np.isfinite(binned), binned, BINS - 1).astype(np.uint8)
+
+
+@dataclass(frozen=True)
+class Words:
+    """A display of words. chance: word -> (hypotheses, draws)."""
+
+    chance: Mapping[str, Array]
+
+    def fit(self, word: str) -> Array:
+        """Log-likelihood of the word, (hypotheses, draws)."""
+        chance = self.chance.get(word)
+        if chance is None:
+            return np.zeros_like(next(iter(self.chance.values())))
+        fitted: Array = np.log((1 - SLIP) * chance + SLIP / max(len(self.chance), 2))
+        return fitted
+
+
+Display = Figure | Words
+
+
+class Outcomes:
+    """A display's outcomes, worked out once: chances follow from the draws' present weights."""
+
+    def __init__(self, display: Display, shape: tuple[int, int]) -> None:
+        self._shape = shape
+        self._places: NDArray[np.int64] | None = None
+        self._words: Array | None = None
+        if isinstance(display, Words):
+            chance = np.stack([np.broadcast_to(item, shape) for item in display.chance.values()], axis=2)
+            self._words = chance.astype(np.float32)
+        else:
+            bins = np.broadcast_to(display.bins(), shape).astype(np.int64)
+            self._places = (np.arange(shape[0])[:, None] * BINS + bins).ravel()
+
+    def chances(self, draws: Array) -> Array:
+        """Chance of each outcome under each hypothesis, (hypotheses, outcomes), from the draws' weights."""
+        if self._words is not None:
+            return np.einsum("hd,hdw->hw", draws, self._words)
+        assert self._places is not None
+        table = np.bincount(self._places, weights=draws.ravel(), minlength=self._shape[0] * BINS)
+        return table.reshape(self._shape[0], BINS)

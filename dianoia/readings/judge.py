@@ -1,0 +1,194 @@
+"""A reading against what the vehicle's own figures, or else a sound circuit, would show."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, fields
+from typing import Any, Literal
+
+import numpy as np
+
+from dianoia.case.types import Case, Probe, Reading, ResistanceProbe
+from dianoia.circuit.heater import TEMPERATURE_COEFFICIENT
+from dianoia.circuit.network import Array
+from dianoia.circuit.setting import setting_of
+from dianoia.quantities.meter import uncertainty
+from dianoia.quantities.parse import parse
+from dianoia.quantities.show import show, show_range
+from dianoia.quantities.types import Kind, Quantity
+from dianoia.readings.display import WIDTH, Display, Figure, Words
+from dianoia.readings.scale import OL_FROM, steps
+from dianoia.readings.value import figures
+
+Result = Literal["pass", "fail", "unclear"]
+#: A computed range wider than this many steps tells nothing.
+TOO_WIDE = 60.0
+#: Words a sound circuit shows more often than this are expected; more seldom than ``NEVER`` they are wrong.
+EXPECTED, NEVER = 0.12, 0.04
+#: An element is taken as cold up to this many °C.
+COLD_C = 45.0
+
+
+@dataclass(frozen=True)
+class Expectation:
+    """What a reading is held against. low, high in the base unit of kind; None for words and open ends."""
+
+    text: str
+    against: Literal["spec", "computed"]
+    kind: Kind | None = None
+    low: float | None = None
+    high: float | None = None
+    words: Mapping[str, float] | None = None
+    source: str | None = None
+    figure: str = "value"
+
+
+def expect(probe: Probe, case: Case, displays: Mapping[str, Display] | None, working: Array | None) -> Expectation | None:
+    """The expectation for a probe: a matching spec, the sensor's own data, or the computed range; None for none."""
+    published = _from_specs(probe, case.specs) or _from_sensor(probe, case)
+    if published:
+        return published
+    if not displays or working is None:
+        return None
+    name, display = next(iter(displays.items()))
+    if isinstance(display, Words):
+        return _words_expected(display, working)
+    return _figure_expected(name, display, working)
+
+
+def judge(reading: Reading, expected: Expectation | None) -> tuple[Result, Quantity | str | None]:
+    """pass, fail or unclear, and the figure that was judged."""
+    if expected is None:
+        return "unclear", None
+    shown = figures(reading).get(expected.figure)
+    if shown is None:
+        return "unclear", None
+    if expected.words is not None:
+        chance = expected.words.get(str(shown), 0.0)
+        return ("pass" if chance > EXPECTED else "fail" if chance < NEVER else "unclear"), shown
+    if not isinstance(shown, Quantity):
+        return "unclear", shown
+    return (_against_spec if expected.against == "spec" else _against_computed)(shown, expected), shown
+
+
+def _from_specs(probe: Probe, specs: Sequence[Any]) -> Expectation | None:
+    for spec in specs:
+        if not _same_probe(spec, probe):
+            continue
+        kind: Kind = _spec_kind(spec)
+        low, high = (parse(text, kind).value if text is not None else None for text in spec.range)
+        return Expectation(_range_text(low, high, kind), "spec", kind, low, high, source=spec.source)
+    return None
+
+
+def _spec_kind(spec: Any) -> Kind:
+    from dianoia.case.check import SCAN_KIND
+
+    return SCAN_KIND[spec.pid] if spec.measure == "scan" else spec.measure  # type: ignore[no-any-return]
+
+
+_NOT_COMPARED = {"range", "source", "at_s", "rpm", "codes_cleared", "leads"}
+
+
+def _same_probe(spec: Any, probe: Any) -> bool:
+    if spec.measure != probe.measure:
+        return False
+    for field in fields(spec):
+        name = field.name
+        if name in _NOT_COMPARED or name in ("red", "black", "key", "connector", "with_"):
+            continue
+        wanted = getattr(spec, name)
+        if wanted is not None and wanted != getattr(probe, name, None):
+            return False
+    resistance = isinstance(probe, ResistanceProbe)
+    ours, theirs = setting_of(probe, resistance), setting_of(spec, resistance)
+    same_state = (ours.key, ours.connector, ours.conditions) == (theirs.key, theirs.connector, theirs.conditions)
+    return same_state and _points(spec) == _points(probe)
+
+
+def _points(probe: Any) -> Any:
+    points = (getattr(probe, "red", None), getattr(probe, "black", None))
+    return frozenset(points) if probe.measure == "resistance" else points
+
+
+def is_element(probe: Any) -> bool:
+    """Whether a probe is an ohmmeter across the unplugged element."""
+    return probe.measure == "resistance" and _points(probe) == {"sensor.heater_supply", "sensor.heater_control"}
+
+
+def _from_sensor(probe: Any, case: Case) -> Expectation | None:
+    sensor = case.sensor
+    if sensor is None or probe.of not in (None, "new", "known-good", "old"):
+        return None
+    source = sensor.spec_source or "the vehicle's own data"
+    if is_element(probe) and sensor.heater_ohms_20c:
+        low, high = _at_temperature(sensor.heater_ohms_20c, probe.sensor_c)
+        return Expectation(_range_text(low, high, "resistance"), "spec", "resistance", low, high, source=source)
+    if sensor.heater_amps and _is_settled_current(probe, case):
+        low, high = sensor.heater_amps
+        return Expectation(_range_text(low, high, "current"), "spec", "current", low, high, source=source)
+    return None
+
+
+def _is_settled_current(probe: Any, case: Case) -> bool:
+    """The heater's own current with the driver fully on; on PWM the average says less."""
+    scan = probe.measure == "scan" and probe.pid == "heater_current"
+    clamp = probe.measure == "current" and probe.at.partition(".")[2] in ("heater_supply", "heater_control")
+    steady = case.sensor is not None and case.sensor.heater_drive == "steady"
+    return (scan or clamp) and probe.key == "running" and steady and (probe.at_s is None or probe.at_s >= 30)
+
+
+def _at_temperature(cold: tuple[float, float], sensor_c: object) -> tuple[float, float]:
+    """A cold range carried to the element's temperature; unknown counts as anything from cold to lukewarm."""
+    low, high = cold
+    if sensor_c == "hot":
+        return low * 1.3, high * 3.8
+    slopes = TEMPERATURE_COEFFICIENT
+    if isinstance(sensor_c, int | float):
+        factors = [1 + slope * (float(sensor_c) - 20.0) for slope in slopes]
+        return low * min(factors), high * max(factors)
+    return low, high * (1 + slopes[1] * (COLD_C - 20.0))
+
+
+def _range_text(low: float | None, high: float | None, kind: Kind) -> str:
+    if low is None:
+        return f"at most {show(high or 0.0, kind)}"
+    if high is None:
+        return f"at least {show(low, kind)}"
+    return show_range(low, high, kind)
+
+
+def _words_expected(display: Words, working: Array) -> Expectation:
+    chance = {word: float(np.mean(np.broadcast_to(values, (values.shape[0], working.size))[0][working]))
+              for word, values in display.chance.items()}  # fmt: skip
+    usual = [word for word, share in sorted(chance.items(), key=lambda item: -item[1]) if share > EXPECTED]
+    return Expectation(" or ".join(usual), "computed", words=chance)
+
+
+def _figure_expected(name: str, display: Figure, working: Array) -> Expectation | None:
+    shown = np.broadcast_to(display.shown, (display.shown.shape[0], working.size))[0][working]
+    shown = shown[~np.isnan(shown)]
+    if shown.size == 0:
+        return None
+    low, high = (float(value) for value in np.percentile(shown, [1.5, 98.5]))
+    if display.kind == "resistance":
+        if low >= OL_FROM:
+            return Expectation("OL", "computed", "resistance", OL_FROM, float("inf"), figure=name)
+        high = high if high < 1e8 else float("inf")
+    return Expectation(show_range(low, high, display.kind), "computed", display.kind, low, high, figure=name)
+
+
+def _against_spec(shown: Quantity, expected: Expectation) -> Result:
+    low = -np.inf if expected.low is None else expected.low
+    high = np.inf if expected.high is None else expected.high
+    if low <= shown.value <= high:
+        return "pass"
+    margin = uncertainty(shown) if np.isfinite(shown.value) else 0.0
+    return "unclear" if low - margin <= shown.value <= high + margin else "fail"
+
+
+def _against_computed(shown: Quantity, expected: Expectation) -> Result:
+    assert expected.low is not None and expected.high is not None and expected.kind is not None
+    low, high = (float(steps(value, expected.kind)) for value in (expected.low, expected.high))
+    place = float(steps(shown.value, expected.kind))
+    if not low - 1.5 * WIDTH <= place <= high + 1.5 * WIDTH:
+        return "fail"
+    return "unclear" if high - low > TOO_WIDE and expected.kind != "resistance" else "pass"

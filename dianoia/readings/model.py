@@ -1,0 +1,34 @@
+"""What the diagnosis asks of a circuit: displays for probes, under every hypothesis and draw."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Protocol
+
+from dianoia.case.types import Probe
+from dianoia.circuit.network import Array
+from dianoia.readings.display import Display, Outcomes
+
+Hypothesis = tuple[str, ...]
+
+
+class LoopModel(Protocol):
+    """One loop of the sensor's circuit (heater, signal, NOx) with its faults."""
+
+    name: str
+    hypotheses: Sequence[Hypothesis]
+    draw_weight: Array
+    system_v: float
+
+    def prepare(self, probes: Iterable[Probe]) -> None:
+        """Work out the probes' predictions, each state once."""
+
+    def displays(self, probe: Probe) -> Mapping[str, Display] | None:
+        """What the probe's instrument shows; None where this loop has nothing to say to it."""
+
+    def anchored(self, battery_v: Mapping[str, float]) -> "LoopModel":
+        """This model with the battery voltage (volts) known in some key positions."""
+
+    def outcomes(self, probe: Probe) -> Outcomes | None:
+        """The first figure of the probe's display, binned; None where ``displays`` is."""
+
+    def working(self, probe: Probe) -> Array:
+        """(draws,) True where a healthy circuit is at work in the probe's state (driver on, not latched off)."""

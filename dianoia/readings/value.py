@@ -1,0 +1,98 @@
+"""The value of a reading as quantities or words, and how well it fits a display."""
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from dianoia.case.check import SCAN_KIND
+from dianoia.case.types import Reading, ScanReading, ScopeReading, TraceReading
+from dianoia.circuit.network import Array
+from dianoia.quantities.parse import parse
+from dianoia.quantities.show import show
+from dianoia.quantities.types import Kind, Quantity
+from dianoia.readings.display import Display, Figure, Words
+
+_KINDS: dict[str, Kind] = {"voltage": "voltage", "resistance": "resistance", "current": "current"}
+#: From this share of the time on, a scan tool calls a heater commanded on.
+COMMANDED = 0.02
+
+
+def figures(reading: Reading) -> dict[str, Quantity | str]:
+    """Every figure of a (checked) reading by name: quantities, or words where the instrument shows words."""
+    if isinstance(reading, ScopeReading):
+        kinds: dict[str, Kind] = {
+            "high": "voltage", "low": "voltage", "duty_low": "ratio", "frequency": "frequency"
+        }  # fmt: skip
+        texts = {name: getattr(reading.value, name) for name in kinds}
+        return {name: parse(text, kinds[name]) for name, text in texts.items() if text is not None}
+    if isinstance(reading, TraceReading):
+        return _trace(reading)
+    if isinstance(reading, ScanReading):
+        return {"value": _scan(reading)}
+    if reading.measure in _KINDS:
+        return {"value": parse(str(reading.value), _KINDS[reading.measure])}
+    return {"value": str(reading.value)}
+
+
+def _scan(reading: ScanReading) -> Quantity | str:
+    text = reading.value.strip().lower()
+    kind = SCAN_KIND.get(reading.pid)
+    if reading.pid == "heater_command" and text not in ("on", "off"):
+        return parse(text, "ratio")
+    if kind is None or text == "n/a":
+        return text
+    quantity = parse(reading.value, kind)
+    bare = text.replace(",", ".").lstrip("+-").replace(".", "", 1).isdigit()
+    if reading.pid == "cell_current" and bare:
+        return Quantity("current", quantity.value / 1000, quantity.resolution / 1000)
+    return quantity
+
+
+def _trace(reading: TraceReading) -> dict[str, Quantity | str]:
+    kind = SCAN_KIND.get(reading.signal, "number")
+    value = reading.value
+    found: dict[str, Quantity | str] = {
+        name: parse(getattr(value, name), kind) for name in ("min", "max", "mean") if getattr(value, name) is not None
+    }
+    if value.switches_per_min is not None:
+        found["switches_per_min"] = Quantity("number", value.switches_per_min)
+    for name in ("first_activity_s", "rise_s", "fall_s", "delay_s"):
+        seconds = getattr(value, name)
+        if seconds is not None:
+            found[name] = Quantity("time", seconds)
+    return found
+
+
+def fit(reading: Reading, displays: Mapping[str, Display]) -> Array | None:
+    """Log-likelihood (hypotheses, draws) of all figures of a reading; None where no figure is on the display."""
+    total: Array | None = None
+    for name, shown in figures(reading).items():
+        display = displays.get(name)
+        if display is None:
+            continue
+        part = _fit_one(shown, display)
+        total = part if total is None else total + part
+    return total
+
+
+def _fit_one(shown: Quantity | str, display: Display) -> Array:
+    if isinstance(display, Words):
+        return display.fit(shown if isinstance(shown, str) else show(shown.value, shown.kind))
+    if isinstance(shown, Quantity):
+        return display.fit(shown)
+    on = (display.shown > COMMANDED).astype(float)
+    return Words({"on": on, "off": 1.0 - on}).fit(shown)
+
+
+def said(reading: Reading) -> str:
+    """The value in words: ``13.8 V``, ``OL``, ``flashing``."""
+    parts = []
+    for name, shown in figures(reading).items():
+        text = show(shown.value, shown.kind) if isinstance(shown, Quantity) else shown
+        parts.append(text if name == "value" else f"{name.replace('_', ' ')} {text}")
+    return ", ".join(parts)
+
+
+def is_finite(shown: Quantity | str) -> bool:
+    """Whether a figure is a number that is not OL."""
+    return isinstance(shown, Quantity) and bool(np.isfinite(shown.value))

@@ -1,0 +1,58 @@
+"""Probes and states in a colleague's words."""
+
+from typing import Any
+
+from dianoia.case.points import words
+from dianoia.case.types import Probe, State
+
+_PIDS = {
+    "heater_current": "heater current on the scan tool", "heater_resistance": "heater resistance on the scan tool",
+    "heater_command": "heater command on the scan tool", "sensor_voltage": "sensor voltage on the scan tool",
+    "cell_current": "cell current on the scan tool", "lambda": "lambda on the scan tool",
+    "short_trim": "short-term fuel trim", "long_trim": "long-term fuel trim", "loop": "loop status",
+    "heater_monitor": "heater monitor", "battery_voltage": "battery voltage on the scan tool",
+    "nox": "NOx value", "o2": "O2 value", "nox_status": "NOx sensor status", "can_messages": "the sensor's CAN messages",
+}  # fmt: skip
+_KEYS = {"off": "key off", "on": "key on, engine off", "running": "engine running", "cranking": "cranking"}
+
+
+def where(probe: Any) -> str:
+    """What is measured and between which points."""
+    measure = probe.measure
+    if measure == "scan":
+        return f"as {_PIDS[probe.pid]}"
+    if measure == "trace":
+        return f"recording of {_PIDS[probe.signal]}"
+    if measure == "inspect":
+        return f"look at the {probe.target.replace('-', ' ')}"
+    if measure == "act":
+        return str(probe.action).replace("-", " ")
+    if measure == "current":
+        return f"flowing at {words(probe.at)}"
+    if {probe.red, probe.black} == {"sensor.heater_supply", "sensor.heater_control"}:
+        return "across the heater element"
+    return f"from {words(probe.red)} to {words(probe.black)}"
+
+
+def state(probe: State) -> str:
+    """Key, plugs and conditions, as far as they were said."""
+    parts = [_KEYS[probe.key]] if probe.key else []
+    if probe.connector:
+        parts.append("plugged in" if probe.connector == "mated" else "plug apart")
+    if probe.module_connector == "unplugged":
+        parts.append("module unplugged")
+    if probe.sensor_c is not None:
+        parts.append("hot" if probe.sensor_c == "hot" else f"element at {probe.sensor_c:g} °C")
+    parts += [name.replace("-", " ") for name in sorted(probe.conditions)]
+    if probe.codes_cleared:
+        parts.append("codes just cleared")
+    return ", ".join(parts)
+
+
+def instrument(probe: Probe) -> str:
+    """What is held in the hand."""
+    lamp_load = getattr(probe, "load", None)
+    return {
+        "voltage": "volts under a lamp" if lamp_load else "volts", "resistance": "ohms", "lamp": "test lamp",
+        "scope": "scope", "current": "clamp", "scan": "scan tool", "trace": "recording", "inspect": "eyes", "act": "act",
+    }[probe.measure]  # fmt: skip
