@@ -33,7 +33,11 @@ def _parser() -> argparse.ArgumentParser:
     diagnose = commands.add_parser("diagnose", help="the verdict on a case file")
     diagnose.add_argument("file", metavar="JOB.json", help="a case file; - reads standard input")
     diagnose.set_defaults(run=_diagnose)
-    for command in (decode, diagnose):
+    schema = commands.add_parser("schema", help="the JSON Schema of the case file")
+    schema.set_defaults(run=_schema)
+    benchmark = commands.add_parser("benchmark", help="how long the engine takes")
+    benchmark.set_defaults(run=_benchmark)
+    for command in (decode, diagnose, benchmark):
         command.add_argument("--json", action="store_true", help="answer in JSON")
     return parser
 
@@ -88,6 +92,21 @@ def _diagnose(options: argparse.Namespace) -> str:
         lines += [f"Caution: {line}" for line in proposed.cautions]
     lines += [f"Warning {item.warning}: {item.says}" for item in verdict.warnings]
     return "\n".join(lines)
+
+
+def _schema(options: argparse.Namespace) -> str:
+    from dianoia.schema import case_schema
+
+    return json.dumps(case_schema(), indent=1, ensure_ascii=False)
+
+
+def _benchmark(options: argparse.Namespace) -> str:
+    from dianoia.bench.speed import measure
+
+    figures = measure()
+    if options.json:
+        return json.dumps(figures, indent=1)
+    return "\n".join(f"{name}: {value:g}" for name, value in figures.items())
 
 
 def verdict_plain(plain: dict[str, Any]) -> dict[str, Any]:

@@ -1,8 +1,8 @@
 """Every error the core raises on purpose.
 
-    DianoiaError
-      RefusedInput (also ValueError)   one or more findings, each naming the field and what was expected
-      BrokenTable                      a data file of the core is wrong; the message says where
+DianoiaError
+  RefusedInput (also ValueError)   one or more findings, each naming the field and what was expected
+  BrokenTable                      a data file of the core is wrong; the message says where
 """
 
 from collections.abc import Sequence

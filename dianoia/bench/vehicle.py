@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from dianoia.case.load import from_plain, to_plain
-from dianoia.case.types import Case, Probe, Reading
+from dianoia.case.types import Case, Reading
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.hypotheses import latch_chances
 from dianoia.diagnosis.observations import usual

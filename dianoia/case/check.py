@@ -56,9 +56,7 @@ def check(case: Case) -> None:
         raise RefusedInput(findings)
 
 
-def check_reading(
-    reading: Any, at: str, terminals: tuple[str, ...], pins: Mapping[str, Pin]
-) -> list[Finding]:
+def check_reading(reading: Any, at: str, terminals: tuple[str, ...], pins: Mapping[str, Pin]) -> list[Finding]:
     """Findings about one reading; ``at`` is its path."""
     return [*_probe(reading, at, terminals, pins), *_value(reading, at), *_taken(reading, at)]
 

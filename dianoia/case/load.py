@@ -3,7 +3,6 @@
 import json
 import types
 from collections.abc import Mapping
-from functools import cache
 from typing import Annotated, Any, TypeVar, get_args, get_origin
 
 from pydantic import TypeAdapter, ValidationError
@@ -15,10 +14,14 @@ T = TypeVar("T")
 _LONGEST_DOCUMENT = 4_000_000
 
 
-@cache
+_adapters: dict[Any, TypeAdapter[Any]] = {}
+
+
 def adapter(shape: Any) -> TypeAdapter[Any]:
     """The one validator of a type, built on first use."""
-    return TypeAdapter(shape)
+    if shape not in _adapters:
+        _adapters[shape] = TypeAdapter(shape)
+    return _adapters[shape]
 
 
 def case_from_json(text: str) -> Case:

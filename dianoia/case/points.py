@@ -3,7 +3,8 @@
 from collections.abc import Mapping
 from typing import get_args
 
-from dianoia.case.types import Pin, Terminal
+from dianoia.case.types import Pin
+from dianoia.families.types import Terminal
 
 FIXED = frozenset(
     ("battery.positive", "battery.negative", "chassis", "relay.in", "relay.out", "fuse.in", "fuse.out",

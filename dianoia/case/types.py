@@ -9,17 +9,11 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from dianoia.families.types import Family, Terminal
+
 _STRICT = {"extra": "forbid", "populate_by_name": True}
 
 Style = Literal["live-first", "ohms-first", "scan-first", "basic-kit"]
-Family = Literal[
-    "switching-1w", "switching-2w", "switching-3w", "switching-4w", "titania-4w",
-    "airfuel-4w", "wideband-5w", "wideband-6w", "nox-can-4w", "nox-can-5w",
-]  # fmt: skip
-Terminal = Literal[
-    "heater_supply", "heater_control", "signal", "signal_return", "cell_positive", "cell_negative",
-    "nernst", "virtual_ground", "pump", "trim", "supply", "ground", "can_high", "can_low", "address",
-]  # fmt: skip
 CodeStatus = Literal["stored", "pending", "permanent", "history"]
 FeedLive = Literal["always", "key-on", "running"]
 FeedOrder = Literal["relay-fuse", "fuse-relay"]

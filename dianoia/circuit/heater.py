@@ -123,7 +123,10 @@ class HeaterLoop:
         volts = self.battery_v(setting.key) if connected else 0.0
         network.branch("battery", GROUND, "battery.positive", 0.02 if connected else OPEN_OHMS, volts)
         relay = np.where(self.feed_is_on(setting) > 0, draws.uniform("relay", 0.01, 0.06), OPEN_OHMS)
-        parts = [("relay", "relay.in", "relay.out", relay), ("fuse", "fuse.in", "fuse.out", 0.01)]
+        parts: list[tuple[str, str, str, Array | float]] = [
+            ("relay", "relay.in", "relay.out", relay),
+            ("fuse", "fuse.in", "fuse.out", 0.01),
+        ]
         if self.variant.feed_order == "fuse-relay":
             parts.reverse()
         network.branch("main feed", "battery.positive", parts[0][1], draws.uniform("main feed", 0.01, 0.05))

@@ -22,13 +22,15 @@ All strengths are positive additions, so the denominators 1 + rY and 1 + gZ neve
 """
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from dianoia.errors import DianoiaError
 
-Array = NDArray[np.float64]
+#: Any array of numbers; shapes are said where they matter.
+Array = NDArray[Any]
 
 #: Leakage from every node to the reference, in siemens: 10 Gohm, far above any meter.
 LEAKAGE_S = 1e-10

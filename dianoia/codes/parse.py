@@ -59,9 +59,7 @@ def _from_letters(match: re.Match[str]) -> CodeText:
 def _from_spn(match: re.Match[str]) -> CodeText:
     spn, fmi = int(match.group(1)), int(match.group(2))
     address = match.group(3) if match.re is _SPN else None
-    return CodeText(
-        code=f"SPN {spn} FMI {fmi}", spn=spn, fmi=fmi, source_address=int(address, 0) if address else None
-    )
+    return CodeText(code=f"SPN {spn} FMI {fmi}", spn=spn, fmi=fmi, source_address=int(address, 0) if address else None)
 
 
 def _refuse_leftovers(upper: str, found: list[tuple[int, int, CodeText]], field: str) -> None:

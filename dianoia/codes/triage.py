@@ -7,7 +7,16 @@ from dianoia.codes.decode import decode
 from dianoia.codes.types import CodeText, Decoded
 
 #: Order of work; the lower the earlier.
-_RANK_CIRCUIT = {"supply": 0, "communication": 1, "reference": 2, "return": 2, "pump": 3, "trim": 3, "swap": 4, "heater": 5}
+_RANK_CIRCUIT = {
+    "supply": 0,
+    "communication": 1,
+    "reference": 2,
+    "return": 2,
+    "pump": 3,
+    "trim": 3,
+    "swap": 4,
+    "heater": 5,
+}
 _HARD_SIGNAL = {"circuit", "open", "low", "high", "short-to-heater", "inactive"}
 _RANK_RELATION = {"misfire": 8, "mixture": 9, "catalyst": 10, "scr": 10, "evap": 12, "unrelated": 12}
 _RANK_STATUS = {"permanent": 0, "stored": 0, None: 0, "pending": 1, "history": 2}

@@ -13,6 +13,7 @@ hypothesis, a small chance is put back that the new part is bad, and everything 
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,6 +37,11 @@ class JointSpace:
     prior: Array
     kept: dict[object, Array | None] = field(default_factory=dict)
 
+    @cached_property
+    def row_of(self) -> dict[frozenset[str], int]:
+        """Set of faults -> its row."""
+        return {frozenset(faults): row for row, faults in enumerate(self.faults)}
+
 
 class Belief:
     """Weights over joint hypotheses and, within each loop, over draws."""
@@ -44,6 +50,7 @@ class Belief:
         self.space = space
         self.models = {model.name: model for model in models}
         self._log_prior = np.log(np.maximum(space.prior, 1e-300))
+        self._draws: dict[str, Array] = {}
         self._weights = {
             model.name: np.broadcast_to(
                 np.log(model.draw_weight), (len(model.hypotheses), len(model.draw_weight))
@@ -55,12 +62,14 @@ class Belief:
         """An independent copy."""
         twin = object.__new__(Belief)
         twin.space, twin.models, twin._log_prior = self.space, self.models, self._log_prior
+        twin._draws = {}
         twin._weights = {name: weights.copy() for name, weights in self._weights.items()}
         return twin
 
     def update(self, loop: str, fit: Array) -> None:
         """Take in a reading: its log-likelihood (hypotheses, draws) for one loop."""
         self._weights[loop] = self._weights[loop] + fit
+        self._draws.pop(loop, None)
 
     def favour(self, log_factor: Array) -> None:
         """Take in something seen or done: a log-factor for each joint hypothesis."""
@@ -80,14 +89,16 @@ class Belief:
 
     def draws(self, loop: str) -> Array:
         """Chance of each draw given each of the loop's hypotheses; (hypotheses, draws), rows summing to 1."""
-        weights = self._weights[loop]
-        chance: Array = np.exp(weights - weights.max(axis=1, keepdims=True))
-        return chance / chance.sum(axis=1, keepdims=True)
+        if loop not in self._draws:
+            weights = self._weights[loop]
+            chance: Array = np.exp(weights - weights.max(axis=1, keepdims=True))
+            self._draws[loop] = chance / chance.sum(axis=1, keepdims=True)
+        return self._draws[loop]
 
     def renew(self, renewed: frozenset[str]) -> None:
         """Move on past a repair: ``renewed`` are the faults that it takes away."""
         posterior = self.posterior()
-        index = {frozenset(faults): row for row, faults in enumerate(self.space.faults)}
+        index = self.space.row_of
         after = np.zeros_like(posterior)
         again = [name for name in renewed if frozenset((name,)) in index]
         for row, faults in enumerate(self.space.faults):
@@ -97,8 +108,8 @@ class Belief:
             for name in again:
                 fallback = index.get(kept | {name}, index[frozenset((name,))])
                 after[fallback] += (1.0 - stay) * posterior[row] / len(again)
-        for loop in self.models:
-            self._weights[loop] = self._carried(loop, renewed, posterior)
+        self._weights = {loop: self._carried(loop, renewed, posterior) for loop in self.models}
+        self._draws = {}
         self._log_prior = np.log(np.maximum(after, 1e-300))
 
     def _carried(self, loop: str, renewed: frozenset[str], posterior: Array) -> Array:

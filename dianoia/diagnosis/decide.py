@@ -6,8 +6,10 @@ from dataclasses import dataclass
 from dianoia.case.types import ActReading, Reading, VoltageReading
 from dianoia.diagnosis.proof import PartState
 
-#: Confidence from which a decision is made; condemning a sensor takes more, as a wrong call costs more.
-DECIDE, CONDEMN = 0.95, 0.985
+#: Confidence in the exact set of components from which a decision is made.
+DECIDE = 0.95
+#: A component is named only when it is itself at fault with this chance; a sensor or module called wrongly costs most.
+NAME = {"sensor": 0.985, "module": 0.975}
 _NAMES = {
     frozenset(("sensor",)): "replace-sensor", frozenset(("wiring",)): "repair-wiring",
     frozenset(("supply",)): "restore-supply", frozenset(("module",)): "suspect-module",
@@ -15,6 +17,10 @@ _NAMES = {
     frozenset(("catalyst",)): "check-catalyst", frozenset(("dosing",)): "check-dosing",
     frozenset(): "no-fault-now",
 }  # fmt: skip
+#: What a gate may still want to see, besides proven parts.
+MODULE_POWER = "the module's own power and ground, measured"
+COMMANDED = "a reading with the driver commanded and the codes just cleared"
+CODE_AWAY = "the codes cleared and not back"
 #: Parts that must be proven sound, besides what is held to be bad, before a component is named.
 _GATES: dict[str, tuple[str, ...]] = {
     "sensor": ("supply", "control"),
@@ -27,20 +33,21 @@ _GATES: dict[str, tuple[str, ...]] = {
 class Standing:
     """What the readings say now, and what still stands before a decision.
 
-    components: the likeliest set; confidence: that it is exactly right; missing: parts still to be proven for it;
-    wants: other things still to be seen, in words; decided: nothing is missing.
+    components: the likeliest set; confidence: that it is exactly right; sure: each of its components is at fault
+    with the chance that naming it takes; missing: parts still to be proven for it; wants: other things still to be
+    seen, in words.
     """
 
     components: frozenset[str]
     confidence: float
+    sure: bool
     missing: tuple[str, ...]
     wants: tuple[str, ...]
 
     @property
     def decided(self) -> bool:
         """Whether the decision can be made."""
-        enough = CONDEMN if "sensor" in self.components else DECIDE
-        return self.confidence >= enough and not self.missing and not self.wants
+        return self.confidence >= DECIDE and self.sure and not self.missing and not self.wants
 
     @property
     def decision(self) -> str:
@@ -51,20 +58,25 @@ class Standing:
 
 
 def standing(
-    components: frozenset[str], confidence: float, states: Mapping[str, PartState], readings: Sequence[Reading]
+    components: frozenset[str],
+    confidence: float,
+    chances: Mapping[str, float],
+    states: Mapping[str, PartState],
+    readings: Sequence[Reading],
 ) -> Standing:
-    """Where the job stands, were the likeliest component set the decision."""
+    """Where the job stands, were the likeliest component set the decision. chances: of each component being at fault."""
     gated = sorted(components & _GATES.keys()) if components else [""]
     needed = dict.fromkeys(part for name in gated for part in _GATES[name])
     missing = tuple(part for part in needed if part in states and not _settled(part, states, components))
     wants = []
     if "module" in components and not _module_power_seen(readings):
-        wants.append("the module's own power and ground, measured")
+        wants.append(MODULE_POWER)
     if "module" in components and not _commanded_after_clearing(readings):
-        wants.append("a reading with the driver commanded and the codes just cleared")
+        wants.append(COMMANDED)
     if not components and not _code_stayed_away(readings):
-        wants.append("the codes cleared and not back")
-    return Standing(components, confidence, missing, tuple(wants))
+        wants.append(CODE_AWAY)
+    sure = all(chances.get(name, 0.0) >= least for name, least in NAME.items() if name in components)
+    return Standing(components, confidence, sure, missing, tuple(wants))
 
 
 def _settled(part: str, states: Mapping[str, PartState], components: frozenset[str]) -> bool:

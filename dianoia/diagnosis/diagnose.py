@@ -5,10 +5,10 @@ from dataclasses import replace
 
 from dianoia.case.check import check
 from dianoia.case.job import Job, job_of
-from dianoia.case.types import Case
+from dianoia.case.types import Case, Reading
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import Belief
-from dianoia.diagnosis.decide import Standing, standing
+from dianoia.diagnosis.decide import CODE_AWAY, COMMANDED, MODULE_POWER, Standing, standing
 from dianoia.diagnosis.evidence import Evidence, apply, slips, take_in
 from dianoia.diagnosis.explain import because, decision_says, expect_text, reading_says, why_next, would_change
 from dianoia.diagnosis.plan import Scored, rank, same_measurement
@@ -21,6 +21,8 @@ from dianoia.quantities.types import Quantity
 from dianoia.readings.judge import Expectation, expect, judge
 from dianoia.readings.model import LoopModel
 
+#: What a gate wants -> the candidate that shows it.
+_ASKED_BY = {MODULE_POWER: "module-ground", COMMANDED: "lamp-across", CODE_AWAY: "clear"}
 #: A fault is listed as found from this chance on.
 CERTAIN = 0.9
 #: Readings looked at for "without this one"; beyond, only the newest.
@@ -45,7 +47,7 @@ class Diagnosis:
         self.taken: list[Evidence] = take_in(self.belief, job.case.readings)
         self.posterior: Array = self.belief.posterior()
         self.states = self._states(self.posterior, self.taken)
-        self.standing: Standing = self._standing(self.posterior, self.states)
+        self.standing: Standing = self._standing(self.posterior, self.states, job.case.readings)
 
     def verdict(self) -> Verdict:
         """Everything that can be said now."""
@@ -81,10 +83,12 @@ class Diagnosis:
     def _states(self, posterior: Array, taken: Sequence[Evidence]) -> dict[str, PartState]:
         return part_states(self.circuit.parts, self.circuit.space, self.circuit.meaning, posterior, taken)
 
-    def _standing(self, posterior: Array, states: dict[str, PartState]) -> Standing:
-        chances = self.circuit.meaning.of_sets(posterior)
+    def _standing(self, posterior: Array, states: dict[str, PartState], readings: Sequence[Reading]) -> Standing:
+        meaning = self.circuit.meaning
+        chances = meaning.of_sets(posterior)
         top = int(chances.argmax())
-        return standing(self.circuit.meaning.sets[top], float(chances[top]), states, self.job.case.readings)
+        each = {name: float(posterior[rows].sum()) for name, rows in meaning.has_component.items()}
+        return standing(meaning.sets[top], float(chances[top]), each, states, readings)
 
     def _certain(self) -> tuple[str, ...]:
         table = faults()
@@ -106,9 +110,7 @@ class Diagnosis:
         return tuple(sorted(listed, key=lambda name: -chance[name]))
 
     def _fault_chances(self) -> dict[str, float]:
-        return {
-            name: float(self.posterior[rows].sum()) for name, rows in self.circuit.meaning.has_fault.items()
-        }
+        return {name: float(self.posterior[rows].sum()) for name, rows in self.circuit.meaning.has_fault.items()}
 
     def _suspects(self) -> tuple[Suspect, ...]:
         table = faults()
@@ -125,7 +127,9 @@ class Diagnosis:
     def _judge(self, place: int, item: Evidence | None) -> Judged:
         reading = self.job.case.readings[place]
         if reading.struck is not None:
-            return Judged(reading=place, expected="", against="computed", result="unclear", says=f"Struck: {reading.struck}.")
+            return Judged(
+                reading=place, expected="", against="computed", result="unclear", says=f"Struck: {reading.struck}."
+            )
         expected = self._expect(reading)
         result, shown = judge(reading, expected)
         says = reading_says(reading, expected, result, item, self.circuit.meaning, self.circuit.space.prior)
@@ -160,16 +164,22 @@ class Diagnosis:
 
     def without(self, place: int) -> str:
         """The decision if the reading at ``place`` had not been taken."""
-        belief = self.circuit.belief(self.models)
         kept = [item for item in self.taken if item.place != place]
+        belief = self._belief_without(place, kept)
+        posterior = belief.posterior()
+        readings = [item for index, item in enumerate(self.job.case.readings) if index != place]
+        return self._standing(posterior, self._states(posterior, kept), readings).decision
+
+    def _belief_without(self, place: int, kept: Sequence[Evidence]) -> Belief:
+        left_out = next((item for item in self.taken if item.place == place), None)
+        if left_out and left_out.fit is not None and not any(item.renewed for item in self.taken):
+            belief = self.belief.copy()
+            belief.update(left_out.loop, -left_out.fit)
+            return belief
+        belief = self.circuit.belief(self.models)
         for item in kept:
             apply(belief, item)
-        posterior = belief.posterior()
-        chances = self.circuit.meaning.of_sets(posterior)
-        top = int(chances.argmax())
-        readings = [item for index, item in enumerate(self.job.case.readings) if index != place]
-        left = standing(self.circuit.meaning.sets[top], float(chances[top]), self._states(posterior, kept), readings)
-        return left.decision
+        return belief
 
     def ranked(self) -> list[Scored]:
         """Readings worth taking next, best first; none once decided."""
@@ -188,9 +198,7 @@ class Diagnosis:
 
     def _wanted(self, offered: Sequence[object]) -> list[Scored]:
         """What a gate asks for although it carries no news about the faults."""
-        ids = []
-        for want in self.standing.wants:
-            ids.append("module-ground" if "module's own power" in want else "clear" if "codes cleared" in want else "lamp-across")
+        ids = [_ASKED_BY[want] for want in self.standing.wants]
         by_id = {item.id: item for item in self.circuit.offered(self.job)}
         return [Scored(by_id[name], by_id[name].minutes, 0.0, 0.0) for name in ids if name in by_id]
 

@@ -5,12 +5,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dianoia.case.types import ActReading, InspectReading, Reading
+from dianoia.case.types import MOST_READINGS, ActReading, InspectReading, Reading
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.observations import log_factor, observation, renewed
 from dianoia.readings.display import SLIP, SLIP_RANGE
-from dianoia.readings.model import LoopModel
+from dianoia.readings.instruments import measured
+from dianoia.readings.model import LoopModel, Weighed
 from dianoia.readings.value import fit
 
 #: Share of a reading's likelihood taken from the whole cloud of draws: with some tens of draws none may fit every
@@ -61,13 +62,29 @@ def weigh(belief: Belief, place: int, reading: Reading) -> Evidence | None:
         odds = log_factor(seen, space) if seen and reading.of is None else np.zeros(len(space.faults))
         return Evidence(place, reading, "", odds, None, gone)
     for model in belief.models.values():
-        found = _fit(model, reading)
-        if found is not None:
-            weights = np.log(model.draw_weight)[None] + found
-            top = weights.max(axis=1)
-            alone = top + np.log(np.exp(weights - top[:, None]).sum(axis=1))
+        weighed = _weighed(model, reading)
+        if weighed is not None:
+            alone, found = weighed
             return Evidence(place, reading, model.name, alone[space.rows[model.name]], found)
     return None
+
+
+def _weighed(model: LoopModel, reading: Reading) -> Weighed | None:
+    """Log-likelihood for each hypothesis alone, and for each draw; kept, as a ledger is weighed again with each line."""
+    key = (measured(reading), str(reading.value))
+    if key not in model.weighed:
+        if len(model.weighed) > MOST_READINGS:
+            model.weighed.clear()
+        found = _fit(model, reading)
+        model.weighed[key] = None if found is None else (_alone(model, found), found)
+    return model.weighed[key]
+
+
+def _alone(model: LoopModel, found: Array) -> Array:
+    weights = np.log(model.draw_weight)[None] + found
+    top = weights.max(axis=1)
+    alone: Array = top + np.log(np.exp(weights - top[:, None]).sum(axis=1))
+    return alone
 
 
 def apply(belief: Belief, item: Evidence) -> None:

@@ -5,7 +5,6 @@ from typing import Any
 
 import numpy as np
 
-from dianoia.case.points import words
 from dianoia.case.types import ActReading, InspectReading
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import Belief
@@ -33,7 +32,11 @@ COMPONENT_WORDS = {
     "sensor": "the sensor", "wiring": "the wiring", "supply": "the supply", "module": "the module",
     "exhaust": "an exhaust leak", "mixture": "the mixture", "catalyst": "the catalyst", "dosing": "the dosing",
 }  # fmt: skip
-_RESULT_WORDS = {"pass": "as expected", "fail": "not what a sound circuit shows", "unclear": "does not decide by itself"}
+_RESULT_WORDS = {
+    "pass": "as expected",
+    "fail": "not what a sound circuit shows",
+    "unclear": "does not decide by itself",
+}
 
 
 def reading_says(
@@ -49,8 +52,8 @@ def reading_says(
         return "Noted: the circuit as it is modelled says nothing about this reading."
     held = f"{expected.text} expected" if expected.text else "no range expected"
     text = f"{said(reading)} {where(reading)}, {held}: {_RESULT_WORDS[result]}."
-    raised = raised_faults(item, meaning, prior)
-    if result == "fail" and raised:
+    raised = raised_faults(item, meaning, prior) if result == "fail" else []
+    if raised:
         text += f" Points to: {' or '.join(faults()[name].says for name in raised)}."
     return text
 
@@ -73,23 +76,31 @@ def _weight(name: str) -> float:
 
 
 def because(
-    standing: Standing, found: Sequence[str], judged: Sequence[Judged], states: Mapping[str, PartState],
-    taken: Sequence[Evidence], meaning: Meaning, prior: Array,
+    standing: Standing,
+    found: Sequence[str],
+    judged: Sequence[Judged],
+    states: Mapping[str, PartState],
+    taken: Sequence[Evidence],
+    meaning: Meaning,
+    prior: Array,
 ) -> tuple[str, ...]:
     """The evidence for where the job stands, strongest first."""
     lines = []
     by_place = {item.reading: item for item in judged}
     speaking = sorted(taken, key=lambda item: -_for_found(item, found, meaning, prior))
-    for item in speaking[:4]:
-        if _for_found(item, found, meaning, prior) > 0.4 and item.place in by_place:
-            lines.append(f"Reading {item.place + 1}: {by_place[item.place].says}")
+    telling = [
+        item for item in speaking[:4] if _for_found(item, found, meaning, prior) > 0.4 and item.place in by_place
+    ]
+    lines += [f"Reading {item.place + 1}: {by_place[item.place].says}" for item in telling]
     for part, state in states.items():
         if state.proven:
             listed = ", ".join(str(place + 1) for place in state.by)
             plural = "readings" if len(state.by) > 1 else "reading"
             lines.append(f"{_capital(PART_WORDS[part])} is proven by {plural} {listed}.")
     if not lines:
-        lines.append("No reading yet speaks for one component: the order of suspects is only how often each is at fault.")
+        lines.append(
+            "No reading yet speaks for one component: the order of suspects is only how often each is at fault."
+        )
     return tuple(lines)
 
 
@@ -194,7 +205,9 @@ def _would_show(display: Figure | Words, belief: Belief, loop: str, faults_of: t
     draws = belief.draws(loop)[row]
     if isinstance(display, Words):
         shape = (len(model.hypotheses), draws.size)
-        chance = {word: float((np.broadcast_to(values, shape)[row] * draws).sum()) for word, values in display.chance.items()}
+        chance = {
+            word: float((np.broadcast_to(values, shape)[row] * draws).sum()) for word, values in display.chance.items()
+        }
         likely = [word for word, share in sorted(chance.items(), key=lambda item: -item[1]) if share > 0.3]
         return " or ".join(likely[:2])
     shown = np.broadcast_to(display.shown, (len(model.hypotheses), draws.size))[row]
@@ -208,20 +221,17 @@ def _middle(shown: Array, weight: Array, display: Figure) -> str:
     values, weights = shown[present], weight[present]
     order = np.argsort(values)
     cumulated = np.cumsum(weights[order]) / weights.sum()
-    low, high = (float(values[order][min(np.searchsorted(cumulated, q), values.size - 1)]) for q in (0.15, 0.85))
+    ranked = values[order]
+    low, high = (float(ranked[min(int(np.searchsorted(cumulated, q)), values.size - 1)]) for q in (0.15, 0.85))
     if display.kind == "resistance" and low > 4e6:
         return "OL"
+    if display.kind == "voltage" and abs(low) < 0.05 and abs(high) < 0.05:
+        return "about 0 V"
     if display.kind == "voltage" and high - low > 5:
         return ""
     if display.kind == "resistance" and high > 50 * max(low, 0.1):
         return f"{show(low, 'resistance')} or far more"
     return show_range(low, high, display.kind)
-
-
-def caution_points(candidate: Candidate) -> str:
-    """The points of a candidate, for display."""
-    probe = candidate.probe
-    return f"{words(probe.red)} to {words(probe.black)}" if hasattr(probe, "red") else where(probe)
 
 
 def _capital(text: str) -> str:

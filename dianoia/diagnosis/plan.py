@@ -138,8 +138,13 @@ def same_measurement(candidate: Candidate, reading: Reading) -> bool:
 
 
 def rank(
-    belief: Belief, meaning: Meaning, posterior: Array, needed: Sequence[str], offered: Sequence[Candidate],
-    last: Reading | None, style: str,
+    belief: Belief,
+    meaning: Meaning,
+    posterior: Array,
+    needed: Sequence[str],
+    offered: Sequence[Candidate],
+    last: Reading | None,
+    style: str,
 ) -> list[Scored]:
     """The candidates worth taking, best first."""
     groups = _groups(meaning, posterior, needed)

@@ -65,7 +65,11 @@ def _context(space: JointSpace, posterior: Array) -> frozenset[str]:
 
 
 def _part_state(
-    part: str, space: JointSpace, meaning: Meaning, posterior: Array, taken: Sequence[Evidence],
+    part: str,
+    space: JointSpace,
+    meaning: Meaning,
+    posterior: Array,
+    taken: Sequence[Evidence],
     context: frozenset[str],
 ) -> PartState:
     bad = meaning.has_part.get(part)
@@ -75,10 +79,7 @@ def _part_state(
     if chance >= DOUBT:
         return PartState(chance, ())
     current = _since_renewal(bad, meaning, taken)
-    if part in LOADED_PARTS:
-        current_loaded = [item for item in current if under_load(item.reading)]
-    else:
-        current_loaded = current
+    current_loaded = [item for item in current if part not in LOADED_PARTS or under_load(item.reading)]
     against = _evidence_against_each(part, space, meaning, context)
     if not against or any(_total(current, pair) > EXCLUDED for pair in against):
         return PartState(chance, ())
@@ -90,7 +91,7 @@ def _evidence_against_each(
     part: str, space: JointSpace, meaning: Meaning, context: frozenset[str]
 ) -> list[tuple[int, int]]:
     """For each fault of a part that hides from an unloaded meter: the joint rows with and without it, what is held to be present besides."""
-    index = {frozenset(faults): row for row, faults in enumerate(space.faults)}
+    index = space.row_of
     pairs = []
     for name in meaning.has_fault:
         if name not in hidden_faults(part):
@@ -131,7 +132,14 @@ def under_load(reading: Any) -> bool:
         return True
     awake = reading.key in ("running", "on")
     if reading.measure == "scan":
-        return awake and reading.pid in ("heater_current", "heater_resistance", "nox_status", "can_messages", "nox", "o2")
+        return awake and reading.pid in (
+            "heater_current",
+            "heater_resistance",
+            "nox_status",
+            "can_messages",
+            "nox",
+            "o2",
+        )
     if reading.measure in ("voltage", "scope", "current"):
         return awake and (reading.connector or "mated") == "mated"
     return False

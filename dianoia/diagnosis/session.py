@@ -30,7 +30,7 @@ class Circuit:
     def __init__(self, job: Job) -> None:
         family = next((item for item in job.families if item.has_heater_terminals), job.family)
         listed, prior = hypotheses("heater", job.case, job.codes)
-        model = HeaterModel(job.case, family, listed, latch_chances())
+        model: LoopModel = HeaterModel(job.case, family, listed, latch_chances())
         self.models: tuple[LoopModel, ...] = (model,)
         self._anchored: dict[Anchor, tuple[LoopModel, ...]] = {}
         rows = np.arange(len(listed))
@@ -80,7 +80,9 @@ def battery_anchor(job: Job) -> Anchor:
 def is_battery(probe: Any) -> bool:
     """Whether a probe reads the battery's own voltage with a meter, unloaded."""
     return (
-        probe.measure == "voltage" and not probe.load and {probe.red, probe.black} == {"battery.positive", "battery.negative"}
+        probe.measure == "voltage"
+        and not probe.load
+        and {probe.red, probe.black} == {"battery.positive", "battery.negative"}
     )
 
 
@@ -99,6 +101,6 @@ def circuit_of(job: Job) -> Circuit:
     return circuit
 
 
-def parts_to_prove(parts: Sequence[str], missing: Sequence[str]) -> list[str]:
-    """Those of the circuit's parts that a decision still needs."""
-    return [part for part in parts if part in missing]
+def forget_circuits() -> None:
+    """Start without any kept circuit, as a new process does."""
+    _circuits.clear()

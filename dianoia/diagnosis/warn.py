@@ -1,8 +1,10 @@
 """The traps of the trade, noticed in the readings."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
+
+import numpy as np
 
 from dianoia.case.job import Job
 from dianoia.circuit.network import Array
@@ -103,9 +105,9 @@ def _unloaded(view: View) -> Iterator[Warned]:
 
 def _on_feed(item: Any) -> bool:
     points = (item.red, item.black)
-    return any(point.endswith((".heater_supply", ".supply")) or point in ("fuse.out", "relay.out") for point in points) and (
-        "battery.negative" in points or "chassis" in points
-    )
+    return any(
+        point.endswith((".heater_supply", ".supply")) or point in ("fuse.out", "relay.out") for point in points
+    ) and ("battery.negative" in points or "chassis" in points)
 
 
 def _hot(view: View) -> Iterator[Warned]:
@@ -147,28 +149,28 @@ def _latched(view: View) -> Iterator[Warned]:
     model = view.belief.models.get("heater")
     if not isinstance(model, HeaterModel):
         return
-    own = None
+    own = _own_posterior(view, "heater")
     for place, item in reversed(view.counted):
         powered = item.measure in ("voltage", "scope", "lamp", "current", "scan") and item.key in ("on", "running")
         if not powered or item.codes_cleared or item.of:
             continue
-        if own is None:
-            own = _own_posterior(view, "heater")
         latched = model.latched(setting_of(item))
         chance = float((own[:, None] * view.belief.draws("heater") * latched).sum())
-        if chance > LIKELY and any("heater" in point for point in _points(item)):
+        if chance > LIKELY and _shows_drive(view, item):
             yield Warned(warning="heater-latched-off", reading=place, says="The module has probably shut this heater off after "
                          "a bad current: clear the codes, then measure within the first half minute.")  # fmt: skip
             return
 
 
-def _points(item: Any) -> list[str]:
-    return [str(getattr(item, name, "") or "") for name in ("red", "black", "at", "pid")]
+def _shows_drive(view: View, item: Any) -> bool:
+    """Whether a reading tells if the module drives the heater: on the switched wire, or its current."""
+    sensor = view.job.case.sensor
+    switched = "heater_supply" if sensor and sensor.heater_switch == "high-side" else "heater_control"
+    points = [str(getattr(item, name, "") or "") for name in ("red", "black", "at", "pid")]
+    return any(point.endswith(switched) or point in ("heater_current", "heater_command") for point in points)
 
 
 def _own_posterior(view: View, loop: str) -> Array:
-    import numpy as np
-
     rows = view.belief.space.rows[loop]
     return np.bincount(rows, weights=view.posterior, minlength=len(view.belief.models[loop].hypotheses))
 

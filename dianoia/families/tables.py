@@ -6,8 +6,8 @@ from functools import cache
 from pathlib import Path
 from typing import Any, get_args
 
-from dianoia.case.types import Family, Terminal
 from dianoia.errors import BrokenTable
+from dianoia.families.types import Family, Terminal
 from dianoia.tables import read_json
 
 _DATA = Path(__file__).parent / "data" / "families.json"
@@ -67,5 +67,5 @@ def _family(row: dict[str, Any]) -> FamilyRow:
     ohms = tuple(heater["ohms_20c"]) if heater else None
     return FamilyRow(
         id=row["id"], label=row["label"], terminals=tuple(row["terminals"]), cell=row["cell"],
-        heater_ohms_20c=ohms, drive=row.get("drive", weights("heater_drive")),  # type: ignore[arg-type]
+        heater_ohms_20c=ohms, drive=row.get("drive", weights("heater_drive")),
     )  # fmt: skip

@@ -75,7 +75,9 @@ def _split(text: str, kind: Kind, field: str) -> tuple[float, str, float]:
     sign, digits, unit = match.groups()
     if re.fullmatch(r"[1-9]\d{0,2},\d{3}", digits):
         plain = digits.replace(",", "")
-        raise refuse(field, f"{digits.replace(',', '.')} or {plain} (a comma before three digits can mean either)", text)
+        raise refuse(
+            field, f"{digits.replace(',', '.')} or {plain} (a comma before three digits can mean either)", text
+        )
     return (-1.0 if sign in ("-", "−") else 1.0), digits.replace(",", "."), _factor(unit, text, kind, field)
 
 

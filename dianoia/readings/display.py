@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-
 from numpy.typing import NDArray
 
 from dianoia.circuit.network import Array

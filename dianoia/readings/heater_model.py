@@ -13,13 +13,13 @@ from dianoia.case.types import Case, Probe
 from dianoia.circuit.draws import DRAWS, Draws
 from dianoia.circuit.heater import OFF, ON, PHASES, HeaterLoop, HeaterVariant
 from dianoia.circuit.network import Array, Port, UnknownPlace
-from dianoia.circuit.respond import respond
+from dianoia.circuit.respond import Response, respond
 from dianoia.circuit.setting import Setting
 from dianoia.circuit.types import Circuit
 from dianoia.families.tables import FamilyRow, weights
 from dianoia.readings.display import Display, Outcomes
 from dianoia.readings.instruments import FLICKER_HZ, Place, Query, Seen, displays, measured, query_of
-from dianoia.readings.model import Hypothesis
+from dianoia.readings.model import Hypothesis, Weighed
 
 #: Chance that a module has shut off a heater whose circuit is whole again, while the code still stands.
 LATCH_WHEN_SOUND = 0.12
@@ -42,16 +42,16 @@ class Answer:
 class HeaterModel:
     """Answers queries about the heater loop, and keeps every answer."""
 
-    name = "heater"
+    name: str = "heater"
 
     def __init__(
         self, case: Case, family: FamilyRow, hypotheses: Sequence[Hypothesis], latch: Mapping[str, float],
         seed: int = 7, draws: int = DRAWS,
     ) -> None:  # fmt: skip
-        self.hypotheses = list(hypotheses)
+        self.hypotheses: Sequence[Hypothesis] = list(hypotheses)
         self.loops = [HeaterLoop(variant) for variant in _variants(case, family, seed, draws)]
-        self.system_v = self.loops[0].variant.system_v
-        self.draw_weight = np.concatenate([np.full(loop.draws.count, share / loop.draws.count)
+        self.system_v: float = self.loops[0].variant.system_v
+        self.draw_weight: Array = np.concatenate([np.full(loop.draws.count, share / loop.draws.count)
                                            for loop, share in zip(self.loops, _shares(case), strict=True)])  # fmt: skip
         self._latch = np.array([max((latch[name] for name in h), default=LATCH_WHEN_SOUND) for h in self.hypotheses])
         self._swap = {
@@ -62,6 +62,7 @@ class HeaterModel:
         self._answers: dict[tuple[Setting, Place], Answer | None] = {}
         self._displays: dict[object, Mapping[str, Display] | None] = {}
         self._outcomes: dict[object, Outcomes | None] = {}
+        self.weighed: dict[object, Weighed | None] = {}
 
     @property
     def draws(self) -> int:
@@ -79,7 +80,7 @@ class HeaterModel:
         """
         twin = copy.copy(self)
         twin._anchor = dict(battery_v)
-        twin._displays, twin._outcomes = {}, {}
+        twin._displays, twin._outcomes, twin.weighed = {}, {}, {}
         return twin
 
     def prepare(self, probes: Iterable[Probe]) -> None:
@@ -187,7 +188,7 @@ class HeaterModel:
             )
 
     def _one_wiring(self, loop: HeaterLoop, setting: Setting, places: Sequence[Place]) -> list[Answer | None]:
-        raw = {}
+        raw: dict[str, Response] = {}
         found: dict[int, int] = {}
         for phase in PHASES:
             circuit = loop.circuit(setting, phase)
@@ -202,18 +203,19 @@ class HeaterModel:
             raw[phase] = respond(circuit, self.hypotheses, ports)
         return [self._answer(raw, found[index]) if index in found else None for index in range(len(places))]
 
-    def _answer(self, raw: Mapping[str, object], column: int) -> Answer:
-        volts, ohms = {}, {}
+    def _answer(self, raw: Mapping[str, Response], column: int) -> Answer:
+        volts: dict[str, Array] = {}
+        ohms: dict[str, Array] = {}
         for phase in PHASES:
             own, other = raw[phase], raw[OFF if phase == ON else ON]
             swap = self._swap[phase][:, None]
-            volts[phase] = np.where(swap, other.value[:, column], own.value[:, column])  # type: ignore[attr-defined]
-            ohms[phase] = np.where(swap, other.source[:, column], own.source[:, column])  # type: ignore[attr-defined]
+            volts[phase] = np.where(swap, other.value[:, column], own.value[:, column])
+            ohms[phase] = np.where(swap, other.source[:, column], own.source[:, column])
         return Answer(volts, ohms)
 
 
 def _nowhere(shape: tuple[int, int]) -> Answer:
-    empty = np.full(shape, np.nan, dtype=np.float32)
+    empty: Array = np.full(shape, np.nan, dtype=np.float32)
     return Answer(dict.fromkeys(PHASES, empty), dict.fromkeys(PHASES, empty))
 
 

@@ -162,7 +162,9 @@ def _lamp(probe: LampProbe, seen: Seen) -> Words:
     flashes = np.where((np.abs(spread) > SWITCHING) & (busiest < 0.97), seen.flicker, 0.0) * _soft(peak, FLASH)
     glows, bright = _soft(level, 0.4 * GLOWS if probe.kind == "led" else GLOWS), _soft(level, BRIGHT)
     rest = 1.0 - flashes
-    return Words({"off": rest * (1 - glows), "dim": rest * (glows - bright), "bright": rest * bright, "flashing": flashes})
+    return Words(
+        {"off": rest * (1 - glows), "dim": rest * (glows - bright), "bright": rest * bright, "flashing": flashes}
+    )
 
 
 def _soft(level: Array, threshold: float) -> Array:
@@ -177,9 +179,7 @@ def _scope(seen: Seen) -> dict[str, Figure]:
     present = np.stack([np.where(seen.share[phase] > 0.02, volts[phase][0], np.nan) for phase in phases])
     high, low = np.nanmax(present, axis=0), np.nanmin(present, axis=0)
     middle = (high + low) / 2
-    duty_low = sum(
-        (seen.share[phase] * (volts[phase][0] < middle) for phase in phases), np.zeros(1)
-    )
+    duty_low = sum((seen.share[phase] * (volts[phase][0] < middle) for phase in phases), np.zeros(1))
     switching = high - low > SWITCHING * seen.system_v
     return {
         "high": Figure("voltage", high),

@@ -41,7 +41,9 @@ class Expectation:
     figure: str = "value"
 
 
-def expect(probe: Probe, case: Case, displays: Mapping[str, Display] | None, working: Array | None) -> Expectation | None:
+def expect(
+    probe: Probe, case: Case, displays: Mapping[str, Display] | None, working: Array | None
+) -> Expectation | None:
     """The expectation for a probe: a matching spec, the sensor's own data, or the computed range; None for none."""
     published = _from_specs(probe, case.specs) or _from_sensor(probe, case)
     if published:
@@ -82,7 +84,7 @@ def _from_specs(probe: Probe, specs: Sequence[Any]) -> Expectation | None:
 def _spec_kind(spec: Any) -> Kind:
     from dianoia.case.check import SCAN_KIND
 
-    return SCAN_KIND[spec.pid] if spec.measure == "scan" else spec.measure  # type: ignore[no-any-return]
+    return SCAN_KIND[spec.pid] if spec.measure == "scan" else spec.measure
 
 
 _NOT_COMPARED = {"range", "source", "at_s", "rpm", "codes_cleared", "leads"}

@@ -8,6 +8,8 @@ from dianoia.circuit.network import Array
 from dianoia.readings.display import Display, Outcomes
 
 Hypothesis = tuple[str, ...]
+#: A reading's log-likelihood: (hypotheses,) and (hypotheses, draws).
+Weighed = tuple[Array, Array]
 
 
 class LoopModel(Protocol):
@@ -17,6 +19,7 @@ class LoopModel(Protocol):
     hypotheses: Sequence[Hypothesis]
     draw_weight: Array
     system_v: float
+    weighed: dict[object, Weighed | None]
 
     def prepare(self, probes: Iterable[Probe]) -> None:
         """Work out the probes' predictions, each state once."""

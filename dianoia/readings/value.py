@@ -10,7 +10,7 @@ from dianoia.circuit.network import Array
 from dianoia.quantities.parse import parse
 from dianoia.quantities.show import show
 from dianoia.quantities.types import Kind, Quantity
-from dianoia.readings.display import Display, Figure, Words
+from dianoia.readings.display import Display, Words
 
 _KINDS: dict[str, Kind] = {"voltage": "voltage", "resistance": "resistance", "current": "current"}
 #: From this share of the time on, a scan tool calls a heater commanded on.

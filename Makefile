@@ -1,0 +1,49 @@
+# Two commands do everything: make demo, make test.
+PY := .venv/bin/python
+STAMPS := .venv/.stamps
+PORT := 8000
+
+.PHONY: demo demo-reset dev test types schema clean
+.SILENT:
+
+demo: $(STAMPS)/python web/dist/index.html
+	$(PY) manage.py migrate --verbosity 0
+	$(PY) manage.py load_demo
+	echo "Dianoia is at http://127.0.0.1:$(PORT) (stop with Ctrl-C)"
+	$(PY) -m waitress --listen=127.0.0.1:$(PORT) --threads=6 server.wsgi:application
+
+demo-reset:
+	echo "Removing the stored jobs"
+	rm -f var/dianoia.sqlite3 var/dianoia.sqlite3-wal var/dianoia.sqlite3-shm
+	$(MAKE) demo
+
+dev: $(STAMPS)/python $(STAMPS)/web
+	$(PY) manage.py migrate --verbosity 0 && $(PY) manage.py load_demo
+	echo "Hot reload at http://127.0.0.1:5173"
+	DIANOIA_DEBUG=1 $(PY) manage.py runserver $(PORT) & cd web && npm run --silent dev; kill %1 2>/dev/null || true
+
+$(STAMPS)/python: requirements.txt
+	echo "Setting up Python packages (a minute the first time)"
+	test -x $(PY) || python3 -m venv .venv || python3.11 -m venv .venv
+	$(PY) -m pip install --quiet --disable-pip-version-check --requirement requirements.txt
+	mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/web: web/package-lock.json | $(STAMPS)/python
+	echo "Setting up front-end packages (a minute the first time)"
+	cd web && npm ci --silent --no-audit --no-fund
+	touch $@
+
+web/dist/index.html: $(STAMPS)/web web/index.html web/vite.config.ts $(shell find web/src -type f)
+	echo "Building the front end"
+	cd web && npm run --silent build -- --logLevel warn
+	touch $@
+
+schema: $(STAMPS)/python
+	$(PY) manage.py export_openapi_schema --api server.jobs.api.api --indent 1 --output docs/openapi.json
+	$(PY) -m dianoia schema > docs/case.schema.json
+
+types: schema $(STAMPS)/web
+	cd web && npm run --silent types
+
+test: $(STAMPS)/python web/dist/index.html
+	sh scripts/check.sh

@@ -1,0 +1,12 @@
+"""The names of sensor families and of their terminals."""
+
+from typing import Literal
+
+Family = Literal[
+    "switching-1w", "switching-2w", "switching-3w", "switching-4w", "titania-4w",
+    "airfuel-4w", "wideband-5w", "wideband-6w", "nox-can-4w", "nox-can-5w",
+]  # fmt: skip
+Terminal = Literal[
+    "heater_supply", "heater_control", "signal", "signal_return", "cell_positive", "cell_negative",
+    "nernst", "virtual_ground", "pump", "trim", "supply", "ground", "can_high", "can_low", "address",
+]  # fmt: skip

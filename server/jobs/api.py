@@ -1,0 +1,132 @@
+"""The API: typed arguments, one call into the store or the core, a typed answer."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Body, NinjaAPI, Query
+from ninja.errors import ValidationError
+
+from dianoia.case.load import adapter, case_from_plain, to_plain
+from dianoia.case.types import Case, Reading
+from dianoia.codes.decode import decode
+from dianoia.codes.parse import parse_codes
+from dianoia.codes.triage import triage
+from dianoia.codes.types import Decoded
+from dianoia.diagnosis.diagnose import Diagnosis
+from dianoia.errors import Finding, RefusedInput
+from server.jobs import store
+from server.jobs.bodies import NewJob, Problem, Strike, WhatIf
+from server.jobs.models import Job
+from server.jobs.view import JobSummary, JobView, view_of
+
+api = NinjaAPI(title="Dianoia", version="1", docs_url=None, openapi_url="openapi.json")
+
+
+@api.exception_handler(RefusedInput)
+def refused(request: HttpRequest, refusal: RefusedInput) -> HttpResponse:
+    """Input the core refuses: 422 with every finding."""
+    return _problem(request, list(refusal.findings), 422)
+
+
+@api.exception_handler(ValidationError)
+def invalid(request: HttpRequest, problem: ValidationError) -> HttpResponse:
+    """A body that does not fit its type: 422, told as the core tells it."""
+    findings = [
+        Finding(".".join(str(part) for part in error["loc"][2:]), error["msg"], str(error.get("input", ""))[:60])
+        for error in problem.errors
+    ]
+    return _problem(request, findings, 422)
+
+
+@api.exception_handler(store.JobNotFound)
+def missing(request: HttpRequest, problem: store.JobNotFound) -> HttpResponse:
+    """A job number that is not there: 404."""
+    return _problem(request, [Finding("job", "the number of a job", str(problem))], 404)
+
+
+def _problem(request: HttpRequest, findings: list[Finding], status: int) -> HttpResponse:
+    text = "; ".join(str(finding) for finding in findings)
+    body = adapter(Problem).dump_python(Problem(message=text, findings=tuple(findings)), mode="json")
+    return api.create_response(request, body, status=status)
+
+
+@api.get("/jobs", response=list[JobSummary], by_alias=True)
+def list_jobs(request: HttpRequest) -> Any:
+    """All jobs, the one touched last first."""
+    return [JobSummary(id=job.pk, updated=job.updated, **job.summary) for job in Job.objects.all()]
+
+
+@api.post("/jobs", response={201: JobView, 422: Problem}, by_alias=True)
+def new_job(request: HttpRequest, body: Body[NewJob]) -> Any:
+    """A job from the codes as typed. A status word after a code is kept."""
+    codes = parse_codes(body.codes, "codes")
+    plain = {
+        "format": "dianoia-case/1", "title": body.title, "style": body.style, "vehicle": to_plain(body.vehicle),
+        "codes": [_listed(code) for code in codes],
+    }  # fmt: skip
+    return 201, _view(store.create(case_from_plain(plain)))
+
+
+def _listed(code: Any) -> dict[str, str]:
+    text = f"{code.code}-{code.failure_byte}" if code.failure_byte else code.code
+    if code.source_address is not None:
+        text += f" SA {code.source_address}"
+    return {"code": text, **({"status": code.status} if code.status else {})}
+
+
+@api.post("/jobs/import", response={201: JobView, 422: Problem}, by_alias=True)
+def import_job(request: HttpRequest, body: Body[dict[str, Any]]) -> Any:
+    """A job from a case file."""
+    return 201, _view(store.create(case_from_plain(body)))
+
+
+@api.get("/jobs/{number}", response={200: JobView, 404: Problem}, by_alias=True)
+def one_job(request: HttpRequest, number: int) -> Any:
+    """One job, whole."""
+    return _view(store.find(number))
+
+
+@api.get("/jobs/{number}/case", response={200: Case, 404: Problem}, by_alias=True, exclude_none=True)
+def export_job(request: HttpRequest, number: int) -> Any:
+    """The job as a case file."""
+    return store.case_of(store.find(number))
+
+
+@api.post("/jobs/{number}/readings", response={201: JobView, 404: Problem, 422: Problem}, by_alias=True)
+def add_reading(request: HttpRequest, number: int, body: Body[Reading]) -> Any:
+    """Append a reading to the ledger."""
+    return 201, view_of(number, store.add_reading(store.find(number), body))
+
+
+@api.post("/jobs/{number}/readings/{place}/strike", response={200: JobView, 404: Problem, 422: Problem}, by_alias=True)
+def strike(request: HttpRequest, number: int, place: int, body: Body[Strike]) -> Any:
+    """Strike out a reading with a reason."""
+    return view_of(number, store.strike(store.find(number), place, body.reason))
+
+
+@api.patch("/jobs/{number}", response={200: JobView, 404: Problem, 422: Problem}, by_alias=True)
+def change(request: HttpRequest, number: int, body: Body[dict[str, Any]]) -> Any:
+    """Change what is known about the job other than its ledger: fields as in the case file."""
+    if "readings" in body or "format" in body:
+        raise RefusedInput([Finding("readings", "no ledger or format in a change", "one")])
+    return view_of(number, store.change(store.find(number), body))
+
+
+@api.get("/jobs/{number}/without/{place}", response={200: WhatIf, 404: Problem}, by_alias=True)
+def without(request: HttpRequest, number: int, place: int) -> Any:
+    """What the decision would be without one reading."""
+    from dianoia.case.job import job_of
+
+    diagnosis = Diagnosis(job_of(store.case_of(store.find(number))))
+    return WhatIf(decision=diagnosis.without(place))  # type: ignore[arg-type]
+
+
+@api.get("/codes", response={200: list[Decoded], 422: Problem}, by_alias=True)
+def decode_codes(request: HttpRequest, text: Query[str]) -> Any:
+    """What codes say, several in the order to work in."""
+    texts = parse_codes(text)
+    return triage(texts) if len(texts) > 1 else [decode(texts[0])]
+
+
+def _view(job: Job) -> JobView:
+    return view_of(job.pk, store.case_of(job))

@@ -1,0 +1,39 @@
+"""Bodies that only the API has; everything else is the core's own types."""
+
+from dataclasses import dataclass, field
+
+from dianoia.case.types import Style, Vehicle
+from dianoia.diagnosis.types import DecisionName
+from dianoia.errors import Finding
+
+
+@dataclass(frozen=True)
+class NewJob:
+    """codes: as read off the scan tool, any separators."""
+
+    codes: str
+    vehicle: Vehicle
+    title: str = ""
+    style: Style = "live-first"
+
+
+@dataclass(frozen=True)
+class Strike:
+    """reason: why the reading does not count."""
+
+    reason: str
+
+
+@dataclass(frozen=True)
+class WhatIf:
+    """decision: what it would be."""
+
+    decision: DecisionName
+
+
+@dataclass(frozen=True)
+class Problem:
+    """What is wrong with a request, in words and field by field."""
+
+    message: str
+    findings: tuple[Finding, ...] = field(default=())

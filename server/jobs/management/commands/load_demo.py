@@ -1,0 +1,29 @@
+"""Loads the demo depot's jobs, once: nothing is done where jobs are already there."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand
+
+from dianoia.case.load import case_from_json
+from server.jobs import store
+from server.jobs.models import Job
+
+
+class Command(BaseCommand):
+    """``manage.py load_demo``."""
+
+    help = "Load the demo jobs into an empty database."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Every case file of demo/cases, in the order of their names."""
+        if Job.objects.exists():
+            self.stdout.write("Jobs are there already: the demo data is left as it is.")
+            return
+        files = sorted(Path(settings.BASE_DIR, "demo", "cases").glob("*.json"))
+        for number, path in enumerate(files, start=1):
+            job = store.create(case_from_json(path.read_text(encoding="utf-8")))
+            label = json.dumps(job.header["vehicle"]["label"], ensure_ascii=False)
+            self.stdout.write(f"{number} of {len(files)}: {label}, {job.summary['decision']}")

@@ -1,0 +1,116 @@
+"""Jobs in the database <-> cases of the core. Everything is checked by the core before anything is saved."""
+
+from dataclasses import replace
+from datetime import UTC, datetime
+from typing import Any
+
+from django.db import transaction
+from django.db.models import F
+
+from dianoia.case.check import check
+from dianoia.case.load import case_from_plain, to_plain
+from dianoia.case.types import MOST_READINGS, Case
+from dianoia.case.types import Reading as CaseReading
+from dianoia.errors import refuse
+from server.jobs.models import Code, Job, Reading
+from server.jobs.view import summary_of
+
+
+class JobNotFound(Exception):
+    """No job has this number."""
+
+
+def find(number: int) -> Job:
+    """The stored job. Raises JobNotFound."""
+    try:
+        return Job.objects.get(pk=number)
+    except Job.DoesNotExist as problem:
+        raise JobNotFound(f"There is no job {number}.") from problem
+
+
+def case_of(job: Job) -> Case:
+    """The job as the core's case."""
+    codes = [{"code": row.text, **({"status": row.status} if row.status else {})} for row in job.codes.all()]
+    readings = [{**row.body, **({"struck": row.struck} if row.struck else {})} for row in job.readings.all()]
+    return case_from_plain({**job.header, "codes": codes, "readings": readings})
+
+
+@transaction.atomic
+def create(case: Case) -> Job:
+    """Store a new job. Raises RefusedInput, and then nothing is stored."""
+    check(case)
+    plain = to_plain(case)
+    codes, readings = plain.pop("codes"), plain.pop("readings")
+    job = Job.objects.create(header=plain)
+    _add_codes(job, codes)
+    Reading.objects.bulk_create(_row(job, place, body) for place, body in enumerate(readings))
+    return _summarised(job, case)
+
+
+@transaction.atomic
+def add_reading(job: Job, reading: CaseReading) -> Case:
+    """Append to the ledger. Raises RefusedInput (fields named without their place), and then nothing is stored."""
+    case = case_of(_locked(job))
+    if len(case.readings) >= MOST_READINGS:
+        raise refuse("readings", f"at most {MOST_READINGS} readings", "one more")
+    if reading.taken is None:
+        reading = replace(reading, taken=datetime.now(UTC).isoformat(timespec="seconds"))
+    grown = replace(case, readings=(*case.readings, reading))
+    check(grown)
+    _row(job, len(case.readings), to_plain(reading)).save()
+    _summarised(job, grown)
+    return grown
+
+
+@transaction.atomic
+def strike(job: Job, place: int, reason: str) -> Case:
+    """Strike out a reading; its line stays. Raises RefusedInput."""
+    _locked(job)
+    row = job.readings.filter(place=place).first()
+    if row is None:
+        raise refuse("place", "the place of a reading of this job", str(place))
+    if row.struck:
+        raise refuse("place", "a reading that is not struck out yet", str(place))
+    if not reason.strip():
+        raise refuse("reason", "why the reading does not count", "nothing")
+    row.struck = reason.strip()[:300]
+    row.save(update_fields=["struck"])
+    case = case_of(job)
+    _summarised(job, case)
+    return case
+
+
+@transaction.atomic
+def change(job: Job, changes: dict[str, Any]) -> Case:
+    """Replace fields of the case other than its ledger (style, vehicle, sensor, specs, codes, symptoms, history, title)."""
+    case = case_of(_locked(job))
+    plain = {**to_plain(case), **changes}
+    changed = case_from_plain(plain)
+    check(changed)
+    if "codes" in changes:
+        job.codes.all().delete()
+        _add_codes(job, plain["codes"])
+    job.header = {name: value for name, value in plain.items() if name not in ("codes", "readings")}
+    _summarised(job, changed)
+    return changed
+
+
+def _add_codes(job: Job, codes: list[dict[str, str]]) -> None:
+    Code.objects.bulk_create(Code(job=job, text=item["code"], status=item.get("status", "")) for item in codes)
+
+
+def _row(job: Job, place: int, body: dict[str, Any]) -> Reading:
+    struck = body.pop("struck", "")
+    return Reading(job=job, place=place, body=body, struck=struck)
+
+
+def _summarised(job: Job, case: Case) -> Job:
+    job.summary = summary_of(case)
+    job.save()
+    return job
+
+
+def _locked(job: Job) -> Job:
+    """The job with its write lock taken, so that two readings never get one place."""
+    Job.objects.filter(pk=job.pk).update(updated=F("updated"))
+    return job

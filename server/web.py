@@ -1,0 +1,28 @@
+"""Serves the built front end: hashed assets for good, the page itself always fresh."""
+
+import mimetypes
+from pathlib import Path
+
+from django.conf import settings
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+
+
+def asset(request: HttpRequest, name: str) -> FileResponse:
+    """A built file; its name carries a hash of its content."""
+    path = Path(settings.WEB_DIST) / "assets" / name
+    if not path.is_file():
+        raise Http404(name)
+    kind = mimetypes.guess_type(name)[0] or "application/octet-stream"
+    response = FileResponse(path.open("rb"), content_type=kind)
+    response["Cache-Control"] = "public, max-age=31536000, immutable"
+    return response
+
+
+def page(request: HttpRequest) -> HttpResponse:
+    """The single page of the front end."""
+    path = Path(settings.WEB_DIST) / "index.html"
+    if not path.is_file():
+        return HttpResponse("The front end is not built yet: run make demo.", status=503, content_type="text/plain")
+    response = HttpResponse(path.read_text(encoding="utf-8"))
+    response["Cache-Control"] = "no-cache"
+    return response

@@ -1,0 +1,136 @@
+/** The reading being taken: a plain reducer over named actions, so that the meter, the drawing and the keys agree. */
+import type { Probe, Reading } from '../api/client'
+
+export type Measure = Probe['measure']
+
+export interface Draft {
+  measure: Measure
+  red: string
+  black: string
+  at: string
+  pid: string
+  target: string
+  action: string
+  load: 'lamp' | null
+  watts: number
+  in_place_of: 'heater' | null
+  key: 'off' | 'on' | 'running' | 'cranking'
+  connector: 'mated' | 'unplugged'
+  module_connector: 'mated' | 'unplugged'
+  battery: 'connected' | 'disconnected'
+  sensor_c: string
+  codes_cleared: boolean
+  value: string
+  scope: { high: string; low: string; duty_low: string; frequency: string }
+  lead: 'red' | 'black'
+  /** False while the draft is still the reading that was proposed. */
+  own: boolean
+}
+
+export const EMPTY: Draft = {
+  measure: 'voltage', red: 'battery.positive', black: 'battery.negative', at: '', pid: 'heater_current',
+  target: 'connector', action: 'clear-codes', load: null, watts: 5, in_place_of: null, key: 'running',
+  connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '20', codes_cleared: false, value: '',
+  scope: { high: '', low: '', duty_low: '', frequency: '' }, lead: 'red', own: false,
+} // prettier-ignore
+
+export type Action =
+  | { type: 'propose'; probe: Probe | null }
+  | { type: 'type'; value: string }
+  | { type: 'figure'; name: keyof Draft['scope']; value: string }
+  | { type: 'touch'; point: string }
+  | { type: 'measure'; measure: Measure }
+  | { type: 'set'; change: Partial<Draft> }
+
+export function reduce(draft: Draft, action: Action): Draft {
+  switch (action.type) {
+    case 'propose':
+      return action.probe ? fromProbe(action.probe) : { ...EMPTY, own: true }
+    case 'type':
+      return { ...draft, value: action.value }
+    case 'figure':
+      return { ...draft, scope: { ...draft.scope, [action.name]: action.value } }
+    case 'touch':
+      return touched(draft, action.point)
+    case 'measure':
+      return { ...draft, measure: action.measure, value: '', own: true, ...usualState(draft, action.measure) }
+    case 'set':
+      return { ...draft, ...action.change, own: true }
+  }
+}
+
+/** A draft laid out as the proposed reading. */
+export function fromProbe(probe: Probe): Draft {
+  const own = Object.fromEntries(Object.entries(probe).filter(([name, value]) => name in EMPTY && value !== null))
+  const celsius = probe.sensor_c === null || probe.sensor_c === undefined ? '' : String(probe.sensor_c)
+  return { ...EMPTY, connector: 'mated', ...own, sensor_c: celsius, value: '', own: false, lead: 'red' } as Draft
+}
+
+/** Touching points moves the leads in turn: red, then black. */
+function touched(draft: Draft, point: string): Draft {
+  if (draft.measure === 'current') return { ...draft, at: point, own: true }
+  const measure = ['scan', 'inspect', 'act', 'trace'].includes(draft.measure) ? 'voltage' : draft.measure
+  const moved = draft.lead === 'red' ? { red: point, lead: 'black' as const } : { black: point, lead: 'red' as const }
+  const next: Draft = { ...draft, ...moved, measure, own: true, value: '' }
+  if (next.red === next.black) return { ...draft, lead: draft.lead === 'red' ? 'black' : 'red' }
+  return { ...next, ...plugsFor(next) }
+}
+
+/** Points that can only be reached apart set the plugs apart. */
+function plugsFor(draft: Draft): Partial<Draft> {
+  const points = [draft.red, draft.black]
+  const apart: Partial<Draft> = {}
+  if (points.some((point) => point.startsWith('sensor.') && point !== 'sensor.shell')) apart.connector = 'unplugged'
+  if (points.some((point) => point.startsWith('module_pin.'))) apart.module_connector = 'unplugged'
+  return apart
+}
+
+function usualState(draft: Draft, measure: Measure): Partial<Draft> {
+  if (measure === 'resistance') return { key: 'off', connector: 'unplugged', sensor_c: draft.sensor_c || '20' }
+  if (measure === 'lamp') return { key: 'running', connector: 'unplugged' }
+  if (measure === 'current') return { key: 'running', connector: 'mated', at: draft.at || draft.red }
+  if (draft.measure === 'resistance' && measure !== 'inspect') return { key: 'running' }
+  return {}
+}
+
+const NEEDS_POINTS: Measure[] = ['voltage', 'resistance', 'lamp', 'scope']
+
+export function needsPoints(measure: Measure): boolean {
+  return NEEDS_POINTS.includes(measure)
+}
+
+/** The reading to send. Only what the draft's instrument has is said. */
+export function toReading(draft: Draft): Reading {
+  const points = needsPoints(draft.measure) ? { red: draft.red, black: draft.black } : {}
+  const own = {
+    current: { at: draft.at }, scan: { pid: draft.pid }, inspect: { target: draft.target }, act: { action: draft.action },
+    lamp: { watts: draft.watts, ...(draft.in_place_of ? { in_place_of: draft.in_place_of } : {}) },
+    voltage: draft.load ? { load: draft.load } : {}, resistance: {}, scope: {}, trace: {},
+  }[draft.measure] // prettier-ignore
+  return { measure: draft.measure, ...points, ...own, ...stateOf(draft), value: valueOf(draft) } as Reading
+}
+
+function stateOf(draft: Draft): Record<string, unknown> {
+  if (draft.measure === 'inspect' || draft.measure === 'act') return {}
+  const celsius = draft.sensor_c === 'hot' ? 'hot' : Number(draft.sensor_c.replace(',', '.'))
+  const hasTemperature = draft.measure === 'resistance' && draft.sensor_c.trim() !== ''
+  return {
+    key: draft.key,
+    ...(draft.measure === 'scan' ? {} : { connector: draft.connector }),
+    ...(draft.module_connector === 'unplugged' ? { module_connector: 'unplugged' } : {}),
+    ...(draft.battery === 'disconnected' ? { battery: 'disconnected' } : {}),
+    ...(draft.codes_cleared ? { codes_cleared: true } : {}),
+    ...(hasTemperature ? { sensor_c: Number.isNaN(celsius) ? draft.sensor_c : celsius } : {}),
+  }
+}
+
+function valueOf(draft: Draft): unknown {
+  if (draft.measure !== 'scope') return draft.value.trim()
+  return Object.fromEntries(Object.entries(draft.scope).filter(([, value]) => value.trim() !== ''))
+}
+
+/** Where the leads lie, for the drawing. */
+export function leads(draft: Draft): { red: string | null; black: string | null; clamp: string | null } {
+  if (needsPoints(draft.measure)) return { red: draft.red, black: draft.black, clamp: null }
+  return { red: null, black: null, clamp: draft.measure === 'current' ? draft.at : null }
+}

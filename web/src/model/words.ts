@@ -1,0 +1,41 @@
+import type { Verdict } from '../api/client'
+
+export const DECISION: Record<Verdict['decision'], string> = {
+  'replace-sensor': 'Replace the sensor',
+  'repair-wiring': 'Repair the wiring',
+  'restore-supply': 'Restore the supply',
+  'suspect-module': 'Suspect the module',
+  'fix-exhaust-leak': 'Fix the exhaust leak',
+  'fix-mixture': 'Fix the mixture',
+  'check-catalyst': 'Check the catalyst',
+  'check-dosing': 'Check the dosing',
+  'repair-several': 'More than one fault',
+  'no-fault-now': 'No fault now',
+  'keep-testing': 'Keep testing',
+}
+
+export const PART: Record<string, string> = {
+  supply: 'supply', control: 'control wire', driver: 'module driver', heater: 'heater element', signal: 'signal wire',
+  return: 'signal return', bias: 'module bias', reference: 'reference', pump: 'pump wire', trim: 'trim resistor',
+  cell: 'cell', ground: 'ground', bus: 'bus',
+} // prettier-ignore
+
+export const STYLE = [
+  { value: 'live-first', label: 'Live first' },
+  { value: 'ohms-first', label: 'Ohms first' },
+  { value: 'scan-first', label: 'Scan first' },
+  { value: 'basic-kit', label: 'Basic kit' },
+]
+
+export function percent(share: number): string {
+  if (share > 0.995 && share < 1) return '>99 %'
+  if (share < 0.005 && share > 0) return '<1 %'
+  return `${Math.round(share * 100)} %`
+}
+
+export function addressWords(address: string): string {
+  const match = /^B(.)S(.)$/.exec(address)
+  if (!match) return address
+  const place = { '1': 'before the catalyst', '2': 'after the catalyst', '3': 'after the second catalyst' }[match[2] ?? '']
+  return `Bank ${match[1]} · sensor ${match[2]}${place ? `, ${place}` : ''}`
+}

@@ -1,0 +1,95 @@
+import { Button, Input } from 'antd'
+import { type FormEvent, useState } from 'react'
+import { Link, useNavigate } from 'react-router'
+import type { JobSummary } from '../api/client'
+import { useJobs, useNewJob } from '../api/jobs'
+import { LightSwitch } from '../parts/LightSwitch'
+import { Problem } from '../parts/Problem'
+import { addressWords, DECISION } from '../model/words'
+
+const STAGES: [string, string][] = [
+  ['new', 'To be measured'],
+  ['testing', 'On the bench'],
+  ['decided', 'Decided'],
+]
+
+export function StartPage() {
+  const jobs = useJobs()
+  return (
+    <main className="start">
+      <header className="start-head">
+        <h1>Dianoia</h1>
+        <p>From the sensor code to the part at fault, with the evidence.</p>
+        <LightSwitch />
+      </header>
+      <NewJob />
+      {jobs.error && <Problem error={jobs.error} />}
+      {jobs.isPending && <p className="muted">Fetching the jobs…</p>}
+      <div className="stages">
+        {STAGES.map(([stage, label]) => (
+          <Stage key={stage} label={label} jobs={(jobs.data ?? []).filter((job) => job.stage === stage)} />
+        ))}
+      </div>
+    </main>
+  )
+}
+
+function NewJob() {
+  const navigate = useNavigate()
+  const create = useNewJob()
+  const [codes, setCodes] = useState('')
+  const [vehicle, setVehicle] = useState('')
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    create.mutate(
+      { codes, vehicle: { label: vehicle.trim() || 'Vehicle not named yet' }, title: '', style: 'live-first' },
+      { onSuccess: (view) => void navigate(`/jobs/${view.id}`) },
+    )
+  }
+  return (
+    <form className="new-job" onSubmit={submit} aria-label="New job">
+      <label className="field code-field">
+        <span>Type the code, or all that the scan tool lists</span>
+        <Input
+          autoFocus
+          size="large"
+          className="figure"
+          value={codes}
+          onChange={(event) => setCodes(event.target.value)}
+          placeholder="P0057"
+          name="codes"
+        />
+      </label>
+      <label className="field">
+        <span>Vehicle</span>
+        <Input size="large" value={vehicle} onChange={(event) => setVehicle(event.target.value)} placeholder="Which one is it?" name="vehicle" />
+      </label>
+      <Button type="primary" size="large" htmlType="submit" loading={create.isPending}>
+        Start the job
+      </Button>
+      {create.error && <Problem error={create.error} />}
+    </form>
+  )
+}
+
+function Stage({ label, jobs }: { label: string; jobs: JobSummary[] }) {
+  return (
+    <section className="stage" aria-label={label}>
+      <h2>
+        {label} <span className="count">{jobs.length}</span>
+      </h2>
+      {jobs.length === 0 && <p className="muted">None.</p>}
+      {jobs.map((job) => (
+        <Link key={job.id} to={`/jobs/${job.id}`} className="job-card">
+          <span className="job-codes figure">{job.codes.join(' ')}</span>
+          <strong>{job.vehicle}</strong>
+          {job.title && <span>{job.title}</span>}
+          <span className="muted">{addressWords(job.address)}</span>
+          <span className="job-waits">
+            {job.decision === 'keep-testing' ? `Next: ${job.waits_for}` : DECISION[job.decision as keyof typeof DECISION]}
+          </span>
+        </Link>
+      ))}
+    </section>
+  )
+}

@@ -1,0 +1,113 @@
+import { useEffect, useReducer, useState } from 'react'
+import { Link, useParams } from 'react-router'
+import type { JobView } from '../api/client'
+import { useAddReading, useChangeJob, useJob } from '../api/jobs'
+import { type Draft, EMPTY, fromProbe, reduce, toReading } from '../model/draft'
+import { keep, kept } from '../model/kept'
+import { addressWords } from '../model/words'
+import { CircuitBoard } from '../parts/CircuitBoard'
+import { CodeCard } from '../parts/CodeCard'
+import { Ledger } from '../parts/Ledger'
+import { LightSwitch } from '../parts/LightSwitch'
+import { Meter } from '../parts/Meter'
+import { NextStep } from '../parts/NextStep'
+import { Problem } from '../parts/Problem'
+import { Suspects } from '../parts/Suspects'
+
+export function Workbench() {
+  const id = Number(useParams()['id'])
+  const job = useJob(id)
+  if (job.error) {
+    return (
+      <main className="start">
+        <Problem error={job.error} />
+        <Link to="/">Back to the jobs</Link>
+      </main>
+    )
+  }
+  if (!job.data) return <p className="muted waiting">Working out what this circuit would show…</p>
+  return <Bench key={id} view={job.data} />
+}
+
+interface Kept {
+  draft: Draft
+  /** How many ledger lines there were: a newer ledger proposes afresh. */
+  readings: number
+}
+
+function firstDraft(view: JobView): Draft {
+  const saved = kept<Kept>(`draft-${view.id}`)
+  if (saved?.readings === view.ledger.length) return { ...EMPTY, ...saved.draft }
+  return view.verdict.next ? fromProbe(view.verdict.next.reading) : { ...EMPTY, own: true }
+}
+
+function Bench({ view }: { view: JobView }) {
+  const [draft, dispatch] = useReducer(reduce, view, firstDraft)
+  const [shown, setShown] = useState<number | null>(null)
+  const add = useAddReading(view.id)
+  const change = useChangeJob(view.id)
+  const count = view.ledger.length
+
+  useEffect(() => keep(`draft-${view.id}`, { draft, readings: count } satisfies Kept), [draft, view.id, count])
+
+  const take = (value?: string) => {
+    if (add.isPending) return
+    add.mutate(toReading(value === undefined ? draft : { ...draft, value }), {
+      onSuccess: (next) => {
+        setShown(next.ledger.length - 1)
+        dispatch({ type: 'propose', probe: next.verdict.next?.reading ?? null })
+      },
+    })
+  }
+  const latest = shown === null ? undefined : view.verdict.judged.find((item) => item.reading === shown)
+
+  return (
+    <main className="bench">
+      <header className="bench-head">
+        <Link to="/" className="quiet" aria-label="All jobs">
+          ← Jobs
+        </Link>
+        <h1>
+          <span className="figure">{view.case.codes.map((item) => item.code).join(' ')}</span> {view.case.vehicle.label}
+        </h1>
+        <span className="where">{addressWords(view.address)}</span>
+        <LightSwitch />
+      </header>
+      <aside className="bench-left" aria-label="What the code says">
+        <CodeCard view={view} />
+      </aside>
+      <section className="bench-board" aria-label="The circuit">
+        <CircuitBoard view={view} draft={draft} onTouch={(point) => dispatch({ type: 'touch', point })} shown={shown} />
+      </section>
+      <section className="bench-meter" aria-label="The meter">
+        <Meter
+          view={view}
+          draft={draft}
+          dispatch={dispatch}
+          onTake={take}
+          busy={add.isPending}
+          error={add.error}
+          judged={latest}
+          shown={shown === null ? undefined : view.ledger[shown]}
+        />
+      </section>
+      <aside className="bench-right">
+        <NextStep
+          view={view}
+          onStyle={(style) =>
+            change.mutate(
+              { style },
+              { onSuccess: (next) => dispatch({ type: 'propose', probe: next.verdict.next?.reading ?? null }) },
+            )
+          }
+          onPick={(probe) => dispatch({ type: 'propose', probe })}
+          draft={draft}
+        />
+        <Suspects view={view} />
+      </aside>
+      <section className="bench-ledger" aria-label="Ledger">
+        <Ledger view={view} onShow={setShown} shown={shown} />
+      </section>
+    </main>
+  )
+}

@@ -1,0 +1,121 @@
+import type { Drawing, JobView } from '../api/client'
+import { type Draft, leads } from '../model/draft'
+import { BoardElement } from './BoardElement'
+import { BoardPoint } from './BoardPoint'
+
+type Point = Drawing['points'][number]
+
+/** The sensor's own circuit, inked in by what the readings prove. Touching a point puts a lead on it. */
+export function CircuitBoard(props: {
+  view: JobView
+  draft: Draft
+  shown: number | null
+  onTouch: (point: string) => void
+}) {
+  const { drawing } = props.view
+  const lying = leads(props.draft)
+  const apart = props.draft.connector === 'unplugged'
+  const byId = new Map(drawing.points.map((point) => [point.id, point]))
+  return (
+    <svg viewBox={`0 0 ${drawing.width} ${drawing.height}`} className={`board ${apart ? 'apart' : 'mated'}`} role="group" aria-label="Circuit drawing">
+      <defs>
+        <pattern id="hatch" width="7" height="7" patternTransform="rotate(45)" patternUnits="userSpaceOnUse">
+          <rect width="3" height="7" className="hatch-line" />
+        </pattern>
+      </defs>
+      {drawing.elements.map((element) => (
+        <BoardElement key={element.id} element={element} apart={apart} moduleApart={props.draft.module_connector === 'unplugged'} />
+      ))}
+      {drawing.terminals.map((row) => (
+        <g key={row.terminal} className="terminal">
+          <text x={525} y={row.y - 9} textAnchor="middle">
+            {row.label}
+            {row.pin ? ` · pin ${row.pin}` : ''}
+            {row.colour ? ` · ${row.colour}` : ''}
+          </text>
+        </g>
+      ))}
+      <PlugFrame drawing={drawing} apart={apart} />
+      <Leads drawing={drawing} red={pick(byId, lying.red)} black={pick(byId, lying.black)} lamp={props.draft.measure === 'lamp' || props.draft.load === 'lamp'} />
+      {drawing.points.map((point) => (
+        <BoardPoint key={point.id} point={point} lead={leadOn(point.id, lying)} onTouch={props.onTouch} />
+      ))}
+      <Taken view={props.view} byId={byId} shown={props.shown} />
+    </svg>
+  )
+}
+
+function pick(byId: Map<string, Point>, id: string | null): Point | null {
+  return id === null ? null : (byId.get(id) ?? null)
+}
+
+function leadOn(id: string, lying: ReturnType<typeof leads>): 'red' | 'black' | 'clamp' | null {
+  if (lying.red === id) return 'red'
+  if (lying.black === id) return 'black'
+  return lying.clamp === id ? 'clamp' : null
+}
+
+function PlugFrame({ drawing, apart }: { drawing: Drawing; apart: boolean }) {
+  const first = drawing.terminals[0]
+  const last = drawing.terminals.at(-1)
+  if (!first || !last) return null
+  const top = first.y - 30
+  const height = last.y - first.y + 60
+  return (
+    <g className="plug-frame">
+      <rect x={582} y={top} width={36} height={height} rx={6} />
+      <text x={600} y={top - 8} textAnchor="middle">
+        {apart ? 'plug apart' : 'plugged in'}
+      </text>
+    </g>
+  )
+}
+
+/** The leads lie on their points and run down to the meter below the board. */
+function Leads(props: { drawing: Drawing; red: Point | null; black: Point | null; lamp: boolean }) {
+  const { height, width } = props.drawing
+  const down = (point: Point, x: number) =>
+    `M${point.x} ${point.y} C ${point.x} ${point.y + 90}, ${x} ${height - 120}, ${x} ${height}`
+  return (
+    <g className="leads" aria-hidden="true">
+      {props.black && <path d={down(props.black, width * 0.42)} className="lead black" />}
+      {props.red && <path d={down(props.red, width * 0.46)} className="lead red" />}
+      {props.lamp && <circle cx={width * 0.44} cy={height - 16} r={13} className="lamp" />}
+    </g>
+  )
+}
+
+/** Readings written where they were taken: the newest at each point, the one asked for set off. */
+function Taken({ view, byId, shown }: { view: JobView; byId: Map<string, Point>; shown: number | null }) {
+  const newest = new Map<string, number>()
+  view.case.readings.forEach((reading, place) => {
+    if (reading.struck) return
+    const point = 'red' in reading ? reading.red : reading.measure === 'current' ? reading.at : null
+    if (point && byId.has(point)) newest.set(point, place)
+  })
+  return (
+    <g className="taken">
+      {[...newest].map(([id, place]) => {
+        const point = byId.get(id)
+        const result = view.verdict.judged.find((item) => item.reading === place)?.result ?? 'unclear'
+        if (!point) return null
+        return (
+          <text key={id} {...beside(point)} className={`${result} ${shown === place ? 'shown' : ''}`}>
+            {RESULT_MARK[result]} {view.ledger[place]?.value}
+          </text>
+        )
+      })}
+    </g>
+  )
+}
+
+/** Beside the plug the two sides keep to their own; everywhere else the reading stands under its point. */
+function beside(point: Point) {
+  const y = point.y + 29
+  if (point.id.startsWith('harness.')) return { x: point.x - 22, y: point.y + 26, textAnchor: 'end' as const }
+  if (point.id.startsWith('sensor.')) return { x: point.x + 12, y: point.y + 26, textAnchor: 'start' as const }
+  if (point.id === 'battery.positive') return { x: point.x - 34, y: y + 12, textAnchor: 'start' as const }
+  return { x: point.x, y, textAnchor: 'middle' as const }
+}
+
+export const RESULT_MARK = { pass: '✓', fail: '✗', unclear: '?' } as const

@@ -1,0 +1,104 @@
+import { Button, Input } from 'antd'
+import { useState } from 'react'
+import type { JobView } from '../api/client'
+import { useStrike, useWithout } from '../api/jobs'
+import { DECISION } from '../model/words'
+import { RESULT_MARK } from './CircuitBoard'
+import { Problem } from './Problem'
+
+/** All readings in order, newest first. A correction strikes out; nothing is changed or removed. */
+export function Ledger(props: { view: JobView; shown: number | null; onShow: (place: number) => void }) {
+  const { view } = props
+  const [open, setOpen] = useState<{ place: number; what: 'strike' | 'without' } | null>(null)
+  const places = view.ledger.map((_, place) => place).reverse()
+  if (places.length === 0) {
+    return <p className="muted ledger-empty">No readings yet. The first one proposed is already laid out on the drawing: type what the meter shows, then Enter.</p>
+  }
+  return (
+    <ol className="ledger" reversed>
+      {places.map((place) => (
+        <Line key={place} view={view} place={place} shown={props.shown === place} onShow={props.onShow} onOpen={(what) => setOpen({ place, what })}>
+          {open?.place === place && open.what === 'strike' && <StrikeForm view={view} place={place} onDone={() => setOpen(null)} />}
+          {open?.place === place && open.what === 'without' && <Without view={view} place={place} />}
+        </Line>
+      ))}
+    </ol>
+  )
+}
+
+function Line(props: {
+  view: JobView
+  place: number
+  shown: boolean
+  onShow: (place: number) => void
+  onOpen: (what: 'strike' | 'without') => void
+  children: React.ReactNode
+}) {
+  const { view, place } = props
+  const words = view.ledger[place]
+  const reading = view.case.readings[place]
+  const judged = view.verdict.judged[place]
+  if (!words || !reading || !judged) return null
+  const struck = reading.struck
+  return (
+    <li className={`line ${struck ? 'struck' : judged.result} ${props.shown ? 'shown' : ''}`} value={place + 1}>
+      <button type="button" className="line-main" onClick={() => props.onShow(place)}>
+        <span className="mark" aria-label={struck ? 'struck' : judged.result}>
+          {struck ? '—' : RESULT_MARK[judged.result]}
+        </span>
+        <span className="figure value">{words.value}</span>
+        <span className="what">
+          {words.where} <span className="muted">{words.state}</span>
+        </span>
+        <span className="says">{struck ? `Struck: ${struck}` : judged.expected && `${judged.against === 'spec' ? 'Spec' : 'Sound'}: ${judged.expected}`}</span>
+        <time className="muted">{reading.taken ? new Date(reading.taken).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false }) : ''}</time>
+      </button>
+      {!struck && (
+        <span className="line-acts">
+          <button type="button" className="quiet" onClick={() => props.onOpen('without')}>
+            Without it?
+          </button>
+          <button type="button" className="quiet" onClick={() => props.onOpen('strike')}>
+            Strike
+          </button>
+        </span>
+      )}
+      {props.children}
+    </li>
+  )
+}
+
+function StrikeForm({ view, place, onDone }: { view: JobView; place: number; onDone: () => void }) {
+  const [reason, setReason] = useState('')
+  const strike = useStrike(view.id)
+  return (
+    <form
+      className="strike"
+      onSubmit={(event) => {
+        event.preventDefault()
+        strike.mutate({ place, reason }, { onSuccess: onDone })
+      }}
+    >
+      <Input autoFocus value={reason} onChange={(event) => setReason(event.target.value)} placeholder="Why it does not count: wrong pin, misread…" aria-label="Reason for striking out" />
+      <Button htmlType="submit" loading={strike.isPending}>
+        Strike out
+      </Button>
+      <Button type="text" onClick={onDone}>
+        Keep it
+      </Button>
+      {strike.error && <Problem error={strike.error} />}
+    </form>
+  )
+}
+
+function Without({ view, place }: { view: JobView; place: number }) {
+  const answer = useWithout(view.id, place)
+  if (!answer.data) return <p className="muted">Working it out…</p>
+  const same = answer.data.decision === view.verdict.decision
+  return (
+    <p className="what-if" role="status">
+      Without reading {place + 1}: <strong>{DECISION[answer.data.decision]}</strong>
+      {same ? ', the same.' : '. The decision leans on it.'}
+    </p>
+  )
+}

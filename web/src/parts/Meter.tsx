@@ -1,0 +1,214 @@
+import { type Dispatch, type FormEvent, useEffect, useRef } from 'react'
+import type { Described, Judged, JobView } from '../api/client'
+import { type Action, type Draft, type Measure, needsPoints } from '../model/draft'
+import { NumberPad } from './NumberPad'
+import { Problem } from './Problem'
+import { RangeScale } from './RangeScale'
+import { StateStrip } from './StateStrip'
+import { RESULT_MARK } from './CircuitBoard'
+
+const INSTRUMENTS: { measure: Measure; label: string; key: string }[] = [
+  { measure: 'voltage', label: 'V', key: 'v' },
+  { measure: 'resistance', label: 'Ω', key: 'o' },
+  { measure: 'lamp', label: 'Lamp', key: 'l' },
+  { measure: 'current', label: 'A', key: 'a' },
+  { measure: 'scope', label: 'Scope', key: 's' },
+  { measure: 'scan', label: 'Scan', key: 'c' },
+  { measure: 'inspect', label: 'Look', key: 'i' },
+  { measure: 'act', label: 'Did', key: 'd' },
+]
+const UNIT: Partial<Record<Measure, string>> = { voltage: 'V', resistance: 'Ω', current: 'A' }
+const CHOICES: Partial<Record<Measure, string[]>> = { lamp: ['off', 'dim', 'bright', 'flashing'] }
+const SEEN: Record<string, string[]> = {
+  connector: ['ok', 'loose', 'corroded', 'wet', 'melted', 'broken', 'unplugged'],
+  'inline-connector': ['ok', 'loose', 'corroded', 'unplugged'],
+  harness: ['ok', 'chafed', 'melted', 'broken'],
+  fuse: ['ok', 'blown', 'corroded'],
+  ground: ['ok', 'loose', 'corroded'],
+  sensor: ['ok', 'broken', 'melted', 'soot', 'contaminated', 'wrong-part'],
+  exhaust: ['ok', 'leak', 'soot'],
+}
+const DONE: Record<string, string[]> = {
+  'clear-codes': ['returned-at-once', 'returned-later', 'not-returned'],
+  'swap-sensors': ['code-moved', 'code-stayed'],
+  'replace-sensor': ['done'], 'repair-wiring': ['done'], 'replace-fuse': ['done'], 'replace-relay': ['done'],
+  'replace-module': ['done'],
+} // prettier-ignore
+const PIDS = ['heater_current', 'heater_resistance', 'heater_command', 'battery_voltage', 'sensor_voltage', 'heater_monitor']
+
+interface Props {
+  view: JobView
+  draft: Draft
+  dispatch: Dispatch<Action>
+  onTake: (value?: string) => void
+  busy: boolean
+  error: Error | null
+  judged: Judged | undefined
+  shown: Described | undefined
+}
+
+/** The meter is the entry field: its dial the instrument, its display the number, its leads the points. */
+export function Meter(props: Props) {
+  const { draft, dispatch } = props
+  return (
+    <div className={UNIT[draft.measure] ? 'meter padded' : 'meter'}>
+      <div className="meter-dial">
+        <div className="dial" role="radiogroup" aria-label="Instrument">
+          {INSTRUMENTS.map((item) => (
+            <button key={item.measure} type="button" role="radio" aria-checked={draft.measure === item.measure} onClick={() => dispatch({ type: 'measure', measure: item.measure })}>
+              {item.label}
+            </button>
+          ))}
+        </div>
+      </div>
+      <div className="meter-main">
+        <Points view={props.view} draft={draft} dispatch={dispatch} />
+        <Entry {...props} />
+      </div>
+      <Verdict {...props} />
+      <div className="meter-state">
+        <StateStrip draft={draft} dispatch={dispatch} />
+      </div>
+      {UNIT[draft.measure] && <NumberPad value={draft.value} onChange={(value) => dispatch({ type: 'type', value })} onEnter={() => props.onTake()} />}
+    </div>
+  )
+}
+
+function Points({ view, draft, dispatch }: { view: JobView; draft: Draft; dispatch: Dispatch<Action> }) {
+  const words = (id: string) => view.drawing.points.find((point) => point.id === id)?.words ?? 'touch a point'
+  if (draft.measure === 'current') return <p className="points">Clamp at {words(draft.at)}</p>
+  if (!needsPoints(draft.measure)) return null
+  return (
+    <p className="points">
+      {(['red', 'black'] as const).map((lead) => (
+        <button key={lead} type="button" className={`lead-name ${lead}`} aria-pressed={draft.lead === lead} onClick={() => dispatch({ type: 'set', change: { lead } })} title="Then touch a point on the drawing">
+          {lead === 'red' ? '● ' : '○ '}
+          {words(draft[lead])}
+        </button>
+      ))}
+    </p>
+  )
+}
+
+function Entry(props: Props) {
+  const { draft } = props
+  if (draft.measure === 'lamp') return <Choices names={CHOICES.lamp ?? []} onTake={props.onTake} busy={props.busy} />
+  if (draft.measure === 'inspect') return <Picked field="target" options={SEEN} {...props} />
+  if (draft.measure === 'act') return <Picked field="action" options={DONE} {...props} />
+  if (draft.measure === 'scope') return <ScopeEntry {...props} />
+  return <Typed {...props} />
+}
+
+function Typed({ draft, dispatch, onTake, busy }: Props) {
+  const input = useRef<HTMLInputElement>(null)
+  const spot = `${draft.measure} ${draft.red} ${draft.black} ${draft.at} ${draft.pid}`
+  useEffect(() => input.current?.focus({ preventScroll: true }), [spot, busy])
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    if (draft.value.trim()) onTake()
+  }
+  return (
+    <form className="display" onSubmit={submit}>
+      {draft.measure === 'scan' && (
+        <select value={draft.pid} onChange={(event) => dispatch({ type: 'set', change: { pid: event.target.value } })} aria-label="Scan value">
+          {PIDS.map((pid) => (
+            <option key={pid} value={pid}>
+              {pid.replace(/_/g, ' ')}
+            </option>
+          ))}
+        </select>
+      )}
+      <input
+        ref={input}
+        className="figure"
+        inputMode="text"
+        autoComplete="off"
+        value={draft.value}
+        onChange={(event) => dispatch({ type: 'type', value: event.target.value })}
+        placeholder="reads…"
+        aria-label="What the meter shows"
+      />
+      <span className="unit">{UNIT[draft.measure]}</span>
+      <button type="submit" className="take" disabled={busy || !draft.value.trim()}>
+        Take it ⏎
+      </button>
+    </form>
+  )
+}
+
+function ScopeEntry({ draft, dispatch, onTake, busy }: Props) {
+  const names = ['high', 'low', 'duty_low', 'frequency'] as const
+  return (
+    <form
+      className="display scope"
+      onSubmit={(event) => {
+        event.preventDefault()
+        onTake()
+      }}
+    >
+      {names.map((name) => (
+        <label key={name}>
+          {name.replace('_', ' ')}
+          <input className="figure" value={draft.scope[name]} onChange={(event) => dispatch({ type: 'figure', name, value: event.target.value })} />
+        </label>
+      ))}
+      <button type="submit" className="take" disabled={busy}>
+        Take it ⏎
+      </button>
+    </form>
+  )
+}
+
+function Choices({ names, onTake, busy }: { names: string[]; onTake: (value: string) => void; busy: boolean }) {
+  return (
+    <div className="choices" role="group" aria-label="What was seen">
+      {names.map((name) => (
+        <button key={name} type="button" disabled={busy} onClick={() => onTake(name)} className={`choice ${name}`}>
+          {name.replace(/-/g, ' ')}
+        </button>
+      ))}
+    </div>
+  )
+}
+
+function Picked(props: Props & { field: 'target' | 'action'; options: Record<string, string[]> }) {
+  const { draft, dispatch, field, options } = props
+  return (
+    <div className="picked">
+      <select value={draft[field]} onChange={(event) => dispatch({ type: 'set', change: { [field]: event.target.value } })} aria-label={field === 'target' ? 'What was looked at' : 'What was done'}>
+        {Object.keys(options).map((name) => (
+          <option key={name} value={name}>
+            {name.replace(/-/g, ' ')}
+          </option>
+        ))}
+      </select>
+      <Choices names={options[draft[field]] ?? []} onTake={props.onTake} busy={props.busy} />
+    </div>
+  )
+}
+
+/** The judgement, where the reading was taken. */
+function Verdict({ error, judged, shown, busy, view }: Props) {
+  if (error) return <Problem error={error} />
+  if (busy) return <p className="judged muted">…</p>
+  if (!judged || !shown) {
+    return <p className="judged muted">{view.verdict.next ? `A sound circuit shows ${view.verdict.next.expect}.` : ''}</p>
+  }
+  const warned = view.verdict.warnings.filter((item) => item.reading === judged.reading)
+  return (
+    <div className={`judged ${judged.result}`} role="status">
+      <p className="judged-head">
+        <span className="mark">{RESULT_MARK[judged.result]}</span>
+        <span className="figure">{shown.value}</span>
+        <span className="judged-result">{judged.result}</span>
+      </p>
+      <RangeScale judged={judged} />
+      <p>{judged.says}</p>
+      {warned.map((item) => (
+        <p key={item.warning} className="trap">
+          {item.says}
+        </p>
+      ))}
+    </div>
+  )
+}

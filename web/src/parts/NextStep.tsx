@@ -1,0 +1,79 @@
+import { Segmented } from 'antd'
+import type { JobView, Probe } from '../api/client'
+import type { Draft } from '../model/draft'
+import { Cautions } from './Cautions'
+import { DECISION, STYLE } from '../model/words'
+
+/** The next reading with its reason, what it should show, what it costs and what can hurt. */
+export function NextStep(props: {
+  view: JobView
+  draft: Draft
+  onStyle: (style: string) => void
+  onPick: (probe: Probe) => void
+}) {
+  const { verdict, next_words: words, alternative_words: others } = props.view
+  const next = verdict.next
+  return (
+    <section className="next" aria-label="Next step">
+      {next && words ? (
+        <>
+          <h2>
+            Next <span className="figure minutes">{next.minutes} min</span>
+          </h2>
+          <p>
+            <strong>{capital(words.instrument)}</strong> {words.where}; {words.state}.
+          </p>
+          <p className="expect">
+            Sound: <span className="figure">{next.expect}</span>
+          </p>
+          <p className="why">{next.why}</p>
+          <Cautions key={props.view.id} job={props.view.id} lines={next.cautions} />
+          {props.draft.own && (
+            <button type="button" className="quiet" onClick={() => props.onPick(next.reading)}>
+              Back to the proposed reading
+            </button>
+          )}
+          {verdict.alternatives.map((item, index) => (
+            <button key={index} type="button" className="other" onClick={() => props.onPick(item.reading)}>
+              Or: {others[index]?.instrument} {others[index]?.where} <span className="figure">{item.minutes} min</span>
+            </button>
+          ))}
+        </>
+      ) : (
+        <Ended view={props.view} />
+      )}
+      <div className="style-row">
+        <Segmented options={STYLE} value={props.view.case.style} onChange={(style) => props.onStyle(style)} size="small" aria-label="Working style" />
+      </div>
+    </section>
+  )
+}
+
+function Ended({ view }: { view: JobView }) {
+  const { verdict } = view
+  return (
+    <>
+      <div className="decision" role="status">
+        <h2>{DECISION[verdict.decision]}</h2>
+        <p>{verdict.says}</p>
+      </div>
+      <h3>Why</h3>
+      {verdict.because.map((line) => (
+        <p key={line} className="why">
+          {line}
+        </p>
+      ))}
+      <h3>What would change it</h3>
+      {verdict.would_change_it.map((line) => (
+        <p key={line} className="why">
+          {line}
+        </p>
+      ))}
+      {verdict.unproven.length > 0 && <p className="muted">Not proven either way: {verdict.unproven.join(', ')}.</p>}
+    </>
+  )
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1)
+}

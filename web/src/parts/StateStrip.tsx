@@ -1,0 +1,70 @@
+import type { Dispatch } from 'react'
+import { type Action, type Draft, needsPoints } from '../model/draft'
+
+/** The state the reading is taken in: pre-set by the proposal, corrected by one touch. */
+export function StateStrip({ draft, dispatch }: { draft: Draft; dispatch: Dispatch<Action> }) {
+  if (draft.measure === 'inspect' || draft.measure === 'act') return null
+  const set = (change: Partial<Draft>) => dispatch({ type: 'set', change })
+  const electrical = needsPoints(draft.measure) || draft.measure === 'current'
+  return (
+    <div className="state-strip" role="group" aria-label="State of the vehicle">
+      <Switch
+        label="Key"
+        value={draft.key}
+        options={[['off', 'off'], ['on', 'on'], ['running', 'running']]}
+        onChange={(key) => set({ key: key as Draft['key'] })}
+      />
+      {electrical && (
+        <Switch
+          label="Plug"
+          value={draft.connector}
+          options={[['mated', 'in'], ['unplugged', 'apart']]}
+          onChange={(connector) => set({ connector: connector as Draft['connector'] })}
+        />
+      )}
+      {draft.measure === 'resistance' && (
+        <label className="celsius">
+          Element °C
+          <input className="figure" value={draft.sensor_c} onChange={(event) => set({ sensor_c: event.target.value })} aria-label="Element temperature in °C, or hot" />
+        </label>
+      )}
+      {electrical && (
+        <Toggle label="ECM apart" on={draft.module_connector === 'unplugged'} onChange={(on) => set({ module_connector: on ? 'unplugged' : 'mated' })} />
+      )}
+      {draft.key === 'off' && electrical && (
+        <Toggle label="battery off" on={draft.battery === 'disconnected'} onChange={(on) => set({ battery: on ? 'disconnected' : 'connected' })} />
+      )}
+      {draft.key !== 'off' && <Toggle label="cleared" on={draft.codes_cleared} onChange={(on) => set({ codes_cleared: on })} />}
+      {draft.measure === 'voltage' && <Toggle label="lamp load" on={draft.load === 'lamp'} onChange={(on) => set({ load: on ? 'lamp' : null })} />}
+      {draft.measure === 'lamp' && (
+        <Switch
+          label="Lamp"
+          value={String(draft.watts)}
+          options={[['5', '5 W'], ['21', '21 W']]}
+          onChange={(watts) => set({ watts: Number(watts) })}
+        />
+      )}
+    </div>
+  )
+}
+
+function Switch(props: { label: string; value: string; options: [string, string][]; onChange: (value: string) => void }) {
+  return (
+    <span className="switch" role="radiogroup" aria-label={props.label}>
+      <span className="switch-label">{props.label}</span>
+      {props.options.map(([value, label]) => (
+        <button key={value} type="button" role="radio" aria-checked={props.value === value} onClick={() => props.onChange(value)}>
+          {label}
+        </button>
+      ))}
+    </span>
+  )
+}
+
+function Toggle({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {
+  return (
+    <button type="button" className="toggle" aria-pressed={on} onClick={() => onChange(!on)}>
+      {label}
+    </button>
+  )
+}

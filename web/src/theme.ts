@@ -1,0 +1,29 @@
+import { theme, type ThemeConfig } from 'antd'
+
+export type Light = 'paper' | 'night'
+
+const TYPE = "'Atkinson Hyperlegible', system-ui, sans-serif"
+
+/** Antd in the palette of the stylesheet: paper, ink and one copper accent. */
+export function themeOf(light: Light): ThemeConfig {
+  const night = light === 'night'
+  return {
+    algorithm: night ? theme.darkAlgorithm : theme.defaultAlgorithm,
+    token: {
+      fontFamily: TYPE,
+      fontSize: 15,
+      borderRadius: 4,
+      controlHeight: 44,
+      colorPrimary: night ? '#f0975a' : '#9c4512',
+      colorInfo: night ? '#f0975a' : '#9c4512',
+      colorLink: night ? '#f0975a' : '#9c4512',
+      colorBgBase: night ? '#1d1f21' : '#f6f1e6',
+      colorBgContainer: night ? '#26292c' : '#fdfaf3',
+      colorBgElevated: night ? '#2d3033' : '#fffdf8',
+      colorTextBase: night ? '#ece7dc' : '#211f1b',
+      colorBorder: night ? '#5a5e62' : '#8d8572',
+      colorTextLightSolid: night ? '#1d1f21' : '#ffffff',
+      motion: false,
+    },
+  }
+}
