@@ -73,7 +73,7 @@ def _without_defaults(plain: Any) -> Any:
         return plain
     kept: Plain = {}
     for key, value in plain.items():
-        if value is None or _SILENT.get(key, ...) == value:
+        if value is None or value in ([], "") or _SILENT.get(key, ...) == value:
             continue
         kept[key] = _without_defaults(value)
     if "range" in plain:

@@ -21,6 +21,8 @@ from dianoia.quantities.types import Quantity
 from dianoia.readings.judge import Expectation, expect, judge
 from dianoia.readings.model import LoopModel
 
+#: From this confidence on the next readings only confirm.
+CONFIRMING = 0.85
 #: What a gate wants -> the candidate that shows it.
 _ASKED_BY = {MODULE_POWER: "module-ground", COMMANDED: "lamp-across", CODE_AWAY: "clear"}
 #: A fault is listed as found from this chance on.
@@ -193,7 +195,10 @@ class Diagnosis:
         ]
         needed = list(self.standing.missing)
         last = counted[-1] if counted else None
-        ranked = rank(self.belief, self.circuit.meaning, self.posterior, needed, offered, last, self.job.case.style)
+        confirming = self.standing.confidence > CONFIRMING
+        ranked = rank(
+            self.belief, self.circuit.meaning, self.posterior, needed, offered, last, self.job.case.style, confirming
+        )
         return ranked or self._wanted(offered)
 
     def _wanted(self, offered: Sequence[object]) -> list[Scored]:

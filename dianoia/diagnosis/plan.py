@@ -27,14 +27,14 @@ from dianoia.tables import read_json
 
 _FILE = Path(__file__).parent / "data" / "candidates.json"
 #: How much a style favours its own readings.
-STYLE_FAVOUR = 1.6
+STYLE_FAVOUR = 2.5
 #: Weight of proving a part the decision needs, against telling the components apart.
 PROOF_WEIGHT = 0.6
 #: A part still to be proven is treated as at least this doubtful, or its proof would never be sought.
 LEAST_DOUBT = 0.12
 #: Bits from which a reading is said to settle a part, and how much settling a further one is worth: the look ahead
 #: to the reading that it saves.
-SETTLES, ALSO_SETTLES = 0.08, 0.8
+SETTLES, ALSO_SETTLES = 0.08, 2.0
 #: Bits below which a reading is not worth taking.
 WORTHLESS = 0.002
 
@@ -145,8 +145,9 @@ def rank(
     offered: Sequence[Candidate],
     last: Reading | None,
     style: str,
+    confirming: bool = False,
 ) -> list[Scored]:
-    """The candidates worth taking, best first."""
+    """The candidates worth taking, best first. confirming: only proofs are left, so settling several at once pays."""
     groups = _groups(meaning, posterior, needed)
     scored = []
     for candidate in offered:
@@ -154,8 +155,8 @@ def rank(
         if bits < WORTHLESS:
             continue
         minutes = cost(candidate, last)
-        favour = STYLE_FAVOUR if style in candidate.styles else 1.0
-        favour *= 1.0 + ALSO_SETTLES * max(settled - 1, 0)
+        favour = STYLE_FAVOUR if style in candidate.styles and not confirming else 1.0
+        favour *= 1.0 + (ALSO_SETTLES * max(settled - 1, 0) if confirming else 0.0)
         scored.append(Scored(candidate, minutes, bits, favour * bits / minutes))
     return sorted(scored, key=lambda item: -item.score)
 

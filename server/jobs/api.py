@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Body, NinjaAPI, Query
 from ninja.errors import ValidationError
 
@@ -86,10 +86,10 @@ def one_job(request: HttpRequest, number: int) -> Any:
     return _view(store.find(number))
 
 
-@api.get("/jobs/{number}/case", response={200: Case, 404: Problem}, by_alias=True, exclude_none=True)
+@api.get("/jobs/{number}/case", response={200: Case, 404: Problem}, by_alias=True)
 def export_job(request: HttpRequest, number: int) -> Any:
-    """The job as a case file."""
-    return store.case_of(store.find(number))
+    """The job as a case file, saying only what is known."""
+    return JsonResponse(to_plain(store.case_of(store.find(number))))
 
 
 @api.post("/jobs/{number}/readings", response={201: JobView, 404: Problem, 422: Problem}, by_alias=True)

@@ -40,7 +40,7 @@ def create(case: Case) -> Job:
     """Store a new job. Raises RefusedInput, and then nothing is stored."""
     check(case)
     plain = to_plain(case)
-    codes, readings = plain.pop("codes"), plain.pop("readings")
+    codes, readings = plain.pop("codes", []), plain.pop("readings", [])
     job = Job.objects.create(header=plain)
     _add_codes(job, codes)
     Reading.objects.bulk_create(_row(job, place, body) for place, body in enumerate(readings))
@@ -89,7 +89,7 @@ def change(job: Job, changes: dict[str, Any]) -> Case:
     check(changed)
     if "codes" in changes:
         job.codes.all().delete()
-        _add_codes(job, plain["codes"])
+        _add_codes(job, plain.get("codes", []))
     job.header = {name: value for name, value in plain.items() if name not in ("codes", "readings")}
     _summarised(job, changed)
     return changed

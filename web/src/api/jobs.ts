@@ -22,20 +22,25 @@ export function useNewJob() {
   })
 }
 
-function useJobChange<T>(id: number, send: (input: T) => Promise<JobView>) {
+/** onView runs in the same turn as the new view appears, so that nothing typed in between is lost. */
+function useJobChange<T>(id: number, send: (input: T) => Promise<JobView>, onView?: (view: JobView) => void) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: send,
     onSuccess: (view) => {
       queries.setQueryData(jobKey(id), view)
+      onView?.(view)
       void queries.invalidateQueries({ queryKey: ['jobs'] })
     },
   })
 }
 
-export function useAddReading(id: number) {
-  return useJobChange(id, (body: Reading) =>
-    answered<JobView>(client.POST('/api/jobs/{number}/readings', { params: { path: { number: id } }, body })),
+export function useAddReading(id: number, onView: (view: JobView) => void) {
+  return useJobChange(
+    id,
+    (body: Reading) =>
+      answered<JobView>(client.POST('/api/jobs/{number}/readings', { params: { path: { number: id } }, body })),
+    onView,
   )
 }
 
@@ -50,9 +55,12 @@ export function useStrike(id: number) {
   )
 }
 
-export function useChangeJob(id: number) {
-  return useJobChange(id, (body: Record<string, unknown>) =>
-    answered<JobView>(client.PATCH('/api/jobs/{number}', { params: { path: { number: id } }, body: body as never })),
+export function useChangeJob(id: number, onView?: (view: JobView) => void) {
+  return useJobChange(
+    id,
+    (body: Record<string, unknown>) =>
+      answered<JobView>(client.PATCH('/api/jobs/{number}', { params: { path: { number: id } }, body: body as never })),
+    onView,
   )
 }
 

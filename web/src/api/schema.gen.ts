@@ -81,7 +81,7 @@ export interface paths {
         };
         /**
          * Export Job
-         * @description The job as a case file.
+         * @description The job as a case file, saying only what is known.
          */
         get: operations["server_jobs_api_export_job"];
         put?: never;

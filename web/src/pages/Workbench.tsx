@@ -44,20 +44,22 @@ function firstDraft(view: JobView): Draft {
 function Bench({ view }: { view: JobView }) {
   const [draft, dispatch] = useReducer(reduce, view, firstDraft)
   const [shown, setShown] = useState<number | null>(null)
-  const add = useAddReading(view.id)
-  const change = useChangeJob(view.id)
+  const propose = (next: JobView) => dispatch({ type: 'propose', probe: next.verdict.next?.reading ?? null })
+  const [sending, setSending] = useState(false)
+  const add = useAddReading(view.id, (next) => {
+    setSending(false)
+    setShown(next.ledger.length - 1)
+    propose(next)
+  })
+  const change = useChangeJob(view.id, propose)
   const count = view.ledger.length
 
   useEffect(() => keep(`draft-${view.id}`, { draft, readings: count } satisfies Kept), [draft, view.id, count])
 
   const take = (value?: string) => {
-    if (add.isPending) return
-    add.mutate(toReading(value === undefined ? draft : { ...draft, value }), {
-      onSuccess: (next) => {
-        setShown(next.ledger.length - 1)
-        dispatch({ type: 'propose', probe: next.verdict.next?.reading ?? null })
-      },
-    })
+    if (sending) return
+    setSending(true)
+    add.mutate(toReading(value === undefined ? draft : { ...draft, value }), { onError: () => setSending(false) })
   }
   const latest = shown === null ? undefined : view.verdict.judged.find((item) => item.reading === shown)
 
@@ -85,7 +87,7 @@ function Bench({ view }: { view: JobView }) {
           draft={draft}
           dispatch={dispatch}
           onTake={take}
-          busy={add.isPending}
+          busy={sending}
           error={add.error}
           judged={latest}
           shown={shown === null ? undefined : view.ledger[shown]}
@@ -94,12 +96,7 @@ function Bench({ view }: { view: JobView }) {
       <aside className="bench-right">
         <NextStep
           view={view}
-          onStyle={(style) =>
-            change.mutate(
-              { style },
-              { onSuccess: (next) => dispatch({ type: 'propose', probe: next.verdict.next?.reading ?? null }) },
-            )
-          }
+          onStyle={(style) => change.mutate({ style })}
           onPick={(probe) => dispatch({ type: 'propose', probe })}
           draft={draft}
         />

@@ -13,7 +13,7 @@ export function BoardElement({ element, apart, moduleApart }: { element: Element
       <Belief element={element} a={a} b={b} />
       <Symbol element={element} a={a} b={b} apart={apart} moduleApart={moduleApart} />
       {element.state === 'condemned' && <Cross x={middle[0]} y={middle[1]} />}
-      {element.state === 'proven' && <Tick element={element} x={middle[0]} y={middle[1]} />}
+      {element.state === 'proven' && element.label !== '' && element.kind !== 'ground' && <Tick element={element} x={middle[0]} y={middle[1]} />}
     </g>
   )
 }
@@ -144,9 +144,13 @@ function Cross({ x, y }: { x: number; y: number }) {
   return <path d={`M${x - 20} ${y - 20}l40 40 M${x + 20} ${y - 20}l-40 40`} className="cross" />
 }
 
+/** Where a tick would cover the symbol, it stands beside it. */
+const TICK_BESIDE: Partial<Record<Element['kind'], Corner>> = { element: [-44, 12], cell: [-44, 8], fuse: [0, 40], relay: [0, 46] }
+
 function Tick({ element, x, y }: { element: Element; x: number; y: number }) {
-  const left = element.kind === 'element' || element.kind === 'cell' ? x - 44 : x
-  const top = element.kind === 'element' || element.kind === 'cell' ? y + 12 : y
+  const [right, down] = TICK_BESIDE[element.kind] ?? [0, 0]
+  const left = x + right
+  const top = y + down
   return (
     <path d={`M${left - 8} ${top - 13}l5 6l10 -13`} className="tick">
       <title>{`${element.label}: proven by ${element.by.map((place) => `reading ${place + 1}`).join(', ')}`}</title>

@@ -22,7 +22,7 @@ export function StateStrip({ draft, dispatch }: { draft: Draft; dispatch: Dispat
           onChange={(connector) => set({ connector: connector as Draft['connector'] })}
         />
       )}
-      {draft.measure === 'resistance' && (
+      {onElement(draft) && (
         <label className="celsius">
           Element °C
           <input className="figure" value={draft.sensor_c} onChange={(event) => set({ sensor_c: event.target.value })} aria-label="Element temperature in °C, or hot" />
@@ -46,6 +46,10 @@ export function StateStrip({ draft, dispatch }: { draft: Draft; dispatch: Dispat
       )}
     </div>
   )
+}
+
+function onElement(draft: Draft): boolean {
+  return draft.measure === 'resistance' && draft.red.startsWith('sensor.') && draft.black.startsWith('sensor.')
 }
 
 function Switch(props: { label: string; value: string; options: [string, string][]; onChange: (value: string) => void }) {

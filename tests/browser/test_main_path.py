@@ -1,0 +1,137 @@
+"""The main path in a real browser: a typed code, three readings, a decision, and nothing lost on a reload."""
+
+import os
+from typing import ClassVar
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+
+CHROMIUM = "/usr/bin/chromium"
+
+
+class BrowserCase(StaticLiveServerTestCase):
+    """A headless Chromium and a fresh page for each test."""
+
+    playwright: ClassVar[Playwright]
+    browser: ClassVar[Browser]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright runs a loop in this thread
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        arguments = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
+        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=arguments)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        self.page: Page = self.browser.new_page(viewport={"width": 1280, "height": 800})
+        self.page.set_default_timeout(10_000)
+        self.errors: list[str] = []
+        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+
+    def tearDown(self) -> None:
+        self.page.context.close()
+        self.assertEqual(self.errors, [])
+
+    def open(self, path: str = "/") -> None:
+        self.page.goto(f"{self.live_server_url}{path}")
+
+    def start_job(self, codes: str = "P0057") -> None:
+        self.open()
+        self.type_code(codes)
+        expect(self.page.get_by_role("region", name="The meter")).to_be_visible()
+
+    def type_code(self, text: str) -> None:
+        """Type into the field that has the focus when the start page opens."""
+        expect(self.page.get_by_label("Type the code")).to_be_focused()
+        self.page.keyboard.type(text)
+        self.page.keyboard.press("Enter")
+
+
+class MainPath(BrowserCase):
+    """From the start page to a decision."""
+
+    def lay(self, red: str, black: str) -> None:
+        for name in (red, black):
+            self.page.get_by_role("button", name=name).and_(self.page.locator(".point")).first.click(force=True)
+
+    def instrument(self, name: str) -> None:
+        self.page.get_by_role("radio", name=name, exact=True).click()
+
+    def type_reading(self, text: str) -> None:
+        self.page.get_by_label("What the meter shows").fill(text)
+        self.page.keyboard.press("Enter")
+
+    def test_code_three_readings_decision_reload(self) -> None:
+        self.start_job()
+        expect(self.page.get_by_text("Bank 2 · sensor 2")).to_be_visible()
+        self.instrument("Ω")
+        self.lay("heater supply on the sensor", "heater control on the sensor")
+        self.type_reading("OL")
+        ledger = self.page.get_by_role("region", name="Ledger")
+        expect(ledger.locator("li")).to_have_count(1)
+        expect(self.page.get_by_text("the heater element is open").first).to_be_visible()
+        for _ in range(6):
+            if self.page.get_by_role("heading", name="Replace the sensor").is_visible():
+                break
+            self.answer_as_sound()
+        expect(self.page.get_by_role("heading", name="Replace the sensor")).to_be_visible()
+        count = ledger.locator("li").count()
+        self.page.reload()
+        expect(self.page.get_by_role("heading", name="Replace the sensor")).to_be_visible()
+        expect(ledger.locator("li")).to_have_count(count)
+
+    def answer_as_sound(self) -> None:
+        """Take the proposed reading as a sound loop would show it, with the dead element in place."""
+        before = self.page.locator(".ledger > li").count()
+        if self.page.get_by_role("button", name="bright", exact=True).is_visible():
+            self.page.get_by_role("button", name="bright", exact=True).click()
+        elif self.page.get_by_role("button", name="ok", exact=True).is_visible():
+            self.page.get_by_role("button", name="ok", exact=True).click()
+        else:
+            ohms = self.page.get_by_role("radio", name="Ω").get_attribute("aria-checked") == "true"
+            self.type_reading("1M" if ohms else "13.8")
+        expect(self.page.locator(".ledger > li")).to_have_count(before + 1)
+
+    def test_bad_input_shows_a_message_and_saves_nothing(self) -> None:
+        self.open()
+        self.type_code("hello")
+        expect(self.page.get_by_role("alert")).to_contain_text("P0057")
+        self.start_job()
+        self.instrument("V")
+        self.type_reading("6 ohm")
+        expect(self.page.get_by_role("alert")).to_contain_text("a voltage such as")
+        self.assertEqual(self.page.locator(".ledger > li").count(), 0)
+        expect(self.page.get_by_label("What the meter shows")).to_have_value("6 ohm")
+
+    def test_a_draft_survives_a_reload_and_a_strike_keeps_its_line(self) -> None:
+        self.start_job()
+        self.instrument("Ω")
+        self.lay("heater supply on the sensor", "heater control on the sensor")
+        self.page.get_by_label("What the meter shows").fill("5.")
+        self.page.reload()
+        expect(self.page.get_by_label("What the meter shows")).to_have_value("5.")
+        self.type_reading("5.9")
+        line = self.page.locator(".ledger > li").first
+        line.get_by_role("button", name="Strike").click()
+        self.page.keyboard.type("wrong pin")
+        self.page.keyboard.press("Enter")
+        expect(line).to_contain_text("Struck: wrong pin")
+        expect(self.page.locator(".ledger > li")).to_have_count(1)
+
+    def test_the_loop_needs_no_mouse_and_no_scrolling(self) -> None:
+        self.start_job()
+        self.page.keyboard.press("Tab")
+        field = self.page.get_by_label("What the meter shows")
+        field.focus()
+        self.page.keyboard.type("13.9")
+        self.page.keyboard.press("Enter")
+        expect(self.page.locator(".judged-head")).to_be_visible()
+        height = self.page.evaluate("document.documentElement.scrollHeight")
+        self.assertLessEqual(height, 800)

@@ -1,0 +1,125 @@
+"""The solver against hand-computed networks, and the laws that must hold on all of them."""
+
+from itertools import combinations
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dianoia.case.types import VoltageProbe
+from dianoia.circuit.draws import Draws
+from dianoia.circuit.heater import OFF, ON, HeaterLoop, HeaterVariant
+from dianoia.circuit.network import Network, UnknownPlace
+from dianoia.circuit.respond import respond
+from dianoia.circuit.setting import Setting
+from dianoia.diagnosis.hypotheses import latch_chances
+from dianoia.families.tables import families
+from dianoia.readings.heater_model import HeaterModel
+from tests.cases import STEADY, case
+
+OHMS = st.floats(0.1, 1e6)
+
+
+def divider(upper: float, lower: float) -> Network:
+    net = Network("n", 1)
+    net.branch("source", "n", "a", 0.0, volts=12.0)
+    net.branch("upper", "a", "b", upper)
+    net.branch("lower", "b", "n", lower)
+    return net
+
+
+class Solving(TestCase):
+    """Nodal analysis and ports."""
+
+    @given(OHMS, OHMS)
+    def test_a_divider_divides_and_its_source_resistance_is_both_in_parallel(self, upper: float, lower: float) -> None:
+        solved = divider(upper, lower).solve([divider(upper, lower).across("b", "n")])
+        self.assertAlmostEqual(float(solved.value[0, 0]), 12 * lower / (upper + lower), places=2)
+        self.assertAlmostEqual(float(solved.response[0, 0, 0]) / (upper * lower / (upper + lower)), 1, places=3)
+
+    @given(OHMS, OHMS)
+    def test_swapping_the_leads_flips_the_sign(self, upper: float, lower: float) -> None:
+        net = divider(upper, lower)
+        solved = net.solve([net.across("a", "b"), net.across("b", "a")])
+        self.assertAlmostEqual(float(solved.value[0, 0]), -float(solved.value[0, 1]), places=9)
+
+    def test_a_balanced_bridge_carries_nothing(self) -> None:
+        net = divider(100.0, 200.0)
+        net.branch("left", "a", "c", 50.0)
+        net.branch("right", "c", "n", 100.0)
+        net.branch("bridge", "b", "c", 10.0)
+        self.assertAlmostEqual(float(net.solve([net.through("bridge")]).value[0, 0]), 0.0, places=9)
+
+    def test_an_unknown_place_is_said(self) -> None:
+        with self.assertRaises(UnknownPlace):
+            divider(1.0, 1.0).across("b", "nowhere")
+
+    def test_every_fault_and_pair_stepped_by_ports_equals_a_fresh_solve(self) -> None:
+        variant = HeaterVariant("low-side", "relay-fuse", Draws(count=6), families()["switching-4w"], case())
+        for phase in (ON, OFF):
+            circuit = HeaterLoop(variant).circuit(Setting(key="running"), phase)
+            names = list(circuit.effects)
+            listed = [(), *((name,) for name in names), *combinations(names, 2)]
+            probe = circuit.network.across("harness.heater_control", "battery.negative")
+            stepped = respond(circuit, listed, [probe]).value[:, 0]
+            for row in range(0, len(listed), 7):
+                with self.subTest(faults=listed[row], phase=phase):
+                    np.testing.assert_allclose(stepped[row], fresh(circuit, listed[row], probe), atol=2e-4)
+
+
+def fresh(circuit, faults, probe):
+    """The probe's value with the faults built into the matrix itself."""
+    network = circuit.network
+    base = network.solve([*[c.port for f in faults for c in circuit.effects[f].changes], probe])
+    value, response = base.value.copy(), base.response.copy()
+    strengths = [c for f in faults for c in circuit.effects[f].changes]
+    if not strengths:
+        return value[:, -1]
+    count = len(strengths)
+    signed = np.stack([-c.strength if c.port.in_series else c.strength for c in strengths], axis=1)
+    matrix = np.eye(count)[None] + response[:, :count, :count] * signed[:, None, :]
+    inner = np.linalg.solve(matrix, value[:, :count, None])[:, :, 0]
+    return value[:, -1] - np.einsum("dk,dk->d", response[:, -1, :count] * signed, inner)
+
+
+class HeaterReadings(TestCase):
+    """What instruments show at the sound and the faulty heater loop, against the trade's own rules of thumb."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        names = ["heater-open", "wire-open:heater_supply", "wire-open:heater_control", "supply-high"]
+        listed = [(), *((name,) for name in names)]
+        cls.rows = {h[0] if h else "": row for row, h in enumerate(listed)}
+        cls.models = {
+            drive: HeaterModel(
+                case(sensor={**STEADY, "heater_drive": drive}), families()["switching-4w"], listed, latch_chances()
+            )
+            for drive in ("steady", "pwm")
+        }
+
+    def median(self, fault: str, drive: str = "steady", **probe: object) -> float:
+        shown = self.models[drive].displays(VoltageProbe(measure="voltage", key="running", codes_cleared=True, **probe))
+        return float(np.median(shown["value"].shown[self.rows[fault]]))
+
+    def test_volts_at_the_plug(self) -> None:
+        control = {"red": "harness.heater_control", "black": "battery.negative", "connector": "mated"}
+        supply = {**control, "red": "harness.heater_supply"}
+        for fault, probe, low, high, why in (
+            ("", control, 0.0, 0.5, "a driven control wire is near ground"),
+            ("heater-open", control, -0.01, 0.5, "battery on one, near 0 on the other: element open, driver on"),
+            ("wire-open:heater_control", control, 12.5, 15, "battery voltage on both wires: no current flows"),
+            ("wire-open:heater_supply", supply, -0.1, 0.5, "no supply"),
+            ("", supply, 12.5, 15, "supply under the heater's own load"),
+        ):
+            with self.subTest(why):
+                self.assertTrue(low <= self.median(fault, **probe) <= high)
+
+    def test_an_unloaded_supply_lies_and_a_lamp_tells(self) -> None:
+        bare = {"red": "harness.heater_supply", "black": "battery.negative", "connector": "unplugged"}
+        self.assertGreater(self.median("supply-high", **bare), 13.0)
+        self.assertLess(self.median("supply-high", load="lamp", **bare), 12.9)
+
+    def test_a_multimeter_on_pwm_reads_the_average(self) -> None:
+        average = self.median("", "pwm", red="harness.heater_control", black="battery.negative", connector="mated")
+        self.assertTrue(2.0 < average < 11.0, average)

@@ -1,0 +1,207 @@
+"""Belief, proof, decision and the next reading, on the heater loop."""
+
+from dataclasses import replace
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+
+from dianoia.bench.vehicle import SimulatedVehicle
+from dianoia.case.job import job_of
+from dianoia.case.types import Case
+from dianoia.diagnosis.diagnose import Diagnosis, diagnose
+from dianoia.diagnosis.session import circuit_of
+from dianoia.diagnosis.tables import faults
+from dianoia.diagnosis.types import Verdict
+from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case
+
+CONTROL = {**SUPPLY, "red": "harness.heater_control", "codes_cleared": True}
+CONTROL_WIRE = {"measure": "resistance", "red": "harness.heater_control", "black": "module.heater_control",
+                "module_connector": "unplugged", "battery": "disconnected", "value": "OL"}  # fmt: skip
+GOOD_ELEMENT = {**ELEMENT, "value": "5.6"}
+CLEARED = {"measure": "act", "action": "clear-codes", "value": "not-returned"}
+REPLACED = {"measure": "act", "action": "replace-sensor", "value": "done"}
+#: What no reading can tell apart: with the element between them, either plug pin leaves the same trace.
+CLASSES = [{"pin-open:heater_supply", "pin-open:heater_control"}]
+
+
+def steady(*readings: dict[str, Any], **fields: Any) -> Verdict:
+    return diagnose(case(*readings, sensor=STEADY, **fields))
+
+
+def warned(verdict: Verdict) -> set[str]:
+    return {item.warning for item in verdict.warnings}
+
+
+def proven(verdict: Verdict) -> set[str]:
+    return {item.part for item in verdict.proven}
+
+
+class Decisions(TestCase):
+    """From readings to the part at fault, and never sooner than its proof is complete."""
+
+    def test_each_story_ends_where_a_technician_would_end_it(self) -> None:
+        for why, readings, decision, found in (
+            ("element open, loop proven under load", [BATTERY, SUPPLY, ELEMENT, LAMP, LOADED], "replace-sensor", "heater-open"),
+            ("control wire open to the module", [BATTERY, SUPPLY, CONTROL | {"value": "13.8"}, GOOD_ELEMENT, CONTROL_WIRE],
+             "repair-wiring", "wire-open:heater_control"),
+            ("no voltage behind the fuse", [
+                BATTERY, {**SUPPLY, "value": "0 V"}, {**SUPPLY, "red": "fuse.in", "value": "13.9"},
+                {**SUPPLY, "red": "fuse.out", "value": "0.0"}, {**ELEMENT, "red": "harness.heater_supply",
+                 "black": "battery.negative", "value": "3k"}, GOOD_ELEMENT], "restore-supply", "fuse-blown"),
+        ):  # fmt: skip
+            with self.subTest(why):
+                verdict = steady(*readings)
+                self.assertEqual((verdict.decision, found in verdict.found), (decision, True))
+                self.assertIsNone(verdict.next)
+                self.assertTrue(verdict.because and verdict.would_change_it)
+
+    def test_no_sensor_is_condemned_without_supply_and_control_proven(self) -> None:
+        verdict = steady(BATTERY, SUPPLY, ELEMENT)
+        self.assertEqual((verdict.decision, verdict.components), ("keep-testing", ("sensor",)))
+        self.assertLessEqual({"supply", "control"}, set(verdict.unproven))
+        self.assertIn("unloaded-supply", warned(verdict))
+        assert verdict.next is not None
+        self.assertEqual(verdict.next.reading.measure, "lamp")
+        ends = {verdict.next.reading.red, verdict.next.reading.black}
+        self.assertEqual(ends, {"harness.heater_supply", "harness.heater_control"})
+
+    def test_a_lamp_across_both_terminals_proves_supply_and_control_at_once(self) -> None:
+        verdict = steady(BATTERY, ELEMENT, LAMP)
+        self.assertLessEqual({"supply", "control"}, proven(verdict))
+
+    def test_a_struck_reading_counts_for_nothing_and_keeps_its_place(self) -> None:
+        without = steady(ELEMENT, LAMP)
+        struck = steady({**GOOD_ELEMENT, "struck": "wrong pin"}, ELEMENT, LAMP)
+        self.assertEqual(without.suspects, struck.suspects)
+        self.assertEqual([item.reading for item in struck.judged], [0, 1, 2])
+        self.assertIn(2, {place for item in struck.proven for place in item.by})
+
+    def test_the_order_of_readings_does_not_matter(self) -> None:
+        first, second = steady(BATTERY, SUPPLY, ELEMENT, LAMP), steady(LAMP, ELEMENT, BATTERY, SUPPLY)
+        chances = [{item.fault: item.probability for item in verdict.suspects} for verdict in (first, second)]
+        for name, chance in chances[0].items():
+            self.assertAlmostEqual(chance, chances[1][name], places=3)
+
+    def test_no_fault_now_needs_every_part_proven_and_the_code_away(self) -> None:
+        current = {"measure": "current", "at": "harness.heater_supply", "key": "running", "connector": "mated",
+                   "codes_cleared": True, "value": "0.8 A"}  # fmt: skip
+        not_shorted = {**ELEMENT, "red": "harness.heater_control", "black": "battery.negative", "value": "200k"}
+        sound = [not_shorted, BATTERY, SUPPLY, CONTROL | {"value": "0.15"}, current, GOOD_ELEMENT, LAMP, LOADED]
+        self.assertEqual(steady(*sound).decision, "keep-testing")
+        self.assertEqual(steady(*sound, CLEARED).decision, "no-fault-now")
+
+    def test_after_the_sensor_was_replaced_belief_moves_on(self) -> None:
+        before = [BATTERY, SUPPLY, ELEMENT, LAMP, LOADED]
+        verdict = steady(*before, REPLACED)
+        sensor = sum(item.probability for item in verdict.suspects if item.component == "sensor")
+        self.assertLess(sensor, 0.1)
+        self.assertIn("supply", proven(verdict))
+        self.assertNotIn("heater", proven(verdict))
+        self.assertIn("heater", proven(steady(*before, REPLACED, GOOD_ELEMENT)))
+
+    def test_styles_change_the_order_not_the_proof(self) -> None:
+        first = {}
+        for style in ("live-first", "ohms-first", "scan-first", "basic-kit"):
+            opened = diagnose(case(sensor=STEADY, style=style))
+            assert opened.next is not None
+            first[style] = opened.next.reading.measure
+            self.assertEqual(diagnose(case(BATTERY, ELEMENT, sensor=STEADY, style=style)).decision, "keep-testing")
+        self.assertEqual((first["ohms-first"], first["scan-first"]), ("resistance", "scan"))
+        self.assertNotIn(first["basic-kit"], ("scan", "scope"))
+
+
+class Judging(TestCase):
+    """A reading against the spec given, else the computed range."""
+
+    def judged(self, reading: dict[str, Any], **fields: Any) -> Any:
+        return diagnose(case(reading, **fields)).judged[0]
+
+    def test_results(self) -> None:
+        spec = {name: SUPPLY[name] for name in SUPPLY if name != "value"} | {
+            "range": ["12.0 V", None],
+            "source": "sheet 4",
+        }
+        for why, reading, fields, wanted in (
+            ("inside the sensor's own range", GOOD_ELEMENT, {"sensor": STEADY}, ("spec", "pass")),
+            ("over limit", ELEMENT, {"sensor": STEADY}, ("spec", "fail")),
+            ("out by less than the meter's error", {**ELEMENT, "value": "7.6"}, {"sensor": STEADY}, ("spec", "unclear")),
+            ("a hot element reads high and is still sound", {**ELEMENT, "sensor_c": 400, "value": "14"},
+             {"sensor": STEADY}, ("spec", "pass")),
+            ("no spec: the computed range", SUPPLY, {}, ("computed", "pass")),
+            ("no spec: dead supply", {**SUPPLY, "value": "0.1"}, {}, ("computed", "fail")),
+            ("a spec of the job wins", {**SUPPLY, "value": "12.2 V"}, {"specs": [spec]}, ("spec", "pass")),
+            ("a lamp that stays dark", {**LAMP, "value": "off"}, {"sensor": STEADY}, ("computed", "fail")),
+        ):  # fmt: skip
+            with self.subTest(why):
+                judged = self.judged(reading, **fields)
+                self.assertEqual((judged.against, judged.result), wanted)
+
+    def test_sentences_name_value_range_and_suspected_part(self) -> None:
+        says = self.judged(ELEMENT, sensor=STEADY).says
+        for word in ("OL", "heater element", "4 to 7.5 ohm", "open"):
+            self.assertIn(word, says)
+
+    def test_traps_are_named_at_their_reading(self) -> None:
+        pwm = {**STEADY, "heater_drive": "pwm"}
+        for why, readings, sensor, warning in (
+            ("average on PWM", [{**CONTROL, "value": "4.1"}], pwm, "pwm-average"),
+            ("hot element", [{**ELEMENT, "sensor_c": "hot", "value": "18"}], STEADY, "hot-resistance"),
+            ("no temperature", [{name: GOOD_ELEMENT[name] for name in GOOD_ELEMENT if name != "sensor_c"}], STEADY,
+             "hot-resistance"),
+            ("ohms with the key on", [{**ELEMENT, "red": "harness.heater_supply", "black": "battery.negative", "key": "on"}],
+             STEADY, "meter-on-live-circuit"),
+            ("weak battery", [{**BATTERY, "value": "11.1"}], STEADY, "low-battery"),
+            ("module gave up", [BATTERY, {**SUPPLY, "red": "harness.heater_control"}, GOOD_ELEMENT], STEADY,
+             "heater-latched-off"),
+            ("element both whole and open", [GOOD_ELEMENT, ELEMENT], STEADY, "readings-contradict"),
+            ("dead supply and dead element", [BATTERY, {**SUPPLY, "value": "0"}, ELEMENT], STEADY, "two-faults"),
+            ("no figures of its own", [SUPPLY], None, "generic-spec"),
+            ("ohms across the cell", [{**ELEMENT, "red": "sensor.signal", "black": "sensor.signal_return"}], STEADY,
+             "ohms-on-cell"),
+        ):  # fmt: skip
+            with self.subTest(why):
+                fields = {"sensor": sensor} if sensor else {}
+                self.assertIn(warning, warned(diagnose(case(*readings, **fields))))
+
+
+class Simulated(TestCase):
+    """Vehicles with a hidden fault, drawn apart from the engine's own draws."""
+
+    base = case(sensor={**STEADY, "heater_ohms_20c": [4.0, 7.5]}, vehicle={"label": "x", "feed_live": "running"})
+
+    def worked(self, hidden: tuple[str, ...], seed: int, base: Case | None = None) -> Verdict:
+        base = base or self.base
+        job = job_of(base)
+        vehicle = SimulatedVehicle(base, job.family, hidden, seed)
+        offered = circuit_of(job).offered(job)
+        readings = [found for item in offered if (found := vehicle.take(item.probe))]
+        return Diagnosis(replace(job, case=replace(base, readings=tuple(readings)))).verdict()
+
+    def test_with_every_reading_each_single_fault_or_its_class_is_named(self) -> None:
+        job = job_of(self.base)
+        for (name,) in [listed for listed in circuit_of(job).space.faults if len(listed) == 1]:
+            verdict = self.worked((name,), seed=3)
+            table = faults()
+            alike = next((group for group in CLASSES if name in group), {name})
+            with self.subTest(name):
+                best = verdict.suspects[0].fault
+                self.assertIn(best, alike)
+                self.assertEqual(max(verdict.by_component, key=verdict.by_component.__getitem__), table[name].component)
+
+    def test_belief_in_health_does_not_fall_on_average_over_healthy_readings(self) -> None:
+        job = job_of(self.base)
+        circuit = circuit_of(job)
+        offered = [item for item in circuit.offered(job) if item.probe.measure not in ("act", "inspect")]
+        before = float(np.log(circuit.space.prior[0]))
+        gains: dict[str, list[float]] = {}
+        for seed in range(12):
+            vehicle = SimulatedVehicle(self.base, job.family, (), seed)
+            for item in offered:
+                taken = vehicle.take(item.probe)
+                if taken is not None:
+                    state = Diagnosis(replace(job, case=replace(self.base, readings=(taken,))))
+                    gains.setdefault(item.id, []).append(float(np.log(state.posterior[0])) - before)
+        self.assertGreater(np.mean([np.mean(values) for values in gains.values()]), 0.1)
+        for name, values in gains.items():
+            self.assertGreater(np.mean(values), -0.12, name)

@@ -1,0 +1,74 @@
+"""What a person types is the number meant, or refused with the field's name."""
+
+import math
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dianoia.errors import RefusedInput
+from dianoia.quantities.meter import uncertainty
+from dianoia.quantities.parse import parse
+from dianoia.quantities.show import show, show_range
+
+TYPED = [
+    ("18.6k", "resistance", 18600.0, "k alone is kilohm"),
+    ("4k7", "resistance", 4700.0, "the letter as decimal point"),
+    ("OL", "resistance", math.inf, "over limit"),
+    ("0.3 Ω", "resistance", 0.3, "ohm sign"),
+    ("1.2M", "resistance", 1.2e6, "capital M is mega"),
+    ("450mV", "voltage", 0.45, "no space"),
+    ("0,45 V", "voltage", 0.45, "decimal comma"),
+    ("450 MV", "voltage", 0.45, "a tablet's capital: nobody has megavolts"),
+    ("12.4", "voltage", 12.4, "bare number"),
+    ("−0.2", "voltage", -0.2, "typographic minus"),
+    ("20 mA", "current", 0.02, "milliamps"),
+    ("60 %", "ratio", 0.6, "percent"),
+    ("80 ms", "time", 0.08, "milliseconds"),
+]
+REFUSED = [
+    ("12 ohm", "voltage", "a unit of the wrong kind"),
+    ("-5", "resistance", "no negative resistance"),
+    ("OL", "voltage", "over limit is no voltage"),
+    ("18,600", "resistance", "a comma before three digits is ambiguous"),
+    ("1e999", "voltage", "no exponent notation"),
+    ("", "voltage", "nothing"),
+    ("9" * 50, "voltage", "longer than any display"),
+    ("nan", "resistance", "not a number"),
+]
+
+
+class TypedText(TestCase):
+    """Parsing and showing."""
+
+    def test_typed_text_is_the_number_meant(self) -> None:
+        for text, kind, value, why in TYPED:
+            with self.subTest(text, why=why):
+                self.assertAlmostEqual(parse(text, kind).value, value) if math.isfinite(value) else self.assertTrue(
+                    parse(text, kind).over_limit
+                )
+
+    def test_other_text_is_refused_naming_the_field(self) -> None:
+        for text, kind, why in REFUSED:
+            with self.subTest(text, why=why), self.assertRaises(RefusedInput) as caught:
+                parse(text, kind, "readings[3].value")
+            self.assertEqual(caught.exception.findings[0].field, "readings[3].value")
+
+    @given(st.text(max_size=60), st.sampled_from(["voltage", "resistance", "current", "ratio", "time"]))
+    def test_no_text_crashes_the_parser(self, text: str, kind: str) -> None:
+        try:
+            value = parse(text, kind).value
+        except RefusedInput:
+            return
+        self.assertFalse(math.isnan(value))
+
+    @given(st.floats(1e-3, 9e7), st.sampled_from(["voltage", "resistance", "current"]))
+    def test_what_is_shown_parses_back_within_its_digits(self, value: float, kind: str) -> None:
+        self.assertAlmostEqual(parse(show(value, kind), kind).value / value, 1.0, delta=0.06)
+
+    def test_ranges_name_the_unit_once_where_both_ends_share_it(self) -> None:
+        self.assertEqual(show_range(13.2, 14.7, "voltage"), "13.2 to 14.7 V")
+        self.assertEqual(show_range(0.05, 14.7, "voltage"), "50 mV to 14.7 V")
+
+    def test_a_finer_display_is_more_certain(self) -> None:
+        self.assertLess(uncertainty(parse("13.80", "voltage")), uncertainty(parse("14", "voltage")))

@@ -1,0 +1,113 @@
+"""The API: jobs are stored whole or not at all, the ledger only grows, and files come out as they went in."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.management import call_command
+from django.test import TestCase
+
+from server.jobs.models import Job, Reading
+from tests.cases import ELEMENT, SUPPLY, plain_case
+
+
+class Api(TestCase):
+    """Requests as the front end makes them."""
+
+    def send(self, method: str, path: str, body: Any = None) -> tuple[int, Any]:
+        if method == "get":
+            answer = self.client.get(f"/api{path}")
+            return answer.status_code, answer.json()
+        text = body if isinstance(body, str) else json.dumps(body)
+        answer = getattr(self.client, method)(f"/api{path}", data=text, content_type="application/json")
+        return answer.status_code, answer.json()
+
+    def new_job(self, codes: str = "P0057") -> int:
+        status, view = self.send("post", "/jobs", {"codes": codes, "vehicle": {"label": "Bus 4"}})
+        self.assertEqual(status, 201, view)
+        return int(view["id"])
+
+    def test_a_job_from_a_typed_code_is_ready_to_measure(self) -> None:
+        status, view = self.send("get", f"/jobs/{self.new_job('p0057 pending, P0456')}")
+        self.assertEqual((status, view["address"], view["verdict"]["decision"]), (200, "B2S2", "keep-testing"))
+        self.assertEqual([item["status"] for item in view["case"]["codes"]], ["pending", None])
+        proposed = view["verdict"]["next"]["reading"]
+        points = {point["id"] for point in view["drawing"]["points"]}
+        self.assertLessEqual({proposed["red"], proposed["black"]}, points)
+
+    def test_a_reading_is_judged_and_kept(self) -> None:
+        job = self.new_job()
+        status, view = self.send("post", f"/jobs/{job}/readings", ELEMENT)
+        self.assertEqual((status, view["verdict"]["judged"][0]["result"]), (201, "fail"))
+        self.assertEqual(view["verdict"]["suspects"][0]["fault"], "heater-open")
+        _, again = self.send("get", f"/jobs/{job}")
+        self.assertEqual(again["verdict"], view["verdict"])
+        self.assertTrue(again["case"]["readings"][0]["taken"])
+
+    def test_a_reading_is_struck_with_a_reason_once_and_stays(self) -> None:
+        job = self.new_job()
+        self.send("post", f"/jobs/{job}/readings", ELEMENT)
+        for body, status in (({"reason": " "}, 422), ({"reason": "wrong pin"}, 200), ({"reason": "again"}, 422)):
+            self.assertEqual(self.send("post", f"/jobs/{job}/readings/0/strike", body)[0], status, body)
+        self.assertEqual(self.send("post", f"/jobs/{job}/readings/7/strike", {"reason": "x"})[0], 422)
+        _, view = self.send("get", f"/jobs/{job}")
+        self.assertEqual(view["case"]["readings"][0]["struck"], "wrong pin")
+        self.assertLess(view["verdict"]["suspects"][0]["probability"], 0.5)
+
+    def test_bad_input_names_its_field_and_saves_nothing(self) -> None:
+        job = self.new_job()
+        for why, path, body, field in (
+            ("no code", "/jobs", {"codes": "hello", "vehicle": {"label": "x"}}, "codes"),
+            ("no vehicle", "/jobs", {"codes": "P0057"}, "vehicle"),
+            ("unit", f"/jobs/{job}/readings", {**SUPPLY, "value": "6 ohm"}, "value"),
+            ("point", f"/jobs/{job}/readings", {**SUPPLY, "red": "moon"}, "red"),
+            ("tag", f"/jobs/{job}/readings", {**SUPPLY, "measure": "taste"}, ""),
+            ("unknown name", f"/jobs/{job}/readings", {**SUPPLY, "colour": "red"}, "colour"),
+            ("case file", "/jobs/import", plain_case({**ELEMENT, "value": "-3"}), "readings[0].value"),
+            ("too many", "/jobs/import", plain_case(*[SUPPLY] * 501), "readings"),
+        ):
+            with self.subTest(why):
+                status, problem = self.send("post", path, body)
+                self.assertEqual(status, 422)
+                self.assertTrue(any(field in item["field"] for item in problem["findings"]), problem)
+        self.assertEqual(self.send("post", f"/jobs/{job}/readings", "{")[0], 400)
+        self.assertEqual(self.send("get", "/jobs/99999")[0], 404)
+        self.assertEqual((Job.objects.count(), Reading.objects.count()), (1, 0))
+
+    def test_the_ledger_cannot_be_changed_through_a_change_of_the_job(self) -> None:
+        job = self.new_job()
+        self.assertEqual(self.send("patch", f"/jobs/{job}", {"readings": []})[0], 422)
+        status, view = self.send(
+            "patch", f"/jobs/{job}", {"style": "ohms-first", "sensor": {"heater_ohms_20c": [4, 7.5]}}
+        )
+        self.assertEqual((status, view["case"]["style"]), (200, "ohms-first"))
+        self.assertEqual(self.send("patch", f"/jobs/{job}", {"style": "parts-first"})[0], 422)
+
+    def test_what_if_leaves_the_job_alone(self) -> None:
+        self.assertEqual(self.send("post", "/jobs/import", self.demo("03"))[0], 201)
+        job = Job.objects.get()
+        status, answer = self.send("get", f"/jobs/{job.pk}/without/2")
+        self.assertEqual((status, answer["decision"]), (200, "keep-testing"))
+        self.assertEqual(job.readings.count(), 5)
+
+    def demo(self, start: str) -> Any:
+        path = next(Path(settings.BASE_DIR, "demo", "cases").glob(f"{start}*.json"))
+        return json.loads(path.read_text(encoding="utf-8"))
+
+    def test_import_and_export_are_the_same_file(self) -> None:
+        demo = self.demo("04")
+        _, view = self.send("post", "/jobs/import", demo)
+        _, exported = self.send("get", f"/jobs/{view['id']}/case")
+        self.assertEqual(exported, demo)
+
+    def test_demo_data_is_loaded_once(self) -> None:
+        for _ in range(2):
+            call_command("load_demo", verbosity=0, stdout=open("/dev/null", "w"))  # noqa: PTH123, SIM115
+        _, jobs = self.send("get", "/jobs")
+        self.assertEqual(len(jobs), len(list(Path(settings.BASE_DIR, "demo", "cases").glob("*.json"))))
+        self.assertEqual({job["stage"] for job in jobs}, {"new", "testing", "decided"})
+
+    def test_codes_are_decoded_without_a_job(self) -> None:
+        answer = self.client.get("/api/codes", {"text": "P0420 P0037"}).json()
+        self.assertEqual([item["code"] for item in answer], ["P0037", "P0420"])
