@@ -23,8 +23,12 @@ _RANK_STATUS = {"permanent": 0, "stored": 0, None: 0, "pending": 1, "history": 2
 
 
 def triage(texts: Sequence[CodeText]) -> list[Decoded]:
-    """The decoded codes in the order to work in, with ``order`` counted from 1."""
-    decoded = [decode(text) for text in texts]
+    """The codes, decoded, in the order to work in, with ``order`` counted from 1."""
+    return in_order([decode(text) for text in texts])
+
+
+def in_order(decoded: Sequence[Decoded]) -> list[Decoded]:
+    """Decoded codes in the order to work in, with ``order`` counted from 1."""
     groups = _groups(decoded)
     keyed = sorted(range(len(decoded)), key=lambda i: (_rank(decoded[i], groups.get(i)), i))
     placed = {index: order for order, index in enumerate(keyed, start=1)}

@@ -83,7 +83,8 @@ def _part_state(
     against = _evidence_against_each(part, space, meaning, context)
     if not against or any(_total(current, pair) > EXCLUDED for pair in against):
         return PartState(chance, ())
-    speaking = [item for item in current_loaded if any(_total([item], pair) < -SPEAKS for pair in against)]
+    telling = _telling(part, space, against)
+    speaking = [item for item in current_loaded if any(_total([item], pair) < -SPEAKS for pair in telling)]
     return PartState(chance, tuple(item.place for item in speaking))
 
 
@@ -100,6 +101,14 @@ def _evidence_against_each(
         if rest | {name} in index:
             pairs.append((index[rest | {name}], index[rest]))
     return pairs
+
+
+def _telling(part: str, space: JointSpace, against: list[tuple[int, int]]) -> list[tuple[int, int]]:
+    """Of a part under load, the resistances only: a reading that excludes no resistance did not load it."""
+    if part not in LOADED_PARTS:
+        return against
+    resistive = [pair for pair in against if any("-high" in name for name in space.faults[pair[0]])]
+    return resistive or against
 
 
 @cache

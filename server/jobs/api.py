@@ -8,14 +8,16 @@ from ninja.errors import ValidationError
 
 from dianoia.case.load import adapter, case_from_plain, to_plain
 from dianoia.case.types import Case, Reading
+from dianoia.codes.book import Search, search
 from dianoia.codes.decode import decode
 from dianoia.codes.parse import parse_codes
 from dianoia.codes.triage import triage
 from dianoia.codes.types import Decoded
 from dianoia.diagnosis.diagnose import Diagnosis
 from dianoia.errors import Finding, RefusedInput
+from dianoia.vehicle.tables import Preset, presets
 from server.jobs import store
-from server.jobs.bodies import NewJob, Problem, Strike, WhatIf
+from server.jobs.bodies import KnownVehicle, NewJob, Problem, Strike, WhatIf
 from server.jobs.models import Job
 from server.jobs.view import JobSummary, JobView, view_of
 
@@ -63,6 +65,7 @@ def new_job(request: HttpRequest, body: Body[NewJob]) -> Any:
     plain = {
         "format": "dianoia-case/1", "title": body.title, "style": body.style, "vehicle": to_plain(body.vehicle),
         "codes": [_listed(code) for code in codes],
+        **({"sensor": to_plain(body.sensor)} if body.sensor else {}),
     }  # fmt: skip
     return 201, _view(store.create(case_from_plain(plain)))
 
@@ -119,6 +122,31 @@ def without(request: HttpRequest, number: int, place: int) -> Any:
 
     diagnosis = Diagnosis(job_of(store.case_of(store.find(number))))
     return WhatIf(decision=diagnosis.without(place))  # type: ignore[arg-type]
+
+
+@api.get("/presets", response=list[Preset], by_alias=True)
+def list_presets(request: HttpRequest) -> Any:
+    """The usual vehicle layouts."""
+    return list(presets())
+
+
+@api.get("/vehicles", response=list[KnownVehicle], by_alias=True)
+def list_vehicles(request: HttpRequest) -> Any:
+    """The vehicles of earlier jobs, newest first, ready for the next job on the same model."""
+    return store.known_vehicles()
+
+
+@api.get("/codebook", response=list[Decoded], by_alias=True)
+def code_book(
+    request: HttpRequest,
+    words: str = "",
+    bank: int | None = None,
+    position: int | None = None,
+    circuit: str | None = None,
+    kind: str | None = None,
+) -> Any:
+    """Every listed code that fits the search."""
+    return search(Search(words=words, bank=bank, position=position, circuit=circuit, kind=kind))
 
 
 @api.get("/codes", response={200: list[Decoded], 422: Problem}, by_alias=True)

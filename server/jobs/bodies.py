@@ -2,19 +2,30 @@
 
 from dataclasses import dataclass, field
 
-from dianoia.case.types import Style, Vehicle
+from dianoia.case.types import Sensor, Style, Vehicle
 from dianoia.diagnosis.types import DecisionName
 from dianoia.errors import Finding
 
 
 @dataclass(frozen=True)
 class NewJob:
-    """codes: as read off the scan tool, any separators."""
+    """codes: as read off the scan tool, any separators; sensor: what an earlier job on the model already knows."""
 
     codes: str
     vehicle: Vehicle
+    sensor: Sensor | None = None
     title: str = ""
     style: Style = "live-first"
+
+
+@dataclass(frozen=True)
+class KnownVehicle:
+    """A vehicle of an earlier job. sensor: its specification and pins, without bank and position; job: which one."""
+
+    vehicle: Vehicle
+    sensor: Sensor | None
+    codes: tuple[str, ...]
+    job: int
 
 
 @dataclass(frozen=True)

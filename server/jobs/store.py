@@ -8,10 +8,11 @@ from django.db import transaction
 from django.db.models import F
 
 from dianoia.case.check import check
-from dianoia.case.load import case_from_plain, to_plain
-from dianoia.case.types import MOST_READINGS, Case
+from dianoia.case.load import case_from_plain, from_plain, to_plain
+from dianoia.case.types import MOST_READINGS, Case, Sensor, Vehicle
 from dianoia.case.types import Reading as CaseReading
 from dianoia.errors import refuse
+from server.jobs.bodies import KnownVehicle
 from server.jobs.models import Code, Job, Reading
 from server.jobs.view import summary_of
 
@@ -93,6 +94,17 @@ def change(job: Job, changes: dict[str, Any]) -> Case:
     job.header = {name: value for name, value in plain.items() if name not in ("codes", "readings")}
     _summarised(job, changed)
     return changed
+
+
+def known_vehicles() -> list[KnownVehicle]:
+    """The distinct vehicles of the stored jobs, newest first."""
+    found: dict[str, KnownVehicle] = {}
+    for job in Job.objects.prefetch_related("codes")[:200]:
+        vehicle = from_plain(Vehicle, job.header["vehicle"])
+        sensor = from_plain(Sensor, job.header["sensor"]) if "sensor" in job.header else None
+        codes = tuple(code.text for code in job.codes.all())
+        found.setdefault(vehicle.label, KnownVehicle(vehicle, sensor, codes, job.pk))
+    return list(found.values())
 
 
 def _add_codes(job: Job, codes: list[dict[str, str]]) -> None:

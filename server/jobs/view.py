@@ -4,23 +4,33 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from dianoia.case.job import job_of
+from dianoia.case.job import Job, job_of
 from dianoia.case.types import Case
+from dianoia.codes.triage import in_order
 from dianoia.codes.types import Decoded
 from dianoia.diagnosis.diagnose import Diagnosis
 from dianoia.diagnosis.drawing import Drawing, drawing
+from dianoia.diagnosis.plug import Plug, plug
 from dianoia.diagnosis.types import Verdict
 from dianoia.readings.describe import Described, describe
+from dianoia.vehicle.plan import plan
+from dianoia.vehicle.types import Plan
+from dianoia.vehicle.words import place_words
 
 
 @dataclass(frozen=True)
 class JobView:
-    """One job, whole. address: of the sensor in question; ledger: each reading in words, in order."""
+    """One job, whole. codes: in the order to work in; address: of the sensor in question; place: where it sits, in
+    words; ledger: each reading in words, in order.
+    """
 
     id: int
     case: Case
     codes: tuple[Decoded, ...]
     address: str
+    place: str
+    plan: Plan
+    plug: Plug
     family_label: str
     verdict: Verdict
     drawing: Drawing
@@ -53,10 +63,14 @@ def view_of(number: int, case: Case) -> JobView:
     diagnosis = Diagnosis(job)
     verdict = diagnosis.verdict()
     proposed = verdict.next
+    nox = job.family.cell == "nox"
     return JobView(
         id=number,
         case=case,
-        codes=job.codes,
+        codes=tuple(in_order(job.codes)) if len(job.codes) > 1 else job.codes,
+        place=place_words(case.vehicle, job.bank or 1, job.position or 1, nox),
+        plan=plan(case.vehicle, _coded(job), nox),
+        plug=plug(job),
         address=job.address,
         family_label=job.family.label,
         verdict=verdict,
@@ -65,6 +79,13 @@ def view_of(number: int, case: Case) -> JobView:
         next_words=describe(proposed.reading) if proposed else None,
         alternative_words=tuple(describe(item.reading) for item in verdict.alternatives),
     )
+
+
+def _coded(job: Job) -> tuple[str, ...]:
+    """Addresses of the sensors in question."""
+    if job.bank and job.position:
+        return (job.address,)
+    return job.primary.sensors if job.primary else ()
 
 
 def summary_of(case: Case) -> dict[str, Any]:

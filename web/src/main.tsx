@@ -17,6 +17,8 @@ const router = createBrowserRouter([
     children: [
       { path: '/', element: <StartPage /> },
       { path: '/jobs/:id', lazy: async () => ({ Component: (await import('./pages/Workbench')).Workbench }) },
+      { path: '/jobs/:id/place', lazy: async () => ({ Component: (await import('./pages/PlacePage')).PlacePage }) },
+      { path: '/codes', lazy: async () => ({ Component: (await import('./pages/CodeBook')).CodeBook }) },
       { path: '*', element: <StartPage /> },
     ],
   },

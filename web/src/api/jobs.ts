@@ -75,3 +75,24 @@ export function useWithout(id: number, place: number | null) {
       ),
   })
 }
+
+export function usePresets() {
+  return useQuery({
+    queryKey: ['presets'],
+    staleTime: Infinity,
+    queryFn: () => answered<Schemas['Preset'][]>(client.GET('/api/presets')),
+  })
+}
+
+export function useVehicles() {
+  return useQuery({ queryKey: ['vehicles'], queryFn: () => answered<Schemas['KnownVehicle'][]>(client.GET('/api/vehicles')) })
+}
+
+export function useCodeBook(wanted: { words: string; bank: string; position: string; circuit: string }) {
+  const query = Object.fromEntries(Object.entries(wanted).filter(([, value]) => value !== ''))
+  return useQuery({
+    queryKey: ['codebook', query],
+    placeholderData: (before: Schemas['Decoded'][] | undefined) => before,
+    queryFn: () => answered<Schemas['Decoded'][]>(client.GET('/api/codebook', { params: { query } })),
+  })
+}

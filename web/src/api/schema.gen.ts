@@ -152,6 +152,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Presets
+         * @description The usual vehicle layouts.
+         */
+        get: operations["server_jobs_api_list_presets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Vehicles
+         * @description The vehicles of earlier jobs, newest first, ready for the next job on the same model.
+         */
+        get: operations["server_jobs_api_list_vehicles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/codebook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Code Book
+         * @description Every listed code that fits the search.
+         */
+        get: operations["server_jobs_api_code_book"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/codes": {
         parameters: {
             query?: never;
@@ -329,6 +389,20 @@ export interface components {
             value: "returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "changed" | "no-change" | "done";
         };
         /**
+         * Box
+         * @description An upright rectangle; x, y its upper left corner.
+         */
+        Box: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
          * Case
          * @description One job.
          */
@@ -376,6 +450,26 @@ export interface components {
              * @default []
              */
             readings: (components["schemas"]["VoltageReading"] | components["schemas"]["ResistanceReading"] | components["schemas"]["LampReading"] | components["schemas"]["ScopeReading"] | components["schemas"]["CurrentReading"] | components["schemas"]["ScanReading"] | components["schemas"]["TraceReading"] | components["schemas"]["InspectReading"] | components["schemas"]["ActReading"])[];
+        };
+        /**
+         * Cavity
+         * @description A cavity of the plug. x, y: in the mating face of the loom's half; assumed: the terminal is only the usual one.
+         */
+        Cavity: {
+            /** Number */
+            number: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Terminal */
+            terminal: string | null;
+            /** Label */
+            label: string;
+            /** Colour */
+            colour: string | null;
+            /** Assumed */
+            assumed: boolean;
         };
         /**
          * CurrentProbe
@@ -866,7 +960,8 @@ export interface components {
         };
         /**
          * JobView
-         * @description One job, whole. address: of the sensor in question; ledger: each reading in words, in order.
+         * @description One job, whole. codes: in the order to work in; address: of the sensor in question; place: where it sits, in
+         *     words; ledger: each reading in words, in order.
          */
         JobView: {
             /** Id */
@@ -876,6 +971,10 @@ export interface components {
             codes: components["schemas"]["Decoded"][];
             /** Address */
             address: string;
+            /** Place */
+            place: string;
+            plan: components["schemas"]["Plan"];
+            plug: components["schemas"]["Plug"];
             /** Family Label */
             family_label: string;
             verdict: components["schemas"]["Verdict"];
@@ -1095,6 +1194,90 @@ export interface components {
             colour?: string | null;
         };
         /**
+         * Placed
+         * @description A part of the plan: a box, or a line along path. bank: whose it is, None where it is shared.
+         */
+        Placed: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "body" | "engine" | "cylinder" | "manifold" | "pipe" | "catalyst" | "scr" | "doser";
+            /** Text */
+            text: string;
+            box?: components["schemas"]["Box"] | null;
+            /**
+             * Path
+             * @default []
+             */
+            path: [
+                number,
+                number
+            ][];
+            /** Bank */
+            bank?: number | null;
+        };
+        /**
+         * PlacedSensor
+         * @description A sensor on the plan. label: its box of text; words: where it is, as said at the vehicle.
+         */
+        PlacedSensor: {
+            /** Address */
+            address: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            label: components["schemas"]["Box"];
+            /** Words */
+            words: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "coded" | "twin" | "other";
+        };
+        /**
+         * Plan
+         * @description The whole drawing. left and right: what the vehicle's sides are called for this steering.
+         */
+        Plan: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Parts */
+            parts: components["schemas"]["Placed"][];
+            /** Sensors */
+            sensors: components["schemas"]["PlacedSensor"][];
+            /** Questions */
+            questions: components["schemas"]["Question"][];
+            /** Left */
+            left: string;
+            /** Right */
+            right: string;
+        };
+        /**
+         * Plug
+         * @description cavities: as seen into the mating face; the wire side is its mirror image about width / 2.
+         *
+         *     heater_pair: cavities of one colour, likely the heater; contradictions: readings that do not fit the pin table.
+         */
+        Plug: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Cavities */
+            cavities: components["schemas"]["Cavity"][];
+            /** Heater Pair */
+            heater_pair: string[];
+            /** Advice */
+            advice: string;
+            /** Contradictions */
+            contradictions: string[];
+        };
+        /**
          * Proven
          * @description A part and the places in ``readings`` that prove it.
          */
@@ -1106,6 +1289,18 @@ export interface components {
             part: "supply" | "control" | "driver" | "heater" | "signal" | "return" | "bias" | "reference" | "pump" | "trim" | "cell" | "ground" | "bus";
             /** By */
             by: number[];
+        };
+        /**
+         * Question
+         * @description Something not known about the vehicle that the place depends on, and how to find it out.
+         */
+        Question: {
+            /** Field */
+            field: string;
+            /** Ask */
+            ask: string;
+            /** How */
+            how: string;
         };
         /**
          * ResistanceProbe
@@ -2057,12 +2252,13 @@ export interface components {
         };
         /**
          * NewJob
-         * @description codes: as read off the scan tool, any separators.
+         * @description codes: as read off the scan tool, any separators; sensor: what an earlier job on the model already knows.
          */
         NewJob: {
             /** Codes */
             codes: string;
             vehicle: components["schemas"]["Vehicle"];
+            sensor?: components["schemas"]["Sensor"] | null;
             /**
              * Title
              * @default
@@ -2093,6 +2289,29 @@ export interface components {
              * @enum {string}
              */
             decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-several" | "no-fault-now" | "keep-testing";
+        };
+        /**
+         * Preset
+         * @description A usual layout. vehicle: with the preset's name for its label.
+         */
+        Preset: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            vehicle: components["schemas"]["Vehicle"];
+        };
+        /**
+         * KnownVehicle
+         * @description A vehicle of an earlier job. sensor: its specification and pins, without bank and position; job: which one.
+         */
+        KnownVehicle: {
+            vehicle: components["schemas"]["Vehicle"];
+            sensor: components["schemas"]["Sensor"] | null;
+            /** Codes */
+            codes: string[];
+            /** Job */
+            job: number;
         };
     };
     responses: never;
@@ -2416,6 +2635,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_jobs_api_list_presets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preset"][];
+                };
+            };
+        };
+    };
+    server_jobs_api_list_vehicles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownVehicle"][];
+                };
+            };
+        };
+    };
+    server_jobs_api_code_book: {
+        parameters: {
+            query?: {
+                words?: string;
+                bank?: number | null;
+                position?: number | null;
+                circuit?: string | null;
+                kind?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Decoded"][];
                 };
             };
         };

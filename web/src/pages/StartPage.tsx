@@ -1,8 +1,8 @@
 import { Button, Input } from 'antd'
 import { type FormEvent, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
-import type { JobSummary } from '../api/client'
-import { useJobs, useNewJob } from '../api/jobs'
+import type { JobSummary, Schemas } from '../api/client'
+import { useJobs, useNewJob, useVehicles } from '../api/jobs'
 import { LightSwitch } from '../parts/LightSwitch'
 import { Problem } from '../parts/Problem'
 import { addressWords, DECISION } from '../model/words'
@@ -20,6 +20,9 @@ export function StartPage() {
       <header className="start-head">
         <h1>Dianoia</h1>
         <p>From the sensor code to the part at fault, with the evidence.</p>
+        <Link to="/codes" className="quiet">
+          Code book
+        </Link>
         <LightSwitch />
       </header>
       <NewJob />
@@ -39,10 +42,11 @@ function NewJob() {
   const create = useNewJob()
   const [codes, setCodes] = useState('')
   const [vehicle, setVehicle] = useState('')
+  const known = useVehicles()
   const submit = (event: FormEvent) => {
     event.preventDefault()
     create.mutate(
-      { codes, vehicle: { label: vehicle.trim() || 'Vehicle not named yet' }, title: '', style: 'live-first' },
+      { codes, ...fromKnown(known.data ?? [], vehicle.trim()), title: '', style: 'live-first' },
       { onSuccess: (view) => void navigate(`/jobs/${view.id}`) },
     )
   }
@@ -62,7 +66,10 @@ function NewJob() {
       </label>
       <label className="field">
         <span>Vehicle</span>
-        <Input size="large" value={vehicle} onChange={(event) => setVehicle(event.target.value)} placeholder="Which one is it?" name="vehicle" />
+        <Input size="large" value={vehicle} onChange={(event) => setVehicle(event.target.value)} placeholder="Which one is it?" name="vehicle" list="known-vehicles" />
+        <datalist id="known-vehicles">
+          {known.data?.map((item) => <option key={item.vehicle.label} value={item.vehicle.label} />)}
+        </datalist>
       </label>
       <Button type="primary" size="large" htmlType="submit" loading={create.isPending}>
         Start the job
@@ -70,6 +77,14 @@ function NewJob() {
       {create.error && <Problem error={create.error} />}
     </form>
   )
+}
+
+/** A vehicle seen before brings its layout, its sensor's figures and its pins; another is only a name. */
+function fromKnown(known: Schemas['KnownVehicle'][], label: string): Pick<Schemas['NewJob'], 'vehicle' | 'sensor'> {
+  const match = known.find((item) => item.vehicle.label === label)
+  if (!match) return { vehicle: { label: label || 'Vehicle not named yet' } }
+  const sensor = match.sensor && { ...match.sensor, bank: null, position: null }
+  return { vehicle: match.vehicle, ...(sensor ? { sensor } : {}) }
 }
 
 function Stage({ label, jobs }: { label: string; jobs: JobSummary[] }) {

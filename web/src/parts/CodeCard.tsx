@@ -1,3 +1,4 @@
+import { Link } from 'react-router'
 import type { Decoded, JobView } from '../api/client'
 import { PlaceSketch } from './PlaceSketch'
 
@@ -12,18 +13,27 @@ export function CodeCard({ view }: { view: JobView }) {
       </p>
       <Says code={primary} />
       <PlaceSketch address={view.address} />
+      <p>
+        <strong>{view.place}</strong>
+      </p>
+      <Link to={`/jobs/${view.id}/place`} className="quiet">
+        Where it sits, plug and pins
+      </Link>
       {view.codes.length > 1 && (
         <>
-          <h3>Listed with it</h3>
-          <ul className="plain">
-            {view.codes
-              .filter((code) => code !== primary)
-              .map((code, index) => (
-                <li key={`${code.code}${index}`}>
-                  <span className="figure">{code.code}</span> {code.title}
-                </li>
-              ))}
-          </ul>
+          <h3>Order to work in</h3>
+          <ol className="triage">
+            {view.codes.map((code, index) => (
+              <li key={`${code.code}${index}`}>
+                <details>
+                  <summary>
+                    <span className="figure">{code.code}</span> {code.status ?? ''}
+                  </summary>
+                  {code.title}. {code.why_here}
+                </details>
+              </li>
+            ))}
+          </ol>
         </>
       )}
     </>
@@ -35,6 +45,12 @@ function Says({ code }: { code: Decoded }) {
     <>
       <p>{code.says.replace(`${code.title}. `, '')}</p>
       <p className="not-said">{code.does_not_say}</p>
+      {code.clear_and_see && (
+        <details>
+          <summary>Clear it and see?</summary>
+          {code.clear_and_see} {code.severity}
+        </details>
+      )}
     </>
   )
 }

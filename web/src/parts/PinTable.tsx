@@ -1,0 +1,58 @@
+import { Button, Input } from 'antd'
+import { type FormEvent, useState } from 'react'
+import type { JobView } from '../api/client'
+import { useChangeJob } from '../api/jobs'
+import { Problem } from './Problem'
+
+interface Row {
+  number: string
+  terminal: string
+  colour: string
+}
+
+/** Wire colours and cavities, entered once for the vehicle; kept with the job and offered for the next on the model. */
+export function PinTable({ view }: { view: JobView }) {
+  const [rows, setRows] = useState<Row[]>(() =>
+    view.plug.cavities.map((cavity) => ({
+      number: cavity.number,
+      terminal: cavity.assumed ? '' : (cavity.terminal ?? ''),
+      colour: cavity.colour ?? '',
+    })),
+  )
+  const change = useChangeJob(view.id)
+  const set = (index: number, part: Partial<Row>) => setRows(rows.map((row, at) => (at === index ? { ...row, ...part } : row)))
+  const save = (event: FormEvent) => {
+    event.preventDefault()
+    const known = rows.filter((row) => row.number.trim() && (row.terminal || row.colour.trim()))
+    const pins = Object.fromEntries(
+      known.map((row) => [
+        row.number.trim(),
+        { ...(row.terminal ? { terminal: row.terminal } : {}), ...(row.colour.trim() ? { colour: row.colour.trim() } : {}) },
+      ]),
+    )
+    change.mutate({ sensor: { ...view.case.sensor, pins } })
+  }
+  return (
+    <form className="pins" onSubmit={save} aria-label="Pin table">
+      {rows.map((row, index) => (
+        <div key={index} className="pin-row">
+          <Input value={row.number} onChange={(event) => set(index, { number: event.target.value })} aria-label={`Cavity number, row ${index + 1}`} />
+          <select value={row.terminal} onChange={(event) => set(index, { terminal: event.target.value })} aria-label={`Terminal of cavity ${row.number}`}>
+            <option value="">not known</option>
+            {view.drawing.terminals.map((terminal) => (
+              <option key={terminal.terminal} value={terminal.terminal}>
+                {terminal.label}
+              </option>
+            ))}
+          </select>
+          <Input value={row.colour} onChange={(event) => set(index, { colour: event.target.value })} placeholder="colour" aria-label={`Wire colour of cavity ${row.number}`} />
+        </div>
+      ))}
+      <Button htmlType="submit" type="primary" loading={change.isPending}>
+        Keep the pin table
+      </Button>
+      {change.isSuccess && <span role="status"> Kept.</span>}
+      {change.error && <Problem error={change.error} />}
+    </form>
+  )
+}
