@@ -11,8 +11,8 @@ class Places(BrowserCase):
     def test_the_code_book_is_searched_by_words_and_place(self) -> None:
         self.open("/codes")
         self.page.get_by_label("Code or words").fill("heater low")
-        self.page.get_by_label("Bank").select_option("2")
-        self.page.get_by_label("Sensor", exact=True).select_option("2")
+        self.page.get_by_role("combobox", name="Bank").select_option("2")
+        self.page.get_by_role("combobox", name="Sensor").select_option("2")
         self.page.get_by_role("button", name="P0057").click()
         expect(self.page.get_by_role("region", name="The code")).to_contain_text("bank 2 sensor 2")
 

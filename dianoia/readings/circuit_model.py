@@ -1,0 +1,209 @@
+"""A loop of the circuit under every hypothesis: what all loops have in common.
+
+Axes: hypotheses first, draws last. The draws of the possible wirings lie one after another.
+"""
+
+import copy
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, Protocol
+
+import numpy as np
+
+from dianoia.case.types import Probe
+from dianoia.circuit.draws import Draws
+from dianoia.circuit.network import Array, Port, UnknownPlace
+from dianoia.circuit.respond import Response, respond
+from dianoia.circuit.setting import Setting
+from dianoia.circuit.types import Circuit
+from dianoia.readings.display import Display, Outcomes
+from dianoia.readings.instruments import Place, Query, Seen, displays, measured, query_of
+from dianoia.readings.model import Hypothesis, Weighed
+
+
+class Loop(Protocol):
+    """Builds one wiring's network for any setting, from one set of draws."""
+
+    draws: Draws
+
+    def circuit(self, setting: Setting, phase: str) -> Circuit:
+        """The network in a setting and phase, and what each fault does in it."""
+
+
+@dataclass(frozen=True)
+class Answer:
+    """Volts and ohms of one place: phase -> (hypotheses, draws)."""
+
+    volts: Mapping[str, Array]
+    ohms: Mapping[str, Array]
+
+
+class CircuitModel:
+    """Answers queries about a loop, and keeps every answer. A loop's own model says its phases and their shares."""
+
+    name: str = ""
+    phases: tuple[str, ...] = ()
+
+    def __init__(
+        self, hypotheses: Sequence[Hypothesis], loops: Sequence[Any], shares: Sequence[float], system_v: float
+    ) -> None:
+        self.hypotheses: Sequence[Hypothesis] = list(hypotheses)
+        self.loops = list(loops)
+        self.system_v: float = system_v
+        self.draw_weight: Array = np.concatenate(
+            [np.full(loop.draws.count, share / loop.draws.count) for loop, share in zip(loops, shares, strict=True)]
+        )
+        self._answers: dict[tuple[Setting, Place], Answer | None] = {}
+        self._displays: dict[object, Mapping[str, Display] | None] = {}
+        self._outcomes: dict[object, Outcomes | None] = {}
+        self.weighed: dict[object, Weighed | None] = {}
+
+    def share(self, setting: Setting) -> dict[str, Array]:
+        """Phase -> its part of the time, broadcastable to (hypotheses, draws)."""
+        raise NotImplementedError
+
+    def scale(self, key: str) -> Array:
+        """Factor on all voltages, (draws,)."""
+        return np.ones(self.draws)
+
+    def flicker(self) -> Array:
+        """Chance that switching is slow enough to be seen."""
+        return np.zeros((1, self.draws))
+
+    def swapped(self, phase: str) -> tuple[str, Array] | None:
+        """A phase seen instead of ``phase`` under some hypotheses, and under which, (hypotheses,); None for none."""
+        return None
+
+    def own_displays(self, probe: Any) -> Mapping[str, Display] | None:
+        """Displays that the loop answers without its network."""
+        return None
+
+    def changed(self, probe: Any, shown: Mapping[str, Display]) -> Mapping[str, Display]:
+        """The network's displays after what the loop knows besides (a dead module input)."""
+        return shown
+
+    def fresh(self) -> Any:
+        """A copy that shares what was solved and nothing that depends on the scale."""
+        twin = copy.copy(self)
+        twin._displays, twin._outcomes, twin.weighed = {}, {}, {}
+        return twin
+
+    @property
+    def draws(self) -> int:
+        """Length of the draws axis."""
+        return len(self.draw_weight)
+
+    def each_draw(self, name: str) -> Array:
+        """A named unit sample over the whole draws axis."""
+        return np.concatenate([loop.draws.unit(name) for loop in self.loops])
+
+    def prepare(self, probes: Iterable[Probe]) -> None:
+        """Work out the probes' predictions, each state solved once."""
+        self._prepare([query for probe in probes if (query := query_of(probe)) is not None])
+
+    def displays(self, probe: Probe) -> Mapping[str, Display] | None:
+        """What the probe's instrument shows; None where this loop has nothing to say to it."""
+        if probe.of is not None:
+            return None
+        key = measured(probe)
+        if key not in self._displays:
+            self._displays[key] = self.own_displays(probe) or self._network_displays(probe)
+        return self._displays[key]
+
+    def _network_displays(self, probe: Probe) -> Mapping[str, Display] | None:
+        query = query_of(probe)
+        seen = self.seen(query) if query else None
+        return self.changed(probe, displays(probe, seen)) if seen else None
+
+    def outcomes(self, probe: Probe) -> Outcomes | None:
+        """The first figure of the probe's display, binned; None where ``displays`` is."""
+        key = measured(probe)
+        if key not in self._outcomes:
+            shown = self.displays(probe)
+            shape = (len(self.hypotheses), self.draws)
+            self._outcomes[key] = Outcomes(next(iter(shown.values())), shape) if shown else None
+        return self._outcomes[key]
+
+    def _prepare(self, queries: Iterable[Query]) -> None:
+        wanted: dict[Setting, dict[Place, None]] = {}
+        for query in queries:
+            for place in query.places:
+                if (query.setting, place) not in self._answers:
+                    wanted.setdefault(query.setting, {})[place] = None
+        for setting, places in wanted.items():
+            self._work_out(setting, list(places))
+
+    def seen(self, query: Query) -> Seen | None:
+        """What the loop shows to a query; None where none of its wirings has the points."""
+        self._prepare([query])
+        answers = [self._answers[query.setting, place] for place in query.places]
+        if any(answer is None for answer in answers):
+            return None
+        known = [answer for answer in answers if answer is not None]
+        leads = np.concatenate([loop.draws.uniform("leads", 0.0, 0.5) for loop in self.loops])
+        scale = self.scale(query.setting.key)
+        return Seen(
+            volts={phase: tuple(answer.volts[phase] * scale for answer in known) for phase in self.phases},
+            ohms={phase: tuple(answer.ohms[phase] for answer in known) for phase in self.phases},
+            share=self.share(query.setting),
+            system_v=self.system_v,
+            leads_ohms=leads,
+            flicker=self.flicker(),
+        )
+
+    def _work_out(self, setting: Setting, places: Sequence[Place]) -> None:
+        parts = [self._one_wiring(loop, setting, places) for loop in self.loops]
+        for index, place in enumerate(places):
+            pieces = [part[index] for part in parts]
+            if all(piece is None for piece in pieces):
+                self._answers[setting, place] = None
+                continue
+            shapes = [(len(self.hypotheses), loop.draws.count) for loop in self.loops]
+            filled = [piece or _nowhere(shape, self.phases) for piece, shape in zip(pieces, shapes, strict=True)]
+            self._answers[setting, place] = Answer(
+                {phase: np.concatenate([item.volts[phase] for item in filled], axis=1) for phase in self.phases},
+                {phase: np.concatenate([item.ohms[phase] for item in filled], axis=1) for phase in self.phases},
+            )
+
+    def _one_wiring(self, loop: Loop, setting: Setting, places: Sequence[Place]) -> list[Answer | None]:
+        raw: dict[str, Response] = {}
+        found: dict[int, int] = {}
+        for phase in self.phases:
+            circuit = loop.circuit(setting, phase)
+            ports: list[Port] = []
+            for index, place in enumerate(places):
+                port = _port(circuit, place)
+                if port is not None:
+                    found[index] = len(ports)
+                    ports.append(port)
+            if not ports:
+                return [None] * len(places)
+            raw[phase] = respond(circuit, self.hypotheses, ports)
+        return [self._answer(raw, found[index]) if index in found else None for index in range(len(places))]
+
+    def _answer(self, raw: Mapping[str, Response], column: int) -> Answer:
+        volts: dict[str, Array] = {}
+        ohms: dict[str, Array] = {}
+        for phase in self.phases:
+            volts[phase], ohms[phase] = raw[phase].value[:, column], raw[phase].source[:, column]
+            swap = self.swapped(phase)
+            if swap is not None:
+                other, where = raw[swap[0]], swap[1][:, None]
+                volts[phase] = np.where(where, other.value[:, column], volts[phase])
+                ohms[phase] = np.where(where, other.source[:, column], ohms[phase])
+        return Answer(volts, ohms)
+
+
+def _nowhere(shape: tuple[int, int], phases: Sequence[str]) -> Answer:
+    empty: Array = np.full(shape, np.nan, dtype=np.float32)
+    return Answer(dict.fromkeys(phases, empty), dict.fromkeys(phases, empty))
+
+
+def _port(circuit: Circuit, place: Place) -> Port | None:
+    network = circuit.network
+    try:
+        if place.black is None:
+            return network.through(circuit.branch_at.get(place.red, place.red))
+        return network.across(place.red, place.black)
+    except UnknownPlace:
+        return None
