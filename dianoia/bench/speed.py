@@ -24,7 +24,7 @@ def measure() -> Mapping[str, float]:
     first = [_first(job) for _ in range(_ROUNDS)]
     updates: list[float] = []
     for seed, hidden in enumerate((("heater-open",), ("wire-high:heater_control",), ("fuse-blown",))):
-        vehicle = SimulatedVehicle(case, job.family, hidden, seed)
+        vehicle = SimulatedVehicle(job, hidden, seed)
         readings = [item for candidate in circuit_of(job).offered(job) if (item := vehicle.take(candidate.probe))]
         for count in range(1, len(readings) + 1):
             grown = replace(job, case=replace(job.case, readings=tuple(readings[:count])))

@@ -8,80 +8,127 @@ from typing import Any
 
 import numpy as np
 
+from dianoia.case.job import Job
 from dianoia.case.load import from_plain, to_plain
-from dianoia.case.types import Case, Reading
+from dianoia.case.types import Reading
 from dianoia.circuit.network import Array
-from dianoia.diagnosis.hypotheses import latch_chances
+from dianoia.circuit.signal import COLD_HEATER
+from dianoia.diagnosis.hypotheses import STILL_HEATS, latch_chances
 from dianoia.diagnosis.observations import usual
-from dianoia.families.tables import FamilyRow
+from dianoia.diagnosis.tables import faults
 from dianoia.quantities.show import show
+from dianoia.readings.circuit_model import CircuitModel
 from dianoia.readings.display import Display, Figure, Words
 from dianoia.readings.heater_model import HeaterModel
+from dianoia.readings.nox_model import NoxModel
 from dianoia.readings.scale import OL_FROM
+from dianoia.readings.signal_model import SignalModel
 
 #: Relative and absolute error of a simulated figure, one standard deviation.
-NOISE = {"voltage": (0.006, 0.01), "current": (0.03, 0.01), "resistance": (0.025, 0.03), "ratio": (0.01, 0.01)}
+NOISE = {
+    "voltage": (0.006, 0.01), "current": (0.03, 0.004), "resistance": (0.025, 0.03), "ratio": (0.01, 0.01),
+    "number": (0.02, 0.01), "time": (0.05, 0.01), "cell_current": (0.04, 1e-5),
+}  # fmt: skip
+_DRAWS = 24
 
 
 class SimulatedVehicle:
-    """Answers probes for a hidden set of faults."""
+    """Answers probes for a hidden set of faults. slips: share of figures misread by a factor."""
 
-    def __init__(self, case: Case, family: FamilyRow, hidden: Sequence[str], seed: int) -> None:
+    def __init__(self, job: Job, hidden: Sequence[str], seed: int, slips: float = 0.0) -> None:
         self.hidden = tuple(hidden)
+        self._slips = slips
         self._random = np.random.default_rng(seed)
-        singles = [(name,) for name in hidden]
-        listed = [(), *singles, self.hidden] if len(hidden) > 1 else [(), *singles]
-        self._model = HeaterModel(case, family, listed, latch_chances(), seed=seed + 1000, draws=24)
-        self._row = len(listed) - 1
-        weight = self._model.draw_weight
-        self._draw = int(self._random.choice(weight.size, p=weight / weight.sum()))
+        self._models = self._build(job, seed + 1000)
+        self._draw: dict[str, int] = {}
+        for model in self._models:
+            weight = model.draw_weight / model.draw_weight.sum()
+            self._draw[model.name] = int(self._random.choice(weight.size, p=weight))
+
+    def _build(self, job: Job, seed: int) -> list[CircuitModel]:
+        table, family = faults(), job.family
+        heater = tuple(name for name in self.hidden if "heater" in table[name].loop.split())
+        signal = tuple(name for name in self.hidden if "signal" in table[name].loop.split())
+        models: list[CircuitModel] = []
+        if family.cell == "nox":
+            return [NoxModel(job.case, job.position or 1, _chain(self.hidden), seed=seed, draws=_DRAWS)]
+        if family.has_heater_terminals:
+            models.append(HeaterModel(job.case, family, _chain(heater), latch_chances(), seed=seed, draws=_DRAWS))
+        cold = (COLD_HEATER,) if any(name not in STILL_HEATS for name in heater) else ()
+        listed = _chain((*cold, *signal)[:2])
+        models.append(SignalModel(job.case, family, job.position or 1, listed, seed=seed, draws=_DRAWS))
+        return models
 
     def take(self, probe: Any) -> Reading | None:
         """The reading a technician would note; None where the probe cannot be put there."""
         value = self._value(probe)
         if value is None:
             return None
-        plain = {**to_plain(probe), "value": value}
-        reading: Reading = from_plain(Reading, plain)
+        reading: Reading = from_plain(Reading, {**to_plain(probe), "value": value})
         return reading
 
     def _value(self, probe: Any) -> object:
         if probe.measure in ("inspect", "act"):
             return self._looked(probe)
-        displays = self._model.displays(probe)
-        if not displays:
-            return None
-        shown = {name: self._shown(display) for name, display in displays.items()}
+        for model in reversed(self._models):
+            displays = model.displays(probe)
+            if displays:
+                shown = {name: self._shown(model, display, probe) for name, display in displays.items()}
+                return self._as_value(probe, shown)
+        return None
+
+    def _as_value(self, probe: Any, shown: dict[str, Any]) -> object:
+        present = {name: text for name, text in shown.items() if text is not None}
         if probe.measure == "scope":
-            return {name: text for name, text in shown.items() if text is not None} or None
-        return shown["value"]
+            return present or None
+        if probe.measure == "trace":
+            seconds = {name for name in present if name.endswith("_s") or name == "switches_per_min"}
+            return {name: float(text.split()[0]) if name in seconds else text for name, text in present.items()} or None
+        return (
+            shown["value"]
+            if shown["value"] is not None
+            else "n/a"
+            if getattr(probe, "pid", "") in ("nox", "o2")
+            else None
+        )
 
     def _looked(self, probe: Any) -> str | None:
         if probe.measure == "act":
             return "not-returned" if not self.hidden else "returned-at-once"
         if probe.target == "fuse":
             return "blown" if {"fuse-blown", "wire-short-ground:heater_supply"} & set(self.hidden) else "ok"
+        if probe.target == "exhaust":
+            return "leak" if "exhaust-leak" in self.hidden else "ok"
         return "ok" if usual(probe.target) else None
 
-    def _one(self, values: Array) -> float:
-        shape = (len(self._model.hypotheses), self._model.draws)
-        return float(np.broadcast_to(values, shape)[self._row, self._draw])
+    def _one(self, model: CircuitModel, values: Array) -> float:
+        shape = (len(model.hypotheses), model.draws)
+        return float(np.broadcast_to(values, shape)[-1, self._draw[model.name]])
 
-    def _shown(self, display: Display) -> str | None:
+    def _shown(self, model: CircuitModel, display: Display, probe: Any) -> str | None:
         if isinstance(display, Words):
             words = list(display.chance)
-            chance = np.array([max(self._one(values), 0.0) for values in display.chance.values()])
+            chance = np.array([max(self._one(model, values), 0.0) for values in display.chance.values()])
+            if self._random.random() < self._slips:
+                chance = np.ones_like(chance)
             return str(self._random.choice(words, p=chance / chance.sum()))
-        return self._figure(display)
+        return self._figure(display, self._one(model, display.shown))
 
-    def _figure(self, display: Figure) -> str | None:
-        value = self._one(display.shown)
+    def _figure(self, display: Figure, value: float) -> str | None:
         if np.isnan(value):
             return None
+        if self._random.random() < self._slips:
+            value *= float(self._random.choice([0.1, 0.5, 2.0, 10.0]))
         if display.kind == "resistance" and value > OL_FROM * 5:
             return "OL"
         share, floor = NOISE[display.kind]
         noisy = value + self._random.normal() * (share * abs(value) + floor)
-        if display.kind == "resistance":
+        if display.kind in ("resistance", "time"):
             noisy = abs(noisy)
         return show(noisy, display.kind)
+
+
+def _chain(hidden: Sequence[str]) -> list[tuple[str, ...]]:
+    """No fault, each alone, all together: the last is the vehicle's truth."""
+    singles = [(name,) for name in hidden]
+    return [(), *singles, tuple(hidden)] if len(hidden) > 1 else [(), *singles]

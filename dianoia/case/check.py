@@ -18,7 +18,7 @@ _NEEDS_KEY = ("voltage", "lamp", "scope", "current")
 _PLAIN_VALUE: dict[str, Kind] = {"voltage": "voltage", "resistance": "resistance", "current": "current"}
 SCAN_KIND: dict[str, Kind] = {
     "heater_current": "current", "heater_resistance": "resistance", "sensor_voltage": "voltage",
-    "cell_current": "current", "lambda": "number", "short_trim": "ratio", "long_trim": "ratio",
+    "cell_current": "cell_current", "lambda": "number", "short_trim": "ratio", "long_trim": "ratio",
     "battery_voltage": "voltage", "nox": "number", "o2": "number",
 }  # fmt: skip
 SCAN_WORDS: dict[str, tuple[str, ...]] = {

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from dianoia.case.points import resolve
+from dianoia.case.points import TERMINALS, resolve
 from dianoia.case.types import Case, Pin
 from dianoia.codes.decode import decode
 from dianoia.codes.parse import parse_codes
@@ -89,10 +89,17 @@ def job_of(case: Case) -> Job:
         case=resolved,
         codes=codes,
         primary=primary,
-        families=possible_families(case, primary),
+        families=_likeliest_first(possible_families(case, primary), resolved),
         bank=(sensor.bank if sensor else None) or (primary.bank if primary else None),
         position=(sensor.position if sensor else None) or (primary.position if primary else None),
     )
+
+
+def _likeliest_first(found: tuple[FamilyRow, ...], case: Case) -> tuple[FamilyRow, ...]:
+    """The families with those first that have every terminal the readings were taken at."""
+    points = [str(getattr(item, name, "") or "") for item in case.readings for name in ("red", "black", "at")]
+    used = {point.partition(".")[2] for point in points if point.partition(".")[2] in TERMINALS}
+    return tuple(sorted(found, key=lambda family: len(used - set(family.terminals))))
 
 
 def _resolved(probe: Any, pins: Mapping[str, Pin]) -> Any:

@@ -38,9 +38,12 @@ def meaning(listed: Sequence[Hypothesis]) -> Meaning:
 
     def containing(attribute: str | None) -> dict[str, NDArray[np.bool_]]:
         key = {name: getattr(table[name], attribute) if attribute else name for name in names}
+        if attribute == "part":  # a part reaches to the plug; the plug's own pins are wiring besides it
+            key = {name: "" if name.startswith("pin-") else part for name, part in key.items()}
         return {
             value: np.array([any(key[name] == value for name in h) for h in listed])
             for value in dict.fromkeys(key.values())
+            if value
         }
 
     return Meaning(

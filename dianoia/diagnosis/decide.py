@@ -22,10 +22,21 @@ MODULE_POWER = "the module's own power and ground, measured"
 COMMANDED = "a reading with the driver commanded and the codes just cleared"
 CODE_AWAY = "the codes cleared and not back"
 #: Parts that must be proven sound, besides what is held to be bad, before a component is named.
-_GATES: dict[str, tuple[str, ...]] = {
-    "sensor": ("supply", "control"),
-    "module": ("supply", "control", "heater"),
-    "": ("supply", "control", "driver", "heater"),
+_GATES: dict[str, dict[str, tuple[str, ...]]] = {
+    "heater": {
+        "sensor": ("supply", "control"),
+        "module": ("supply", "control", "heater"),
+        "": ("supply", "control", "driver", "heater"),
+    },
+    "signal": {
+        "sensor": ("bias", "signal", "reference", "return", "pump"),
+        "module": ("signal", "reference", "return"),
+        "": ("bias", "signal", "reference", "return", "pump", "trim", "cell"),
+    },
+    "nox": {
+        "sensor": ("supply", "ground", "bus"),
+        "": ("supply", "ground", "bus", "cell"),
+    },
 }
 
 
@@ -63,15 +74,17 @@ def standing(
     chances: Mapping[str, float],
     states: Mapping[str, PartState],
     readings: Sequence[Reading],
+    loop: str,
 ) -> Standing:
-    """Where the job stands, were the likeliest component set the decision. chances: of each component being at fault."""
-    gated = sorted(components & _GATES.keys()) if components else [""]
-    needed = dict.fromkeys(part for name in gated for part in _GATES[name])
+    """Where the job stands, were the likeliest component set the decision. chances: of each component being at fault; loop: the one whose gates stand."""
+    gates = _GATES[loop]
+    gated = sorted(components & gates.keys()) if components else [""]
+    needed = dict.fromkeys(part for name in gated for part in gates[name])
     missing = tuple(part for part in needed if part in states and not _settled(part, states, components))
     wants = []
     if "module" in components and not _module_power_seen(readings):
         wants.append(MODULE_POWER)
-    if "module" in components and not _commanded_after_clearing(readings):
+    if loop == "heater" and "module" in components and not _commanded_after_clearing(readings):
         wants.append(COMMANDED)
     if not components and not _code_stayed_away(readings):
         wants.append(CODE_AWAY)

@@ -90,7 +90,13 @@ class Diagnosis:
         chances = meaning.of_sets(posterior)
         top = int(chances.argmax())
         each = {name: float(posterior[rows].sum()) for name, rows in meaning.has_component.items()}
-        return standing(meaning.sets[top], float(chances[top]), each, states, readings)
+        return standing(meaning.sets[top], float(chances[top]), each, states, readings, self._loop_at_fault(posterior))
+
+    def _loop_at_fault(self, posterior: Array) -> str:
+        """The loop the likeliest fault lies in; the code's own where there is none."""
+        best = self.circuit.space.faults[int(posterior.argmax())]
+        loops = faults()[best[0]].loop.split() if best else [self.circuit.focus]
+        return self.circuit.focus if self.circuit.focus in loops else loops[0]
 
     def _certain(self) -> tuple[str, ...]:
         table = faults()

@@ -15,6 +15,7 @@ from typing import Any
 import numpy as np
 
 from dianoia.case.load import from_plain
+from dianoia.case.points import AT_TERMINALS
 from dianoia.case.types import Probe, Reading
 from dianoia.circuit.network import Array
 from dianoia.circuit.setting import setting_of
@@ -22,6 +23,7 @@ from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.components import Meaning
 from dianoia.diagnosis.observations import chances
 from dianoia.diagnosis.proof import LOADED_PARTS, hidden_faults, under_load
+from dianoia.families.tables import FamilyRow
 from dianoia.readings.display import Display
 from dianoia.tables import read_json
 
@@ -52,6 +54,8 @@ class Candidate:
     cautions: tuple[str, ...]
     switch: str | None
     loops: tuple[str, ...]
+    cells: tuple[str, ...] = ()
+    brief: bool = False
 
 
 @dataclass(frozen=True)
@@ -70,29 +74,56 @@ def _document() -> dict[str, Any]:
 
 
 @cache
-def candidates() -> tuple[Candidate, ...]:
-    """Every reading that may be proposed."""
+def candidates(positive: str = "signal", negative: str | None = "signal_return") -> tuple[Candidate, ...]:
+    """Every reading that may be proposed; positive and negative: the cell's terminals, negative None for the shell."""
     cautions: dict[str, str] = _document()["cautions"]
+    terminals = {"harness.{negative}": f"harness.{negative}" if negative else "sensor.shell",
+                 "sensor.{negative}": f"sensor.{negative}" if negative else "sensor.shell",
+                 "module.{negative}": f"module.{negative}" if negative else "module.power_ground"}  # fmt: skip
+
+    def placed(reading: dict[str, Any]) -> dict[str, Any]:
+        return {
+            name: terminals.get(value, value.replace("{positive}", positive)) if isinstance(value, str) else value
+            for name, value in reading.items()
+        }
+
     return tuple(
         Candidate(
-            id=row["id"], probe=from_plain(Probe, row["reading"], f"candidates.{row['id']}"), minutes=row["minutes"],
+            id=row["id"], probe=from_plain(Probe, placed(row["reading"]), f"candidates.{row['id']}"), minutes=row["minutes"],
             at=row["at"], styles=tuple(row["styles"]), tool=row.get("tool"),
             cautions=tuple(cautions[name] for name in row["cautions"]), switch=row.get("switch"),
-            loops=tuple(row["loops"]),
+            loops=tuple(row["loops"]), cells=tuple(row.get("cells", ())), brief=row.get("brief", False),
         )
         for row in _document()["candidates"]
     )  # fmt: skip
 
 
-def usable(loops: Sequence[str], style: str, heater_switch: str | None) -> list[Candidate]:
-    """The candidates for these loops that the style's tools allow."""
+def usable(
+    loops: Sequence[str],
+    focus: str,
+    style: str,
+    heater_switch: str | None,
+    family: FamilyRow,
+    terminals: tuple[str, str | None],
+) -> list[Candidate]:
+    """The candidates that the sensor has and the style's tools allow: all of the focus, the brief ones of other loops."""
     without = ("scan", "scope", "clamp") if style == "basic-kit" else ()
     return [
-        item for item in candidates()
-        if set(item.loops) & set(loops)
+        item for item in candidates(*terminals)
+        if focus in item.loops or ((item.brief and set(item.loops) & set(loops))
         and (item.tool not in without or item.probe.measure == "act")
         and item.switch in (None, heater_switch)
+        and (not item.cells or family.cell in item.cells)
+        and _reachable(item.probe, family))
     ]  # fmt: skip
+
+
+def _reachable(probe: Any, family: FamilyRow) -> bool:
+    """Whether the family has the probe's points, and they are two."""
+    points = [str(getattr(probe, name, "")) for name in ("red", "black")]
+    named = [point.partition(".")[2] for point in points if point.partition(".")[0] in AT_TERMINALS]
+    known = all(name in (*family.terminals, "shell", "power_ground", "power_feed") for name in named)
+    return known and (points[0] != points[1] or not points[0])
 
 
 def cost(candidate: Candidate, last: Reading | None) -> float:

@@ -23,7 +23,7 @@ DOUBT = 0.02
 SPEAKS = float(np.log(1.25))
 #: Faults that a proof under load is not asked to exclude one by one: shorts show without a load, and a pin of the
 #: plug is not on the way while a lamp stands in for the sensor. Their chance still counts against the part.
-_NOT_ASKED = ("short", "stuck", "pin-")
+_NOT_ASKED = ("short", "stuck", "pin-", "swapped")
 #: Every fault of a proven part has been made less likely than this factor by readings (log).
 EXCLUDED = float(np.log(0.7))
 #: Parts that only a reading under load can prove.

@@ -5,44 +5,70 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
-import numpy as np
-
 from dianoia.case.job import Job
-from dianoia.diagnosis.belief import Belief, JointSpace
+from dianoia.circuit.signal import terminals_of
+from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.components import Meaning, meaning
-from dianoia.diagnosis.hypotheses import hypotheses, latch_chances
+from dianoia.diagnosis.hypotheses import heater_and_signal, latch_chances, one_loop
 from dianoia.diagnosis.plan import Candidate, usable
 from dianoia.quantities.types import Quantity
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.model import LoopModel
+from dianoia.readings.nox_model import NoxModel
+from dianoia.readings.signal_model import SignalModel
 from dianoia.readings.value import figures
 
-#: Parts of each loop, in the order they are shown.
-PARTS = {"heater": ("supply", "control", "driver", "heater")}
+_HEATER_PARTS = ("supply", "control", "driver", "heater")
+#: Parts of the signal loop by kind of cell, in the order they are shown.
+_SIGNAL_PARTS = {
+    "zirconia": ("bias", "signal", "return", "cell"), "titania": ("bias", "signal", "return", "cell"),
+    "limiting-current": ("bias", "signal", "return", "cell"),
+    "two-cell": ("bias", "reference", "return", "pump", "trim", "cell"),
+}  # fmt: skip
 _KEPT_CIRCUITS = 24
 #: (key position, battery volts), sorted.
 Anchor = tuple[tuple[str, float], ...]
 
 
 class Circuit:
-    """Everything about a job that its readings do not change."""
+    """Everything about a job that its readings do not change. focus: the loop that the code names."""
 
-    def __init__(self, job: Job) -> None:
-        family = next((item for item in job.families if item.has_heater_terminals), job.family)
-        listed, prior = hypotheses("heater", job.case, job.codes)
-        model: LoopModel = HeaterModel(job.case, family, listed, latch_chances())
-        self.models: tuple[LoopModel, ...] = (model,)
+    def __init__(self, job: Job, with_signal: bool) -> None:
+        family = job.family
+        self.family = family
+        self.focus = "heater" if job.primary and job.primary.circuit == "heater" else "signal"
+        self.models: tuple[LoopModel, ...]
+        self.parts: tuple[str, ...]
+        heated = family.has_heater_terminals
+        if family.cell == "nox":
+            self.focus = "nox"
+            self.space = one_loop("nox", job)
+            self.models = (NoxModel(job.case, job.position or 1, self.space.faults),)
+            self.parts = ("supply", "ground", "bus", "heater", "cell")
+        elif heated and not with_signal:
+            self.space = one_loop("heater", job)
+            self.models = (HeaterModel(job.case, family, self.space.faults, latch_chances()),)
+            self.parts = _HEATER_PARTS
+        elif not heated:
+            self.focus = "signal"
+            self.space = one_loop("signal", job)
+            self.models = (SignalModel(job.case, family, job.position or 1, self.space.faults),)
+            self.parts = _SIGNAL_PARTS[family.cell]
+        else:
+            self.space, heater, signal = heater_and_signal(job)
+            heater_model = HeaterModel(job.case, family, heater, latch_chances(), draws=72)
+            self.models = (SignalModel(job.case, family, job.position or 1, signal, draws=64), heater_model)
+            parts = (_HEATER_PARTS, _SIGNAL_PARTS[family.cell])
+            self.parts = (*parts[0], *parts[1]) if self.focus == "heater" else (*parts[1], *parts[0])
+        self.loops = tuple(model.name for model in self.models)
+        self.meaning: Meaning = meaning(self.space.faults)
         self._anchored: dict[Anchor, tuple[LoopModel, ...]] = {}
-        rows = np.arange(len(listed))
-        self.space = JointSpace(listed, {"heater": rows}, prior)
-        self.meaning: Meaning = meaning(listed)
-        self.parts = PARTS["heater"]
-        self.loops = ("heater",)
 
     def offered(self, job: Job) -> list[Candidate]:
         """Readings that may be proposed in this job's style."""
         switch = job.case.sensor.heater_switch if job.case.sensor else None
-        return usable(self.loops, job.case.style, switch)
+        terminals = ("", None) if self.family.cell == "nox" else terminals_of(self.family)
+        return usable(self.loops, self.focus, job.case.style, switch, self.family, terminals)
 
     def prepare(self, job: Job) -> None:
         """Work out the predictions of the job's readings and of all that may be proposed."""
@@ -91,14 +117,30 @@ _circuits: OrderedDict[object, Circuit] = OrderedDict()
 
 def circuit_of(job: Job) -> Circuit:
     """The circuit of a job, from the kept ones where an equal job was seen before."""
+    with_signal = needs_signal(job)
     case = replace(job.case, readings=(), title="", specs=(), style="live-first")
-    key = repr(case)
-    circuit = _circuits.pop(key, None) or Circuit(job)
+    key = (repr(case), with_signal, job.family.id)
+    circuit = _circuits.pop(key, None) or Circuit(job, with_signal)
     _circuits[key] = circuit
     while len(_circuits) > _KEPT_CIRCUITS:
         _circuits.popitem(last=False)
     circuit.prepare(job)
     return circuit
+
+
+def needs_signal(job: Job) -> bool:
+    """Whether the signal loop is in play: its code, or a reading at its terminals."""
+    if job.primary is None or job.primary.circuit != "heater":
+        return True
+    own = {name for name in job.family.terminals if name not in ("heater_supply", "heater_control")}
+    for item in job.case.readings:
+        points = [str(getattr(item, name, "") or "") for name in ("red", "black", "at")]
+        pid = getattr(item, "pid", None) or getattr(item, "signal", None)
+        if pid in ("sensor_voltage", "cell_current", "lambda") or any(
+            point.partition(".")[2] in own for point in points
+        ):
+            return True
+    return False
 
 
 def forget_circuits() -> None:

@@ -28,7 +28,7 @@ class FaultRow:
     """A row of faults.json. weight: how often it is behind a code of its loop, relative to the others.
 
     by_code: the code's failure -> factor on the weight; latch: chance that the module has shut the heater off
-    over it; site: faults of one site exclude each other.
+    over it; site: faults of one site exclude each other; cells, positions: where it can be, empty for anywhere.
     """
 
     id: str
@@ -42,6 +42,8 @@ class FaultRow:
     says: str
     mend: str
     reason: str
+    cells: tuple[str, ...] = ()
+    positions: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -8,11 +8,13 @@ import numpy as np
 
 from dianoia.case.job import Job
 from dianoia.circuit.network import Array
+from dianoia.circuit.nox import DEW_POINT_S
 from dianoia.circuit.setting import setting_of
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.components import Meaning
 from dianoia.diagnosis.decide import Standing
 from dianoia.diagnosis.proof import PartState, loads_nothing, under_load
+from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Warned
 from dianoia.quantities.types import Quantity
 from dianoia.readings.heater_model import HeaterModel
@@ -47,7 +49,19 @@ class View:
 def warnings(view: View) -> tuple[Warned, ...]:
     """Every warning that applies, each named once for each reading it belongs to."""
     found: list[Warned] = []
-    for check in (_battery, _pwm, _unloaded, _hot, _live, _cell, _latched, _contradict, _about_the_job):
+    for check in (
+        _battery,
+        _pwm,
+        _unloaded,
+        _hot,
+        _live,
+        _cell,
+        _latched,
+        _contradict,
+        _nox,
+        _mismatch,
+        _about_the_job,
+    ):
         found += check(view)
     return tuple(found)
 
@@ -180,6 +194,41 @@ def _contradict(view: View) -> Iterator[Warned]:
         if chance > 0.5:
             yield Warned(warning="readings-contradict", reading=place, says=f"Reading {place + 1} does not fit the others under "
                          "any one or two faults: take it again, at the right pin, in the state noted.")  # fmt: skip
+
+
+def _nox(view: View) -> Iterator[Warned]:
+    if view.job.family.cell != "nox":
+        return
+    for place, item in view.counted:
+        if item.measure != "scan" or item.pid not in ("nox", "o2", "nox_status", "can_messages"):
+            continue
+        silent = str(item.value).strip().lower() in ("n/a", "not-at-temperature", "not-stable")
+        early = item.key != "running" or item.at_s is None or item.at_s < DEW_POINT_S[1]
+        if silent and early:
+            yield Warned(warning="dew-point-wait", reading=place, says="Until the exhaust is dry the sensor waits before it "
+                         "heats: no value in the first minutes is normal. Drive it warm, then read again.")  # fmt: skip
+        ppm = _number(item) if item.pid == "nox" else None
+        if ppm is not None and ppm > 80 and view.job.position == 2 and "dosing-off" not in item.conditions:
+            yield Warned(warning="ammonia-cross-sensitivity", reading=place, says=f"{ppm:.0f} ppm after the SCR may be ammonia: "
+                         "the sensor reads it as NOx. Read again with the dosing off.")  # fmt: skip
+
+
+def _mismatch(view: View) -> Iterator[Warned]:
+    """The code names one circuit, the readings another."""
+    primary = view.job.primary
+    if primary is None or primary.kind != "oxygen":
+        return
+    table = faults()
+    for name, rows in view.meaning.has_fault.items():
+        chance = float(view.posterior[rows].sum())
+        loops = table[name].loop.split()
+        coded = "heater" if primary.circuit == "heater" else "signal"
+        if chance > 0.8 and coded not in loops:
+            yield Warned(warning="code-evidence-mismatch", says=f"The code names the {coded} circuit, the readings say that "
+                         f"{table[name].says}: evidence outranks the code.")  # fmt: skip
+        if chance > 0.8 and name in ("cell-slow", "cell-contaminated", "cell-biased-rich", "cell-biased-lean"):
+            yield Warned(warning="follow-on-catalyst", says="A lazy or shifted sensor can mask a worn catalyst: tell the "
+                         "customer that a catalyst code may follow once the sensor is good.")  # fmt: skip
 
 
 def _about_the_job(view: View) -> Iterator[Warned]:

@@ -18,6 +18,7 @@ ACCURACY: dict[Kind, tuple[float, float, float]] = {
     "time": (0.02, 1, 0.01),
     "power": (0.02, 1, 0.1),
     "number": (0.03, 1, 0.0),
+    "cell_current": (0.03, 1, 2e-5),
 }
 #: A reading is seldom noted finer than this share of itself, however many digits were typed.
 _COARSEST_DIGIT = 0.02

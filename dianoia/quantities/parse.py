@@ -22,6 +22,7 @@ _UNITS: dict[Kind, str] = {
     "time": r"s|sec|seconds?",
     "power": r"w|watts?",
     "number": r"ppm|%|/min",
+    "cell_current": r"ma|milliamps?",
 }
 _EXAMPLE: dict[Kind, str] = {
     "voltage": "a voltage such as 13.8 V or 450mV",
@@ -33,6 +34,7 @@ _EXAMPLE: dict[Kind, str] = {
     "time": "a time such as 0.1 s or 80 ms",
     "power": "a power such as 5 W",
     "number": "a plain number",
+    "cell_current": "a cell current in mA such as 0.4 mA",
 }
 _PREFIX = {"": 1.0, "k": 1e3, "K": 1e3, "M": 1e6, "m": 1e-3, "u": 1e-6, "µ": 1e-6, "μ": 1e-6}
 _PREFIXED: set[Kind] = {"voltage", "resistance", "current", "frequency", "time"}
@@ -82,7 +84,7 @@ def _split(text: str, kind: Kind, field: str) -> tuple[float, str, float]:
 
 
 def _factor(unit: str, text: str, kind: Kind, field: str) -> float:
-    base = 0.01 if kind == "ratio" else 1.0
+    base = {"ratio": 0.01, "cell_current": 0.001}.get(kind, 1.0)
     if not unit or re.fullmatch(_UNITS[kind], unit, re.IGNORECASE):
         return base
     prefix, rest = unit[0], unit[1:].strip()

@@ -11,6 +11,8 @@ def show(value: float, kind: Kind) -> str:
         return "OL"
     if kind == "ratio":
         return f"{_digits(100 * value)} %"
+    if kind == "cell_current":
+        return f"{_digits(1000 * value)} mA"
     prefix, scale = _prefix(abs(value), kind)
     unit = f"{prefix}{UNIT[kind]}"
     return f"{_digits(value / scale)} {unit}".rstrip()

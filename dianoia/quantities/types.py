@@ -4,9 +4,11 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-Kind = Literal["voltage", "resistance", "current", "ratio", "frequency", "temperature", "time", "power", "number"]
+Kind = Literal[
+    "voltage", "resistance", "current", "ratio", "frequency", "temperature", "time", "power", "number", "cell_current"
+]
 
-#: Base unit of each kind, as it is written for people.
+#: Unit of each kind (cell currents are shown in mA and kept in A), as it is written for people.
 UNIT: dict[Kind, str] = {
     "voltage": "V",
     "resistance": "ohm",
@@ -17,6 +19,7 @@ UNIT: dict[Kind, str] = {
     "time": "s",
     "power": "W",
     "number": "",
+    "cell_current": "mA",
 }
 
 

@@ -41,11 +41,7 @@ def _scan(reading: ScanReading) -> Quantity | str:
         return parse(text, "ratio")
     if kind is None or text == "n/a":
         return text
-    quantity = parse(reading.value, kind)
-    bare = text.replace(",", ".").lstrip("+-").replace(".", "", 1).isdigit()
-    if reading.pid == "cell_current" and bare:
-        return Quantity("current", quantity.value / 1000, quantity.resolution / 1000)
-    return quantity
+    return parse(reading.value, kind)
 
 
 def _trace(reading: TraceReading) -> dict[str, Quantity | str]:
@@ -80,6 +76,9 @@ def _fit_one(shown: Quantity | str, display: Display) -> Array:
         return display.fit(shown if isinstance(shown, str) else show(shown.value, shown.kind))
     if isinstance(shown, Quantity):
         return display.fit(shown)
+    if shown == "n/a":
+        missing = np.isnan(display.shown).astype(float)
+        return Words({"n/a": missing, "a value": 1.0 - missing}).fit(shown)
     on = (display.shown > COMMANDED).astype(float)
     return Words({"on": on, "off": 1.0 - on}).fit(shown)
 

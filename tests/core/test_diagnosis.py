@@ -173,7 +173,7 @@ class Simulated(TestCase):
     def worked(self, hidden: tuple[str, ...], seed: int, base: Case | None = None) -> Verdict:
         base = base or self.base
         job = job_of(base)
-        vehicle = SimulatedVehicle(base, job.family, hidden, seed)
+        vehicle = SimulatedVehicle(job, hidden, seed)
         offered = circuit_of(job).offered(job)
         readings = [found for item in offered if (found := vehicle.take(item.probe))]
         return Diagnosis(replace(job, case=replace(base, readings=tuple(readings)))).verdict()
@@ -196,7 +196,7 @@ class Simulated(TestCase):
         before = float(np.log(circuit.space.prior[0]))
         gains: dict[str, list[float]] = {}
         for seed in range(12):
-            vehicle = SimulatedVehicle(self.base, job.family, (), seed)
+            vehicle = SimulatedVehicle(job, (), seed)
             for item in offered:
                 taken = vehicle.take(item.probe)
                 if taken is not None:

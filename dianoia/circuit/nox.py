@@ -1,0 +1,145 @@
+"""The NOx sensor's circuit: supply and ground under the heater's load, and the two CAN wires with their terminators.
+
+Probe and control unit are one part. Phases: ``heating``, the unit draws its heater's current; ``waiting``, it only
+listens (before the dew point, or asleep).
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from dianoia.case.types import Case
+from dianoia.circuit.draws import Draws
+from dianoia.circuit.network import OPEN_OHMS, Array, Network
+from dianoia.circuit.setting import Setting
+from dianoia.circuit.types import Change, Circuit, Effect
+
+HEATING, WAITING = "heating", "waiting"
+PHASES = (HEATING, WAITING)
+GROUND = "battery.negative"
+#: Seconds from engine start until the exhaust has passed the dew point, (low, high).
+DEW_POINT_S = (40.0, 420.0)
+TERMINATOR_OHMS = 120.0
+
+
+@dataclass(frozen=True)
+class NoxVariant:
+    """The case and the draws of its tolerances."""
+
+    case: Case
+    draws: Draws
+
+
+class NoxLoop:
+    """Builds the network for any setting, from one set of draws."""
+
+    def __init__(self, variant: NoxVariant) -> None:
+        self.variant, self.draws = variant, variant.draws
+        self.system_v = float(variant.case.vehicle.system_voltage or 12)
+
+    def battery_v(self, key: str) -> Array:
+        """Battery or charging voltage in volts."""
+        low, high = {"off": (12.1, 12.8), "on": (11.8, 12.6), "running": (13.3, 14.6), "cranking": (9.3, 11.2)}[key]
+        return self.system_v / 12.0 * self.draws.uniform("battery " + key, low, high)
+
+    def dew_point_passed(self, setting: Setting) -> Array:
+        """(draws,) 1 where the engine has run long enough for the unit to heat."""
+        if setting.key != "running":
+            return np.zeros(self.draws.count)
+        if setting.at_s is None:
+            return (self.draws.unit("warm engine") < 0.85).astype(float)
+        return (self.draws.log_uniform("dew point", *DEW_POINT_S) < setting.at_s).astype(float)
+
+    def circuit(self, setting: Setting, phase: str) -> Circuit:
+        """The network in a setting, and what each fault does in it."""
+        network, draws = Network(GROUND, self.draws.count), self.draws
+        connected = setting.battery == "connected"
+        volts = self.battery_v(setting.key) if connected else 0.0
+        network.branch("battery", GROUND, "battery.positive", 0.02 if connected else OPEN_OHMS, volts)
+        live = setting.powered or self.variant.case.vehicle.feed_live == "always"
+        network.branch("main feed", "battery.positive", "relay.in", draws.uniform("main feed", 0.01, 0.05))
+        network.branch("relay", "relay.in", "relay.out", 0.03 if live else OPEN_OHMS)
+        network.branch("link", "relay.out", "fuse.in", 0.005)
+        network.branch("fuse", "fuse.in", "fuse.out", 0.01)
+        network.branch("neighbours", "fuse.out", GROUND, draws.log_uniform("neighbours", 300.0, 1e5))
+        network.branch("chassis strap", "chassis", GROUND, draws.uniform("chassis strap", 0.002, 0.02))
+        network.branch("module ground", "module.power_ground", "chassis", 0.01)
+        network.branch("module feed", "battery.positive", "module.power_feed", 0.05 if setting.powered else 2e4)
+        network.branch("shell", "sensor.shell", "chassis", draws.uniform("shell", 0.02, 0.5))
+        branch_at = {"relay.in": "relay", "relay.out": "relay", "fuse.in": "fuse", "fuse.out": "fuse"}
+        for terminal, start in (("supply", "fuse.out"), ("ground", "chassis"), ("can_high", "module.can_high"),
+                                ("can_low", "module.can_low")):  # fmt: skip
+            self._wire(network, setting, terminal, start, branch_at)
+        self._unit(network, phase)
+        self._bus(network, setting)
+        for number, (a, b) in enumerate(setting.jumpers):
+            if network.has_node(a) and network.has_node(b):
+                network.branch(f"jumper {number}", a, b, 0.05)
+        return Circuit(network, self._effects(network), branch_at)
+
+    def _wire(self, network: Network, setting: Setting, terminal: str, start: str, branch_at: dict[str, str]) -> None:
+        half = self.draws.uniform("wire " + terminal, 0.01, 0.05)
+        network.branch(f"wire {terminal} 1", start, f"inline.{terminal}", half)
+        network.branch(f"wire {terminal} 2", f"inline.{terminal}", f"harness.{terminal}", half)
+        mated = setting.connector == "mated"
+        network.branch(f"pin {terminal}", f"harness.{terminal}", f"sensor.{terminal}", 0.02 if mated else OPEN_OHMS)
+        branch_at[f"harness.{terminal}"] = branch_at[f"sensor.{terminal}"] = f"pin {terminal}"
+
+    def _unit(self, network: Network, phase: str) -> None:
+        scale = (self.system_v / 12.0) ** 2
+        heater = scale * self.draws.uniform("unit heater", 2.5, 6.0)
+        network.branch("unit", "sensor.supply", "sensor.ground", heater if phase == HEATING else scale * 150.0)
+        network.branch("unit bus", "sensor.can_high", "sensor.can_low", self.draws.uniform("transceiver", 2.5e4, 5e4))
+
+    def _bus(self, network: Network, setting: Setting) -> None:
+        draws = self.draws
+        seated = setting.module_connector == "mated"
+        for side in ("can_high", "can_low"):
+            network.branch(f"module pin {side}", f"module_pin.{side}", f"module.{side}", 0.02 if seated else OPEN_OHMS)
+        network.branch("terminator module", "module_pin.can_high", "module_pin.can_low", TERMINATOR_OHMS)
+        network.branch("terminator far", "module.can_high", "module.can_low", TERMINATOR_OHMS)
+        awake = 1.0 if setting.powered else 0.0
+        network.branch(
+            "recessive", "module.power_ground", "module.can_high", draws.uniform("bus bias", 4e3, 2e4), awake * 2.5
+        )
+        network.branch(
+            "recessive low", "module.power_ground", "module.can_low", draws.uniform("bus bias", 4e3, 2e4), awake * 2.5
+        )
+        traffic = draws.uniform("traffic", 0.25, 1.1)
+        network.branch("traffic", "module.can_low", "module.can_high", 40.0 if awake else 2e4, awake * traffic)
+
+    def _effects(self, network: Network) -> dict[str, Effect]:
+        draws, scale = self.draws, self.system_v / 12.0
+        open_ohms = draws.log_uniform("open", 2e4, OPEN_OHMS)
+        corroded = draws.log_uniform("corroded", 0.8, 60.0) * scale
+        short = draws.log_uniform("short", 0.05, 3.0)
+
+        def series(ohms: Array | float, *branches: str) -> Effect:
+            picked = draws.choice("place " + branches[0], [1.0] * len(branches)) if len(branches) > 1 else None
+            return Effect((Change(network.through(*branches, choice=picked), np.broadcast_to(ohms, draws.count)),))
+
+        def across(ohms: Array, a: str, b: str) -> Effect:
+            return Effect((Change(network.across(a, b), 1.0 / ohms),))
+
+        effects = {
+            "fuse-blown": series(OPEN_OHMS, "fuse"),
+            "relay-open": series(open_ohms, "relay"),
+            "supply-open": series(open_ohms, "main feed"),
+            "supply-high": series(corroded, "main feed", "relay", "fuse"),
+            "can-lines-shorted": across(short, "harness.can_high", "harness.can_low"),
+            "terminator-lost": series(OPEN_OHMS, "terminator far"),
+            "unit-dead": series(1e5, "unit"),
+            "probe-heater": series(1e5, "unit"),
+        }
+        for terminal in ("supply", "ground", "can_high", "can_low"):
+            halves = (f"wire {terminal} 1", f"wire {terminal} 2")
+            effects[f"wire-open:{terminal}"] = series(open_ohms, *halves)
+            effects[f"pin-open:{terminal}"] = series(open_ohms, f"pin {terminal}")
+        for terminal in ("supply", "ground"):
+            effects[f"wire-high:{terminal}"] = series(corroded, f"wire {terminal} 1", f"wire {terminal} 2")
+        for terminal in ("can_high", "can_low"):
+            effects[f"wire-short-ground:{terminal}"] = across(short, f"harness.{terminal}", GROUND)
+            effects[f"wire-short-battery:{terminal}"] = across(short, f"harness.{terminal}", "battery.positive")
+        blown = series(OPEN_OHMS, "fuse").changes
+        effects["wire-short-ground:supply"] = Effect(across(short, "harness.supply", GROUND).changes + blown)
+        return effects

@@ -1,0 +1,261 @@
+"""The signal loop: cell, plug, loom, module input with its bias or reference.
+
+Phases are the mixture at the cell, ``rich`` and ``lean``. Kinds of cell:
+zirconia: a voltage behind a source resistance that falls from megohms when cold; the module adds its bias.
+titania: a resistance in a pull-up, low when rich. limiting-current: both wires held by the module a few tenths of a
+volt apart, the current says the mixture. two-cell: sensing cell held 0.45 V above a virtual ground, pump current as the
+signal, a trim resistor between trim and pump.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from dianoia.case.types import Case
+from dianoia.circuit.draws import Draws
+from dianoia.circuit.network import OPEN_OHMS, Array, Network
+from dianoia.circuit.setting import Setting
+from dianoia.circuit.types import Change, Circuit, Effect
+from dianoia.families.tables import FamilyRow
+
+RICH, LEAN = "rich", "lean"
+PHASES = (RICH, LEAN)
+GROUND = "battery.negative"
+#: Marks a hypothesis in which the heater does not work, so that the cell may stay cold.
+COLD_HEATER = "@heater-dead"
+#: Usual module biases in volts and how usual each is.
+BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
+#: Share of sound cells that are hot: (heater working, heater dead) by position front and behind.
+HOT_SHARE = {1: (0.97, 0.5), 2: (0.95, 0.2)}
+
+
+@dataclass(frozen=True)
+class SignalVariant:
+    """What is known of the loop. position: 1 in front of the catalyst, 2 and 3 behind."""
+
+    case: Case
+    family: FamilyRow
+    position: int
+    draws: Draws
+
+
+def terminals_of(family: FamilyRow) -> tuple[str, str | None]:
+    """The cell's positive and negative terminal; None where it returns through the shell."""
+    names = [name for name in family.terminals if name not in ("heater_supply", "heater_control", "pump", "trim")]
+    return names[0], (names[1] if len(names) > 1 else None)
+
+
+class SignalLoop:
+    """Builds the loop's network for any setting, from one set of draws."""
+
+    def __init__(self, variant: SignalVariant) -> None:
+        self.variant = variant
+        self.draws = variant.draws
+        self.cell = variant.family.cell
+        self.positive, self.negative = terminals_of(variant.family)
+        self.bias_v = self._bias()
+
+    def _bias(self) -> Array:
+        sensor = self.variant.case.sensor
+        if self.cell == "limiting-current":
+            return self.draws.uniform("reference", 2.4, 3.6)
+        if self.cell == "two-cell":
+            return self.draws.uniform("reference", 2.3, 2.8)
+        if self.cell == "titania":
+            return np.array([1.0, 5.0])[self.draws.choice("titania pull-up", [0.5, 0.5])]
+        if sensor and sensor.bias_v is not None:
+            return np.full(self.draws.count, sensor.bias_v) * self.draws.uniform("bias error", 0.95, 1.05)
+        values, weights = BIASES
+        return np.array(values)[self.draws.choice("bias", list(weights))] * self.draws.uniform("bias error", 0.93, 1.07)
+
+    def hot(self, setting: Setting) -> Array:
+        """(draws,) 1 where a cell with a working heater is at temperature."""
+        if setting.sensor_c == "hot":
+            return np.ones(self.draws.count)
+        if isinstance(setting.sensor_c, int | float):
+            return np.full(self.draws.count, float(setting.sensor_c > 320))
+        if setting.key != "running":
+            return (self.draws.unit("still hot") < 0.25).astype(float)
+        share = HOT_SHARE[min(self.variant.position, 2)][0]
+        if setting.at_s is not None:
+            return (self.draws.uniform("light-off", 12.0, 70.0) < setting.at_s).astype(float)
+        return (self.draws.unit("hot") < share).astype(float)
+
+    def circuit(self, setting: Setting, phase: str) -> Circuit:
+        """The network in a setting with the mixture rich or lean, and what each fault does in it."""
+        network = Network(GROUND, self.draws.count)
+        draws = self.draws
+        battery_v = (self.variant.case.vehicle.system_voltage or 12) / 12.0 * draws.uniform("battery", 12.4, 14.4)
+        network.branch(
+            "battery", GROUND, "battery.positive", 0.02, battery_v if setting.battery == "connected" else 0.0
+        )
+        network.branch("chassis strap", "chassis", GROUND, draws.uniform("chassis strap", 0.002, 0.02))
+        network.branch("module ground", "module.power_ground", "chassis", draws.uniform("module ground", 0.002, 0.02))
+        network.branch("shell", "sensor.shell", "chassis", draws.uniform("shell", 0.02, 0.5))
+        branch_at: dict[str, str] = {}
+        for terminal in self._wired():
+            self._wire(network, setting, terminal, branch_at)
+        powered = 1.0 if setting.powered and setting.module_connector == "mated" else 0.0
+        self._module(network, powered)
+        self._cell(network, setting, phase)
+        for number, (a, b) in enumerate(setting.jumpers):
+            if network.has_node(a) and network.has_node(b):
+                network.branch(f"jumper {number}", a, b, 0.05)
+        return Circuit(network, self._effects(network, phase, setting), branch_at)
+
+    def _wired(self) -> list[str]:
+        skip = ("heater_supply", "heater_control")
+        return [name for name in self.variant.family.terminals if name not in skip]
+
+    def _wire(self, network: Network, setting: Setting, terminal: str, branch_at: dict[str, str]) -> None:
+        half = self.draws.uniform("wire " + terminal, 0.01, 0.15)
+        mated = setting.connector == "mated"
+        seated = setting.module_connector == "mated"
+        network.branch(f"pin {terminal}", f"harness.{terminal}", f"sensor.{terminal}", 0.02 if mated else OPEN_OHMS)
+        network.branch(f"wire {terminal} 2", f"inline.{terminal}", f"harness.{terminal}", half)
+        network.branch(f"wire {terminal} 1", f"module.{terminal}", f"inline.{terminal}", half)
+        network.branch(
+            f"module pin {terminal}", f"module_pin.{terminal}", f"module.{terminal}", 0.02 if seated else OPEN_OHMS
+        )
+        branch_at[f"harness.{terminal}"] = branch_at[f"sensor.{terminal}"] = f"pin {terminal}"
+        branch_at[f"module.{terminal}"] = f"module pin {terminal}"
+
+    def _module(self, network: Network, powered: float) -> None:
+        """Bias or reference sources, and the input's own resistance."""
+        draws, top = self.draws, f"module_pin.{self.positive}"
+        low = f"module_pin.{self.negative}" if self.negative else "module.power_ground"
+        held = self.cell in ("limiting-current", "two-cell")
+        if self.negative and not held:
+            network.branch("return ground", low, "module.power_ground", draws.uniform("return ground", 0.02, 0.3))
+        if self.cell == "limiting-current":
+            network.branch("bias", "module.power_ground", top, draws.uniform("held", 20, 60), powered * self.bias_v)
+            network.branch("return ground", "module.power_ground", low, 20.0, powered * (self.bias_v - self._apart()))
+        elif self.cell == "two-cell":
+            network.branch("bias", low, top, draws.log_uniform("sense", 3e4, 2e5), powered * 0.45)
+            network.branch("return ground", "module.power_ground", low, 15.0, powered * self.bias_v)
+            network.branch("pump source", "module.power_ground", "module_pin.pump", 30.0, powered * self.bias_v)
+        elif self.cell == "titania":
+            network.branch(
+                "bias", "module.power_ground", top, draws.log_uniform("pull-up", 5e3, 6e4), powered * self.bias_v
+            )
+        else:
+            source = np.where(self.bias_v < 0.05, 1e8, draws.log_uniform("bias source", 1e5, 1e6))
+            network.branch("bias", low, top, source, powered * self.bias_v)
+        network.branch("input", top, "module.power_ground", draws.log_uniform("input", 1.5e6, 1e7))
+
+    def _apart(self) -> Array:
+        return self.draws.uniform("apart", 0.27, 0.42)
+
+    def _cell(self, network: Network, setting: Setting, phase: str) -> None:
+        low = f"sensor.{self.negative}" if self.negative else "sensor.shell"
+        top = f"sensor.{self.positive}"
+        hot = self.hot(setting)
+        cold_ohms = self.draws.log_uniform("cold cell", 5e6, 5e7)
+        ohms = np.where(hot > 0, self._hot_ohms(phase), cold_ohms)
+        network.branch("cell", low, top, ohms, hot * self._cell_v(setting, phase))
+        if self.cell == "two-cell":
+            pump_v = self._pump_v(phase) * hot
+            network.branch("pump cell", low, "sensor.pump", np.where(hot > 0, 120.0, cold_ohms), pump_v)
+            if "trim" in self.variant.family.terminals:
+                network.branch("trim resistor", "sensor.trim", "sensor.pump", self.draws.uniform("trim", 30.0, 300.0))
+
+    def _hot_ohms(self, phase: str) -> Array:
+        draws = self.draws
+        if self.cell == "titania":
+            return (
+                draws.log_uniform("titania " + phase, 300, 3e3)
+                if phase == RICH
+                else draws.log_uniform("ti lean", 5e4, 5e5)
+            )
+        if self.cell == "limiting-current":
+            return draws.uniform("cell ohms", 200.0, 400.0)
+        return (
+            draws.log_uniform("cell ohms", 80.0, 400.0)
+            if self.cell == "two-cell"
+            else draws.log_uniform("source", 300, 8e3)
+        )
+
+    def _cell_v(self, setting: Setting, phase: str) -> Array:
+        """The cell's own voltage in volts."""
+        draws = self.draws
+        if self.cell == "titania":
+            return np.zeros(draws.count)
+        if self.cell == "two-cell":
+            return np.full(draws.count, 0.45)
+        if self.cell == "limiting-current":
+            apart = self._apart()
+            return apart + (
+                draws.uniform("rich emf", 0.02, 0.3) if phase == RICH else -draws.uniform("lean emf", 0.02, 0.3)
+            )
+        if setting.key != "running":
+            return draws.uniform("standing", 0.0, 0.2)
+        stirred = bool(setting.conditions & {"rich", "lean", "snap", "fuel-cut", "fresh-air"})
+        if self.variant.position > 1 and not stirred:
+            return draws.uniform("behind rich", 0.6, 0.8) if phase == RICH else draws.uniform("behind lean", 0.45, 0.66)
+        return draws.uniform("rich level", 0.74, 0.95) if phase == RICH else draws.uniform("lean level", 0.03, 0.2)
+
+    def _pump_v(self, phase: str) -> Array:
+        size = self.draws.uniform("pump swing", 0.02, 0.25)
+        return size if phase == RICH else -size
+
+    def _effects(self, network: Network, phase: str, setting: Setting) -> dict[str, Effect]:
+        draws = self.draws
+        open_ohms = draws.log_uniform("open", 2e6, OPEN_OHMS)
+        high = (
+            draws.log_uniform("high ohms", 2e5, 3e6)
+            if self.cell == "zirconia"
+            else draws.log_uniform("high ohms", 300, 3e4)
+        )
+        short = draws.log_uniform("short ohms", 0.05, 20.0)
+
+        def series(ohms: Array, *branches: str, volts: Array | None = None) -> Effect:
+            picked = draws.choice("place " + branches[0], [1.0] * len(branches)) if len(branches) > 1 else None
+            return Effect(
+                (Change(network.through(*branches, choice=picked), np.broadcast_to(ohms, draws.count), volts),)
+            )
+
+        def across(ohms: Array, a: str, b: str) -> Effect:
+            return Effect((Change(network.across(a, b), 1.0 / ohms),))
+
+        effects: dict[str, Effect] = {}
+        for terminal in self._wired():
+            halves = (f"wire {terminal} 1", f"wire {terminal} 2")
+            effects[f"wire-open:{terminal}"] = series(open_ohms, *halves)
+            effects[f"wire-high:{terminal}"] = series(high, *halves)
+            effects[f"pin-open:{terminal}"] = series(open_ohms, f"pin {terminal}")
+            effects[f"wire-short-ground:{terminal}"] = across(short, f"harness.{terminal}", GROUND)
+            effects[f"wire-short-battery:{terminal}"] = across(short, f"harness.{terminal}", "battery.positive")
+        effects["signal-short-heater"] = across(draws.log_uniform("to heater", 50.0, 2e4), f"harness.{self.positive}",
+                                                "battery.positive")  # fmt: skip
+        effects["shell-ground-high"] = series(draws.log_uniform("rust", 2e4, 1e7), "shell")
+        effects["cell-open"] = series(open_ohms, "cell")
+        low = f"sensor.{self.negative}" if self.negative else "sensor.shell"
+        effects["cell-shorted"] = across(draws.log_uniform("cell short", 1.0, 300.0), f"sensor.{self.positive}", low)
+        zero = np.zeros(draws.count)
+        running = float(setting.key == "running")
+        for name, volts in self._shifts(phase).items():
+            effects[name] = series(zero, "cell", volts=volts * running * self.hot(setting))
+        effects["bias-missing"] = series(zero, "bias", volts=-self._bias_source(setting))
+        cold = draws.unit("cold without heater") < 1 - HOT_SHARE[min(self.variant.position, 2)][1]
+        freezing = np.where(cold & (self.hot(setting) > 0), draws.log_uniform("unheated", 5e6, 5e7), 0.0)
+        effects[COLD_HEATER] = series(freezing, "cell")
+        return effects
+
+    def _bias_source(self, setting: Setting) -> Array:
+        powered = 1.0 if setting.powered and setting.module_connector == "mated" else 0.0
+        held: Array = np.full(self.draws.count, 0.45) if self.cell == "two-cell" else self.bias_v
+        return powered * held
+
+    def _shifts(self, phase: str) -> dict[str, Array]:
+        """Aged cells: how far their voltage is off, in volts."""
+        draws = self.draws
+        span = 0.3 if self.cell in ("zirconia", "titania") else 0.12
+        up = draws.uniform("shift", 0.8 * span, 1.8 * span)
+        squeeze = draws.uniform("squeeze", 0.6 * span, 1.1 * span)
+        slow = draws.uniform("slow squeeze", 0.0, 0.25 * span)
+        return {
+            "cell-biased-rich": up if phase == LEAN else 0.15 * up,
+            "cell-biased-lean": -up if phase == RICH else -0.15 * up,
+            "cell-contaminated": -squeeze if phase == RICH else squeeze,
+            "cell-slow": -slow if phase == RICH else slow,
+        }

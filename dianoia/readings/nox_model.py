@@ -1,0 +1,121 @@
+"""The NOx sensor under every hypothesis: supply, ground and bus through the network; messages, status and values from
+whether the unit lives, heats and is heard.
+"""
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import numpy as np
+
+from dianoia.case.types import Case, ScanProbe
+from dianoia.circuit.draws import Draws
+from dianoia.circuit.network import Array
+from dianoia.circuit.nox import HEATING, PHASES, WAITING, NoxLoop, NoxVariant
+from dianoia.circuit.setting import Setting, setting_of
+from dianoia.readings.circuit_model import CircuitModel
+from dianoia.readings.display import Display, Figure, Words
+from dianoia.readings.instruments import Place, Query
+from dianoia.readings.model import Hypothesis
+
+#: Shares of system voltage below which the unit reports its supply, and below which it is silent.
+REPORTS, SILENT = 0.82, 0.55
+#: Faults that keep the unit's messages off the bus.
+BUS_FAULTS = (
+    "can-lines-shorted",
+    "wire-short-ground:can",
+    "wire-short-battery:can",
+    "wire-open:can",
+    "pin-open:can",
+    "unit-dead",
+)
+
+
+class NoxModel(CircuitModel):
+    """Answers queries about a NOx sensor. Its phases are the unit's heater."""
+
+    name = "nox"
+    phases = PHASES
+
+    def __init__(
+        self, case: Case, position: int, hypotheses: Sequence[Hypothesis], seed: int = 7, draws: int = 80
+    ) -> None:
+        self.position = position
+        self.loop = NoxLoop(NoxVariant(case, Draws(seed, draws)))
+        self._anchor: Mapping[str, float] = {}
+        super().__init__(hypotheses, [self.loop], [1.0], self.loop.system_v)
+
+    def anchored(self, battery_v: Mapping[str, float]) -> "NoxModel":
+        """The loop has sources besides the battery, so a known battery voltage is left to the draws."""
+        return self
+
+    def working(self, probe: Any) -> Array:
+        """(draws,) True where the sound unit heats in the probe's state, or cannot."""
+        heats = self.loop.dew_point_passed(setting_of(probe, probe.measure == "resistance")) > 0
+        return heats if heats.any() else np.ones(self.draws, dtype=bool)
+
+    def has(self, *beginnings: str) -> Array:
+        """(hypotheses, 1) True where a fault begins so."""
+        return np.array([[any(name.startswith(beginnings) for name in faults)] for faults in self.hypotheses])
+
+    def share(self, setting: Setting) -> dict[str, Array]:
+        """The unit heats all the time once the dew point has passed."""
+        heats = self.loop.dew_point_passed(setting)[None]
+        heats = np.where(self.has(*BUS_FAULTS[:3]), 0.5 * heats, heats)
+        return {HEATING: heats, WAITING: 1.0 - heats}
+
+    def own_displays(self, probe: Any) -> Mapping[str, Display] | None:
+        """Messages, status and values on the scan tool."""
+        if not isinstance(probe, ScanProbe) or probe.pid not in ("can_messages", "nox_status", "nox", "o2"):
+            return None
+        setting = setting_of(probe)
+        heard, volts = self._heard(setting)
+        if probe.pid == "can_messages":
+            return {"value": Words({"present": heard, "absent": 1.0 - heard})}
+        if probe.pid == "nox_status":
+            return {"value": self._status(setting, heard, volts)}
+        ready = (
+            (heard > 0.5)
+            & (volts > REPORTS)
+            & (self.share(setting)[HEATING] > 0.4)
+            & ~self.has("probe-heater", "probe-cell")
+        )
+        return {"value": Figure("number", np.where(ready, self._value(probe.pid, setting), np.nan))}
+
+    def _heard(self, setting: Setting) -> tuple[Array, Array]:
+        """Chance that messages are on the bus, and the unit's supply as a share of system voltage."""
+        seen = self.seen(Query(setting, (Place("sensor.supply", "sensor.ground"),)))
+        assert seen is not None
+        heats = self.share(setting)[HEATING] > 0.4
+        volts = np.where(heats, seen.volts[HEATING][0], seen.volts[WAITING][0]) / self.system_v
+        reaches = (volts > SILENT) & (setting.powered)
+        blocked = self.has(*BUS_FAULTS) | (self.has("terminator-lost") & (self.each_draw("reflections")[None] < 0.5))
+        return np.where(reaches & ~blocked, 0.98, 0.02), volts
+
+    def _status(self, setting: Setting, heard: Array, volts: Array) -> Words:
+        weak = volts < REPORTS
+        cold = (self.share(setting)[HEATING] < 0.4) | self.has("probe-heater")
+        shaky = self.has("probe-cell", "probe-crystals")
+        live = heard > 0.5
+        return Words({
+            "supply-out-of-range": np.where(live & weak, 0.85, 0.02),
+            "not-at-temperature": np.where(live & ~weak & cold, 0.9, np.where(live & weak, 0.1, 0.02)),
+            "not-stable": np.where(live & ~weak & ~cold, np.where(shaky, 0.7, 0.06), 0.03),
+            "valid": np.where(live & ~weak & ~cold, np.where(shaky, 0.25, 0.9), 0.02),
+        })  # fmt: skip
+
+    def _value(self, pid: str, setting: Setting) -> Array:
+        unit, drift = self.each_draw("gas")[None], self.has("probe-drift")
+        if pid == "o2":
+            true = 20.4 + 0.9 * unit if "fresh-air" in setting.conditions or setting.key != "running" else 5 + 11 * unit
+            return np.where(drift, true * np.where(unit < 0.5, 0.8, 1.2), true)
+        offset = 40 + 200 * unit
+        if "fresh-air" in setting.conditions:
+            return np.where(drift, offset, 6 * unit)
+        engine = 120 + 600 * unit
+        if self.position == 1:
+            return np.where(drift, 1.6 * engine + offset, np.where(self.has("probe-crystals"), 0.2 * engine, engine))
+        dosing_off = "dosing-off" in setting.conditions
+        sound = engine * 0.8 if dosing_off else 5 + 50 * unit
+        slip = np.where(self.has("ammonia-slip"), sound if dosing_off else 120 + 300 * unit, sound)
+        bad = np.where(self.has("scr-worn", "dosing-low"), 0.5 * engine, slip)
+        return np.where(drift, bad + offset, np.where(self.has("probe-crystals"), 0.3 * bad, bad))

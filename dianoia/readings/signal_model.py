@@ -1,0 +1,189 @@
+"""The signal loop under every hypothesis: voltages through the network, and what the module makes of them.
+
+What is not a voltage or a current follows from behaviour: how often a signal switches, how fast its edges are, which
+way the fuel trims go, whether the loop closes. Those figures are drawn for each hypothesis from the trade's own ranges.
+"""
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import numpy as np
+
+from dianoia.case.types import Case, ScanProbe, TraceProbe
+from dianoia.circuit.draws import Draws
+from dianoia.circuit.network import Array
+from dianoia.circuit.setting import Setting, setting_of
+from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, SignalLoop, SignalVariant
+from dianoia.families.tables import FamilyRow
+from dianoia.readings.circuit_model import CircuitModel
+from dianoia.readings.display import Display, Figure, Words
+from dianoia.readings.instruments import Place, Query
+from dianoia.readings.model import Hypothesis
+
+#: Share of time the mixture at the cell is rich, (low, high), by what is done.
+_RICH_SHARE = {
+    "rich": (0.93, 1.0),
+    "lean": (0.0, 0.07),
+    "fuel-cut": (0.0, 0.05),
+    "fresh-air": (0.0, 0.02),
+    "snap": (0.4, 0.7),
+}
+#: Faults that make a circuit read lean, rich, or nothing at all.
+READS_LEAN = ("cell-biased-lean", "exhaust-leak", "engine-lean", "wire-short-ground:", "cell-shorted")
+READS_RICH = ("cell-biased-rich", "engine-rich", "wire-short-battery:", "signal-short-heater")
+SILENT = ("cell-open", "wire-open:", "pin-open:", "module-input-dead", "shell-ground-high", COLD_HEATER)
+
+
+class SignalModel(CircuitModel):
+    """Answers queries about the signal loop. Its phases are the mixture's."""
+
+    name = "signal"
+    phases = PHASES
+
+    def __init__(
+        self,
+        case: Case,
+        family: FamilyRow,
+        position: int,
+        hypotheses: Sequence[Hypothesis],
+        seed: int = 7,
+        draws: int = 80,
+    ) -> None:
+        self.position, self.case = position, case
+        self.loop = SignalLoop(SignalVariant(case, family, position, Draws(seed, draws)))
+        super().__init__(hypotheses, [self.loop], [1.0], float(case.vehicle.system_voltage or 12))
+
+    def anchored(self, battery_v: Mapping[str, float]) -> "SignalModel":
+        """The signal hardly depends on the battery: this model itself."""
+        return self
+
+    def working(self, probe: Any) -> Array:
+        """(draws,) True where the sound cell is hot in the probe's state, or cannot be."""
+        hot = self.loop.hot(setting_of(probe, probe.measure == "resistance")) > 0
+        return hot if probe.key == "running" and hot.any() else np.ones(self.draws, dtype=bool)
+
+    def has(self, *beginnings: str) -> Array:
+        """(hypotheses, 1) True where a fault begins so."""
+        return np.array([[any(name.startswith(beginnings) for name in faults)] for faults in self.hypotheses])
+
+    def share(self, setting: Setting) -> dict[str, Array]:
+        """How much of the time the mixture at the cell is rich."""
+        rich = self._rich_share(setting)
+        return {RICH: rich, LEAN: 1.0 - rich}
+
+    def _rich_share(self, setting: Setting) -> Array:
+        unit = self.each_draw("mixture")[None]
+        if setting.key != "running":
+            return np.zeros((1, self.draws))
+        asked = next((name for name in _RICH_SHARE if name in setting.conditions), None)
+        low, high = _RICH_SHARE[asked] if asked else ((0.38, 0.62) if self.position == 1 else (0.3, 1.0))
+        rich = low + (high - low) * unit
+        if asked not in ("fresh-air", "fuel-cut"):
+            strength = 0.5 if asked else 1.0
+            rich = np.where(self.has("engine-rich"), rich + strength * (1 - rich), rich)
+            lean = self.has("engine-lean", "exhaust-leak")
+            rich = np.where(lean, rich * (1 - strength) + (0.25 * strength if asked == "rich" else 0.0), rich)
+        if asked:
+            idle = 0.4 + 0.2 * unit
+            rich = np.where(self.has("swapped-connectors"), idle, rich)
+        return rich
+
+    def own_displays(self, probe: Any) -> Mapping[str, Display] | None:
+        """Scan values that are behaviour, and the figures of a recording."""
+        if isinstance(probe, ScanProbe):
+            return self._scan(probe)
+        if isinstance(probe, TraceProbe) and probe.signal == "sensor_voltage":
+            return self._trace(probe)
+        return None
+
+    def changed(self, probe: Any, shown: Mapping[str, Display]) -> Mapping[str, Display]:
+        """A module that does not see its pin shows something of its own."""
+        return shown
+
+    def input_volts(self, setting: Setting) -> dict[str, Array] | None:
+        """Phase -> volts at the module's input, (hypotheses, draws); None where the module has none."""
+        low = f"module_pin.{self.loop.negative}" if self.loop.negative else "module.power_ground"
+        seen = self.seen(Query(setting, (Place(f"module_pin.{self.loop.positive}", low),)))
+        if seen is None:
+            return None
+        stuck = np.array([0.0, 0.45, 1.2])[self.loop.draws.choice("stuck input", [0.4, 0.4, 0.2])][None]
+        dead = self.has("module-input-dead")
+        return {phase: np.where(dead, stuck, seen.volts[phase][0]) for phase in PHASES}
+
+    def _scan(self, probe: ScanProbe) -> Mapping[str, Display] | None:
+        setting = setting_of(probe)
+        share = self.share(setting)
+        if probe.pid == "sensor_voltage" and self.loop.cell in ("zirconia", "titania"):
+            volts = self.input_volts(setting)
+            if volts is None:
+                return None
+            return {"value": Figure("voltage", sum((share[phase] * volts[phase] for phase in PHASES), np.zeros(1)))}
+        if probe.pid in ("cell_current", "lambda") and self.loop.cell in ("limiting-current", "two-cell"):
+            return self._current(probe, setting)
+        if probe.pid in ("short_trim", "long_trim"):
+            return {"value": Figure("ratio", self._trim())}
+        if probe.pid == "loop":
+            closed = (
+                np.where(self.has(*SILENT), 0.2, 0.95)
+                if self.position == 1
+                else np.full((len(self.hypotheses), 1), 0.93)
+            )
+            closed = np.broadcast_to(closed, (len(self.hypotheses), self.draws))
+            return {"value": Words({"closed": closed, "open": 1 - closed})}
+        return None
+
+    def _current(self, probe: ScanProbe, setting: Setting) -> Mapping[str, Display] | None:
+        terminal = "pump" if self.loop.cell == "two-cell" else self.loop.positive
+        seen = self.seen(Query(setting, (Place(f"module.{terminal}"),)))
+        if seen is None:
+            return None
+        share = self.share(setting)
+        amps = sum((share[phase] * seen.volts[phase][0] for phase in PHASES), np.zeros(1))
+        amps = np.where(self.has("module-input-dead"), 0.0, amps)
+        if probe.pid == "cell_current":
+            return {"value": Figure("cell_current", amps)}
+        return {
+            "value": Figure(
+                "number", np.clip(1.0 + 400.0 * amps * (0.7 + 0.6 * self.each_draw("lambda slope")), 0.65, 3.0)
+            )
+        }
+
+    def _trim(self) -> Array:
+        unit = self.each_draw("trim")[None]
+        usual = -0.06 + 0.12 * unit
+        if self.position > 1:
+            lean, rich = self.has("engine-lean"), self.has("engine-rich")
+        else:
+            lean, rich = self.has(*READS_LEAN), self.has(*READS_RICH)
+        return np.where(lean, 0.12 + 0.2 * unit, np.where(rich, -0.32 + 0.2 * unit, usual))
+
+    def _trace(self, probe: TraceProbe) -> Mapping[str, Display] | None:
+        setting = setting_of(probe)
+        volts = self.input_volts(setting)
+        if volts is None:
+            return None
+        share = self.share(setting)
+        present = [np.where(share[phase] > 0.03, volts[phase], np.nan) for phase in PHASES]
+        high, low = np.fmax(*present), np.fmin(*present)
+        mean = sum((share[phase] * volts[phase] for phase in PHASES), np.zeros(1))
+        unit = self.each_draw("pace")[None]
+        edge = np.where(self.has("cell-slow"), 0.16 + 0.6 * unit, np.where(self.has("cell-contaminated"), 0.1 + 0.3 * unit,
+                                                                          0.03 + 0.06 * unit))  # fmt: skip
+        first = np.where(
+            self.has(COLD_HEATER), 80 + 300 * unit, np.where(self.has("cell-slow"), 20 + 60 * unit, 10 + 45 * unit)
+        )
+        return {
+            "min": Figure("voltage", low), "max": Figure("voltage", high), "mean": Figure("voltage", mean),
+            "switches_per_min": Figure("number", self._switches(high - low, unit)),
+            "rise_s": Figure("time", edge), "fall_s": Figure("time", edge), "delay_s": Figure("time", 2 * edge),
+            "first_activity_s": Figure("time", first),
+        }  # fmt: skip
+
+    def _switches(self, swing: Array, unit: Array) -> Array:
+        """Switches a minute through the middle."""
+        moving = swing > 0.25
+        if self.position > 1:
+            worn = self.has("catalyst-worn")
+            return np.where(worn, 25 + 60 * unit, 6 * unit)
+        pace = np.where(self.has("cell-slow"), 4 + 20 * unit, 35 + 90 * unit)
+        return np.where(moving & ~self.has("engine-rich", "engine-lean", "exhaust-leak"), pace, 3 * unit)
