@@ -385,6 +385,15 @@ MOST_READINGS = 500
 
 
 @dataclass(frozen=True, kw_only=True)
+class Cannot:
+    """A proposed reading that cannot be taken. reading: its id (``next.id``); reason: why."""
+
+    __pydantic_config__ = _STRICT
+    reading: Annotated[str, Field(max_length=60)]
+    reason: Annotated[str, Field(min_length=1, max_length=200)]
+
+
+@dataclass(frozen=True, kw_only=True)
 class Case:
     """One job."""
 
@@ -399,6 +408,7 @@ class Case:
     symptoms: Annotated[tuple[Symptom, ...], Field(max_length=20)] = ()
     history: Annotated[tuple[History, ...], Field(max_length=20)] = ()
     readings: Annotated[tuple[Reading, ...], Field(max_length=MOST_READINGS)] = ()
+    cannot: Annotated[tuple[Cannot, ...], Field(max_length=100)] = ()
 
 
 Plain = dict[str, Any]

@@ -71,9 +71,7 @@ class Diagnosis:
             because=because(self.standing, found, judged, self.states, self.taken, meaning, prior),
             would_change_it=would_change(self.standing, self._without(), judged, self.states),
             suspects=self._suspects(),
-            by_component={
-                name: round(float(self.posterior[rows].sum()), 4) for name, rows in meaning.has_component.items()
-            },
+            by_component=self._components(self.posterior),
             proven=tuple(Proven(part=part, by=state.by) for part, state in self.states.items() if state.proven),  # type: ignore[arg-type]
             unproven=unproven(self.states),  # type: ignore[arg-type]
             judged=tuple(replace(item, warnings=_of(item.reading, warned)) for item in judged),
@@ -81,6 +79,23 @@ class Diagnosis:
             alternatives=tuple(proposals[1:]),
             warnings=warned,
         )
+
+    def course(self) -> tuple[dict[str, float], ...]:
+        """Chance of each component after every reading of the ledger, in order."""
+        belief, taken = self.circuit.belief(self.models), {item.place: item for item in self.taken}
+        course = []
+        chances = self._components(belief.posterior())
+        for place in range(len(self.job.case.readings)):
+            if place in taken:
+                apply(belief, taken[place])
+                chances = self._components(belief.posterior())
+            course.append(chances)
+        return tuple(course)
+
+    def _components(self, posterior: Array) -> dict[str, float]:
+        return {
+            name: round(float(posterior[rows].sum()), 4) for name, rows in self.circuit.meaning.has_component.items()
+        }
 
     def _states(self, posterior: Array, taken: Sequence[Evidence]) -> dict[str, PartState]:
         return part_states(self.circuit.parts, self.circuit.space, self.circuit.meaning, posterior, taken)
@@ -196,8 +211,11 @@ class Diagnosis:
         counted = [item for item in self.job.case.readings if item.struck is None]
         since = max((item.place for item in self.taken if item.renewed), default=-1)
         fresh = [item for place, item in enumerate(self.job.case.readings) if place > since and item.struck is None]
+        out_of_reach = {item.reading for item in self.job.case.cannot}
         offered = [
-            item for item in self.circuit.offered(self.job) if not any(same_measurement(item, old) for old in fresh)
+            item
+            for item in self.circuit.offered(self.job)
+            if item.id not in out_of_reach and not any(same_measurement(item, old) for old in fresh)
         ]
         needed = list(self.standing.missing)
         last = counted[-1] if counted else None
@@ -219,6 +237,7 @@ class Diagnosis:
     def _next(self, scored: Scored) -> Next:
         candidate = scored.candidate
         return Next(
+            id=candidate.id,
             reading=candidate.probe,
             expect=expect_text(candidate, self._expect(candidate.probe)),
             minutes=round(scored.minutes, 1),

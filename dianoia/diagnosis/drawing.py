@@ -112,7 +112,11 @@ def drawing(job: Job, verdict: Verdict) -> Drawing:
     rows: dict[str, float] = {terminal: FIRST_ROW + ROW * index for index, terminal in enumerate(terminals)}
     bottom = FIRST_ROW + ROW * len(terminals) + 20
     high_side = bool(job.case.sensor and job.case.sensor.heater_switch == "high-side")
-    shapes = [*_feed(high_side), *_rows(rows, high_side), *_ends(rows, bottom, high_side)]
+    shapes = [
+        *_feed(high_side, job.case.vehicle.system_voltage or 12),
+        *_rows(rows, high_side),
+        *_ends(rows, bottom, high_side),
+    ]
     pins: dict[str, tuple[str | None, str | None]] = {
         pin.terminal: (number, pin.colour) for number, pin in job.pins.items() if pin.terminal
     }
@@ -127,9 +131,9 @@ def drawing(job: Job, verdict: Verdict) -> Drawing:
     )
 
 
-def _feed(high_side: bool) -> Iterator[_Shape]:
+def _feed(high_side: bool, volts: int) -> Iterator[_Shape]:
     y = FIRST_ROW
-    yield _Shape("battery", "battery", "battery", ((BATTERY - 26, y - 20), (BATTERY + 26, y + 20)))
+    yield _Shape("battery", "battery", f"{volts} V", ((BATTERY - 26, y - 20), (BATTERY + 26, y + 20)))
     yield _Shape(
         "feed", "wire", "feed", ((BATTERY + 26, y), (RELAY - 28, y)), ("main feed", "supply resistance"), "supply"
     )
@@ -149,7 +153,10 @@ _PART_OF = {"heater_supply": "supply", "heater_control": "control", "signal": "s
 def _rows(rows: dict[str, float], high_side: bool) -> Iterator[_Shape]:
     for terminal, y in rows.items():
         from_fuse = terminal in ("heater_supply", "supply") and not high_side
-        start = FUSE + 28 if from_fuse else MODULE_RIGHT
+        to_ground = terminal == "ground" or (terminal == "heater_control" and high_side)
+        start = FUSE + 28 if from_fuse else FUSE if to_ground else MODULE_RIGHT
+        if to_ground:
+            yield _Shape(f"ground.{terminal}", "ground", "", ((FUSE, y), (FUSE, y + 24)))
         sites = _WIRE_SITES.get(terminal, (f"wire {terminal}",))
         pins = _PIN_SITES.get(terminal, (f"plug {terminal}",))
         label = TERMINAL_WORDS[terminal]
@@ -165,7 +172,9 @@ def _ends(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[_S
     ys = list(rows.values())
     yield _Shape("sensor", "sensor", "sensor", ((SENSOR, ys[0] - 34), (WIDTH - 30, ys[-1] + 34)))
     module_top = FIRST_ROW + 44
-    yield _Shape("module", "module", "module", ((34.0, module_top), (MODULE_RIGHT, bottom - 30)))
+    yield _Shape(
+        "module", "module", "module", ((34.0, module_top), (MODULE_RIGHT, bottom - 30)), ("bias", "input"), "bias"
+    )
     yield _Shape("module-ground", "ground", "ground", ((BATTERY + 30, bottom - 30), (BATTERY + 30, bottom + 18)),
                  ("module ground",), "driver")  # fmt: skip
     if "heater_supply" in rows:
@@ -174,9 +183,8 @@ def _ends(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[_S
         y = top if high_side else low
         yield _Shape("driver", "driver", "driver", ((90.0, y), (MODULE_RIGHT, y)), ("driver",), "driver")
     if "can_high" in rows:
-        yield _Shape(
-            "unit", "unit", "control unit and probe", ((ELEMENT - 50, ys[0] + 10), (ELEMENT + 120, ys[-1] - 10))
-        )
+        corners = ((ELEMENT - 50, ys[0] + 10), (ELEMENT + 120, ys[-1] - 10))
+        yield _Shape("unit", "unit", "control unit and probe", corners, ("unit", "tip"), "cell")
         return
     signal_rows = [y for name, y in rows.items() if name not in ("heater_supply", "heater_control")]
     if signal_rows:
@@ -202,9 +210,9 @@ def _points(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[
     yield fixed("chassis", BATTERY + 100, bottom + 18, "chassis")
     yield fixed("sensor.shell", WIDTH - 120, list(rows.values())[-1] + 34, "shell")
     for terminal, y in rows.items():
-        reaches_module = not (terminal in ("heater_supply", "supply") and not high_side) and not (
-            terminal == "heater_control" and high_side
-        )
+        fed = terminal in ("heater_supply", "supply") and not high_side
+        grounded = terminal == "ground" or (terminal == "heater_control" and high_side)
+        reaches_module = not fed and not grounded
         columns: Sequence[tuple[str, float, str]] = (("inline", INLINE, "in-line"), ("harness", HARNESS, "loom"),
                                                      ("sensor", SENSOR, "sensor"))  # fmt: skip
         if reaches_module:

@@ -118,7 +118,7 @@ _circuits: OrderedDict[object, Circuit] = OrderedDict()
 def circuit_of(job: Job) -> Circuit:
     """The circuit of a job, from the kept ones where an equal job was seen before."""
     with_signal = needs_signal(job)
-    case = replace(job.case, readings=(), title="", specs=(), style="live-first")
+    case = replace(job.case, readings=(), title="", specs=(), style="live-first", cannot=())
     key = (repr(case), with_signal, job.family.id)
     circuit = _circuits.pop(key, None) or Circuit(job, with_signal)
     _circuits[key] = circuit

@@ -85,8 +85,9 @@ class Judged:
 
 @dataclass(frozen=True, kw_only=True)
 class Next:
-    """A proposed reading."""
+    """A proposed reading. id: its name among the readings that may be proposed."""
 
+    id: str
     reading: Probe
     expect: str
     minutes: float

@@ -8,6 +8,7 @@ from ninja.errors import ValidationError
 
 from dianoia.case.load import adapter, case_from_plain, to_plain
 from dianoia.case.types import Case, Reading
+from dianoia.circuit.sums import At20, HeaterSum, PwmSum, at_20c, duty_from, heater, pwm_average, resistance_from
 from dianoia.codes.book import Search, search
 from dianoia.codes.decode import decode
 from dianoia.codes.parse import parse_codes
@@ -15,6 +16,7 @@ from dianoia.codes.triage import triage
 from dianoia.codes.types import Decoded
 from dianoia.diagnosis.diagnose import Diagnosis
 from dianoia.errors import Finding, RefusedInput
+from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
 from server.jobs import store
 from server.jobs.bodies import KnownVehicle, NewJob, Problem, Strike, WhatIf
@@ -147,6 +149,34 @@ def code_book(
 ) -> Any:
     """Every listed code that fits the search."""
     return search(Search(words=words, bank=bank, position=position, circuit=circuit, kind=kind))
+
+
+@api.get("/sums/heater", response={200: HeaterSum, 422: Problem})
+def sum_heater(request: HttpRequest, ohms_20c: str, volts: str = "13.8 V") -> Any:
+    """Current and power of a heater, cold and settled."""
+    return heater(parse(ohms_20c, "resistance", "ohms_20c").value, parse(volts, "voltage", "volts").value)
+
+
+@api.get("/sums/at-20", response={200: At20, 422: Problem})
+def sum_at_20(request: HttpRequest, ohms: str, celsius: str) -> Any:
+    """A resistance carried back to 20 °C."""
+    return at_20c(parse(ohms, "resistance", "ohms").value, parse(celsius, "temperature", "celsius").value)
+
+
+@api.get("/sums/pwm", response={200: PwmSum, 422: Problem})
+def sum_pwm(request: HttpRequest, volts: str = "13.8 V", duty: str = "", meter_v: str = "") -> Any:
+    """A multimeter's average from the duty, or the duty from the average."""
+    battery = parse(volts, "voltage", "volts").value
+    if meter_v.strip():
+        return duty_from(battery, parse(meter_v, "voltage", "meter_v").value)
+    return pwm_average(battery, parse(duty, "ratio", "duty").value)
+
+
+@api.get("/sums/resistance", response={200: At20, 422: Problem})
+def sum_resistance(request: HttpRequest, amps: str, volts: str = "13.8 V") -> Any:
+    """The resistance behind a current; both ends alike."""
+    ohms = resistance_from(parse(amps, "current", "amps").value, parse(volts, "voltage", "volts").value)
+    return At20((ohms, ohms))
 
 
 @api.get("/codes", response={200: list[Decoded], 422: Problem}, by_alias=True)

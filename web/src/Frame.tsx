@@ -1,6 +1,7 @@
 import { ConfigProvider } from 'antd'
 import { useEffect, useState } from 'react'
 import { Outlet } from 'react-router'
+import { Keys } from './parts/Keys'
 import { keep, kept } from './model/kept'
 import { type Light, themeOf } from './theme'
 
@@ -18,6 +19,7 @@ export function Frame() {
   useEffect(() => document.documentElement.setAttribute('data-light', light), [light])
   return (
     <ConfigProvider theme={themeOf(light)}>
+      <Keys />
       <Outlet context={{ light, setLight: change } satisfies FrameContext} />
     </ConfigProvider>
   )

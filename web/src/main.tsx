@@ -18,6 +18,8 @@ const router = createBrowserRouter([
       { path: '/', element: <StartPage /> },
       { path: '/jobs/:id', lazy: async () => ({ Component: (await import('./pages/Workbench')).Workbench }) },
       { path: '/jobs/:id/place', lazy: async () => ({ Component: (await import('./pages/PlacePage')).PlacePage }) },
+      { path: '/jobs/:id/sheet', lazy: async () => ({ Component: (await import('./pages/SheetPage')).SheetPage }) },
+      { path: '/sums', lazy: async () => ({ Component: (await import('./pages/SumsPage')).SumsPage }) },
       { path: '/codes', lazy: async () => ({ Component: (await import('./pages/CodeBook')).CodeBook }) },
       { path: '*', element: <StartPage /> },
     ],

@@ -212,6 +212,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sums/heater": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sum Heater
+         * @description Current and power of a heater, cold and settled.
+         */
+        get: operations["server_jobs_api_sum_heater"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/at-20": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sum At 20
+         * @description A resistance carried back to 20 °C.
+         */
+        get: operations["server_jobs_api_sum_at_20"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/pwm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sum Pwm
+         * @description A multimeter's average from the duty, or the duty from the average.
+         */
+        get: operations["server_jobs_api_sum_pwm"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/resistance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sum Resistance
+         * @description The resistance behind a current; both ends alike.
+         */
+        get: operations["server_jobs_api_sum_resistance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/codes": {
         parameters: {
             query?: never;
@@ -403,6 +483,16 @@ export interface components {
             height: number;
         };
         /**
+         * Cannot
+         * @description A proposed reading that cannot be taken. reading: its id (``next.id``); reason: why.
+         */
+        Cannot: {
+            /** Reading */
+            reading: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Case
          * @description One job.
          */
@@ -450,6 +540,11 @@ export interface components {
              * @default []
              */
             readings: (components["schemas"]["VoltageReading"] | components["schemas"]["ResistanceReading"] | components["schemas"]["LampReading"] | components["schemas"]["ScopeReading"] | components["schemas"]["CurrentReading"] | components["schemas"]["ScanReading"] | components["schemas"]["TraceReading"] | components["schemas"]["InspectReading"] | components["schemas"]["ActReading"])[];
+            /**
+             * Cannot
+             * @default []
+             */
+            cannot: components["schemas"]["Cannot"][];
         };
         /**
          * Cavity
@@ -961,7 +1056,7 @@ export interface components {
         /**
          * JobView
          * @description One job, whole. codes: in the order to work in; address: of the sensor in question; place: where it sits, in
-         *     words; ledger: each reading in words, in order.
+         *     words; ledger: each reading in words, in order; course: chance of each component after each reading.
          */
         JobView: {
             /** Id */
@@ -981,6 +1076,10 @@ export interface components {
             drawing: components["schemas"]["Drawing"];
             /** Ledger */
             ledger: components["schemas"]["Described"][];
+            /** Course */
+            course: {
+                [key: string]: number;
+            }[];
             next_words: components["schemas"]["Described"] | null;
             /** Alternative Words */
             alternative_words: components["schemas"]["Described"][];
@@ -1166,9 +1265,11 @@ export interface components {
         };
         /**
          * Next
-         * @description A proposed reading.
+         * @description A proposed reading. id: its name among the readings that may be proposed.
          */
         Next: {
+            /** Id */
+            id: string;
             /** Reading */
             reading: components["schemas"]["VoltageProbe"] | components["schemas"]["ResistanceProbe"] | components["schemas"]["LampProbe"] | components["schemas"]["ScopeProbe"] | components["schemas"]["CurrentProbe"] | components["schemas"]["ScanProbe"] | components["schemas"]["TraceProbe"] | components["schemas"]["InspectProbe"] | components["schemas"]["ActProbe"];
             /** Expect */
@@ -2313,6 +2414,54 @@ export interface components {
             /** Job */
             job: number;
         };
+        /**
+         * HeaterSum
+         * @description A heater on a voltage. Each pair is (low, high); at switch-on cold, and settled hot.
+         *
+         *     cold_amps, hot_amps in A; cold_watts, hot_watts in W; hot_ohms in ohms.
+         */
+        HeaterSum: {
+            /** Cold Amps */
+            cold_amps: number;
+            /** Cold Watts */
+            cold_watts: number;
+            /** Hot Ohms */
+            hot_ohms: [
+                number,
+                number
+            ];
+            /** Hot Amps */
+            hot_amps: [
+                number,
+                number
+            ];
+            /** Hot Watts */
+            hot_watts: [
+                number,
+                number
+            ];
+        };
+        /**
+         * At20
+         * @description ohms_20c: the resistance carried back to 20 °C, (low, high), in ohms.
+         */
+        At20: {
+            /** Ohms 20C */
+            ohms_20c: [
+                number,
+                number
+            ];
+        };
+        /**
+         * PwmSum
+         * @description meter_v: what a multimeter shows on the switched wire, in V; duty: share of time driven, 0 to 1.
+         */
+        PwmSum: {
+            /** Meter V */
+            meter_v: number;
+            /** Duty */
+            duty: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -2701,6 +2850,135 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Decoded"][];
+                };
+            };
+        };
+    };
+    server_jobs_api_sum_heater: {
+        parameters: {
+            query: {
+                ohms_20c: string;
+                volts?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeaterSum"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_jobs_api_sum_at_20: {
+        parameters: {
+            query: {
+                ohms: string;
+                celsius: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["At20"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_jobs_api_sum_pwm: {
+        parameters: {
+            query?: {
+                volts?: string;
+                duty?: string;
+                meter_v?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PwmSum"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_jobs_api_sum_resistance: {
+        parameters: {
+            query: {
+                amps: string;
+                volts?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["At20"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -27,6 +27,17 @@ export const STYLE = [
   { value: 'basic-kit', label: 'Basic kit' },
 ]
 
+export const RESULT_MARK = { pass: '✓', fail: '✗', unclear: '?' } as const
+
+/** A confidence in plain words. */
+export function sureness(share: number): string {
+  if (share >= 0.98) return 'As good as certain:'
+  if (share >= 0.95) return 'Sure enough to act:'
+  if (share >= 0.8) return 'Likely, not yet enough to act:'
+  if (share >= 0.5) return 'More likely than not:'
+  return 'Open:'
+}
+
 export function percent(share: number): string {
   if (share > 0.995 && share < 1) return '>99 %'
   if (share < 0.005 && share > 0) return '<1 %'

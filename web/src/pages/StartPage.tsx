@@ -1,6 +1,6 @@
 import { Button, Input } from 'antd'
 import { type FormEvent, useState } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { Link, useLocation, useNavigate } from 'react-router'
 import type { JobSummary, Schemas } from '../api/client'
 import { useJobs, useNewJob, useVehicles } from '../api/jobs'
 import { LightSwitch } from '../parts/LightSwitch'
@@ -20,6 +20,9 @@ export function StartPage() {
       <header className="start-head">
         <h1>Dianoia</h1>
         <p>From the sensor code to the part at fault, with the evidence.</p>
+        <Link to="/sums" className="quiet">
+          Quick sums
+        </Link>
         <Link to="/codes" className="quiet">
           Code book
         </Link>
@@ -40,7 +43,8 @@ export function StartPage() {
 function NewJob() {
   const navigate = useNavigate()
   const create = useNewJob()
-  const [codes, setCodes] = useState('')
+  const typed = (useLocation().state as { typed?: string } | null)?.typed ?? ''
+  const [codes, setCodes] = useState(typed)
   const [vehicle, setVehicle] = useState('')
   const known = useVehicles()
   const submit = (event: FormEvent) => {
@@ -75,6 +79,16 @@ function NewJob() {
         Start the job
       </Button>
       {create.error && <Problem error={create.error} />}
+      {(known.data ?? []).length > 0 && (
+        <div className="recent" role="group" aria-label="Recent vehicles">
+          <span className="muted">Seen lately:</span>
+          {known.data?.slice(0, 5).map((item) => (
+            <button key={item.vehicle.label} type="button" className="quiet" aria-pressed={vehicle === item.vehicle.label} onClick={() => setVehicle(item.vehicle.label)}>
+              {item.vehicle.label}
+            </button>
+          ))}
+        </div>
+      )}
     </form>
   )
 }

@@ -2,7 +2,7 @@ import { useEffect, useReducer, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { JobView } from '../api/client'
 import { useAddReading, useChangeJob, useJob } from '../api/jobs'
-import { type Draft, EMPTY, fromProbe, reduce, toReading } from '../model/draft'
+import { type Draft, EMPTY, fromProbe, type Measure, reduce, toReading } from '../model/draft'
 import { keep, kept } from '../model/kept'
 import { addressWords } from '../model/words'
 import { CircuitBoard } from '../parts/CircuitBoard'
@@ -13,6 +13,7 @@ import { Meter } from '../parts/Meter'
 import { NextStep } from '../parts/NextStep'
 import { Problem } from '../parts/Problem'
 import { Suspects } from '../parts/Suspects'
+import { typing } from '../parts/Keys'
 
 export function Workbench() {
   const id = Number(useParams()['id'])
@@ -28,6 +29,10 @@ export function Workbench() {
   if (!job.data) return <p className="muted waiting">Working out what this circuit would show…</p>
   return <Bench key={id} view={job.data} />
 }
+
+const INSTRUMENT_KEYS: Record<string, Measure> = {
+  v: 'voltage', o: 'resistance', l: 'lamp', a: 'current', s: 'scope', c: 'scan', i: 'inspect', d: 'act',
+} // prettier-ignore
 
 interface Kept {
   draft: Draft
@@ -61,6 +66,19 @@ function Bench({ view }: { view: JobView }) {
     setSending(true)
     add.mutate(toReading(value === undefined ? draft : { ...draft, value }), { onError: () => setSending(false) })
   }
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (typing(event) || event.ctrlKey || event.metaKey) return
+      const measure = INSTRUMENT_KEYS[event.key.toLowerCase()]
+      if (measure) {
+        event.preventDefault()
+        dispatch({ type: 'measure', measure })
+      }
+      if (event.key.toLowerCase() === 'n') dispatch({ type: 'propose', probe: view.verdict.next?.reading ?? null })
+    }
+    window.addEventListener('keydown', press)
+    return () => window.removeEventListener('keydown', press)
+  }, [view])
   const latest = shown === null ? undefined : view.verdict.judged.find((item) => item.reading === shown)
 
   return (
@@ -73,6 +91,9 @@ function Bench({ view }: { view: JobView }) {
           <span className="figure">{view.case.codes.map((item) => item.code).join(' ')}</span> {view.case.vehicle.label}
         </h1>
         <span className="where">{addressWords(view.address)}</span>
+        <Link to={`/jobs/${view.id}/sheet`} className="quiet">
+          Sheet
+        </Link>
         <LightSwitch />
       </header>
       <aside className="bench-left" aria-label="What the code says">
@@ -98,6 +119,8 @@ function Bench({ view }: { view: JobView }) {
           view={view}
           onStyle={(style) => change.mutate({ style })}
           onPick={(probe) => dispatch({ type: 'propose', probe })}
+          onCannot={(reading, reason) => change.mutate({ cannot: [...(view.case.cannot ?? []), { reading, reason }] })}
+          onOwn={() => dispatch({ type: 'set', change: { own: true, lead: 'red' } })}
           draft={draft}
         />
         <Suspects view={view} />

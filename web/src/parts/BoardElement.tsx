@@ -70,16 +70,16 @@ function Symbol(props: { element: Element; a: Corner; b: Corner; apart: boolean;
         <>
           <rect x={a[0]} y={a[1]} width={width} height={b[1] - a[1]} className="stroke box" />
           <text x={a[0] + width / 2} y={b[1] - 13} textAnchor="middle" className="inside">
-            12 V
+            {element.label}
           </text>
-          <Label x={a[0] + width / 2} y={a[1] - 9} text={element.label} />
+          <Label x={a[0] + width / 2} y={a[1] - 9} text="battery" />
         </>
       )
     default:
       return (
         <>
           <rect x={a[0]} y={a[1]} width={width} height={b[1] - a[1]} rx={8} className="stroke box" />
-          <Label x={a[0] + width / 2} y={b[1] + (element.kind === 'module' ? -10 : 18)} text={element.label} />
+          <Label x={a[0] + width / 2} y={element.kind === 'unit' ? (a[1] + b[1]) / 2 : b[1] + (element.kind === 'module' ? -10 : 18)} text={element.label} />
         </>
       )
   }

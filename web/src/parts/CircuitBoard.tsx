@@ -1,5 +1,6 @@
 import type { Drawing, JobView } from '../api/client'
 import { type Draft, leads } from '../model/draft'
+import { RESULT_MARK } from '../model/words'
 import { BoardElement } from './BoardElement'
 import { BoardPoint } from './BoardPoint'
 
@@ -10,7 +11,7 @@ export function CircuitBoard(props: {
   view: JobView
   draft: Draft
   shown: number | null
-  onTouch: (point: string) => void
+  onTouch?: (point: string) => void
 }) {
   const { drawing } = props.view
   const lying = leads(props.draft)
@@ -36,14 +37,35 @@ export function CircuitBoard(props: {
         </g>
       ))}
       <PlugFrame drawing={drawing} apart={apart} />
+      <Flow view={props.view} draft={props.draft} />
       <Leads drawing={drawing} red={pick(byId, lying.red)} black={pick(byId, lying.black)} lamp={props.draft.measure === 'lamp' || props.draft.load === 'lamp'} />
       {drawing.points.map((point) => (
-        <BoardPoint key={point.id} point={point} lead={leadOn(point.id, lying)} onTouch={props.onTouch} />
+        <BoardPoint key={point.id} point={point} lead={leadOn(point.id, lying)} {...(props.onTouch ? { onTouch: props.onTouch } : {})} />
       ))}
       <Taken view={props.view} byId={byId} shown={props.shown} />
     </svg>
   )
 }
+
+/** What flows in the state laid out: the key, the heater's current, a pulsed drive. */
+function Flow({ view, draft }: { view: JobView; draft: Draft }) {
+  const supply = view.drawing.terminals.find((row) => row.terminal === 'heater_supply' || row.terminal === 'supply')
+  const control = view.drawing.terminals.find((row) => row.terminal === 'heater_control')
+  const flows = supply && draft.key === 'running' && draft.connector === 'mated'
+  const pulsed = control && view.case.sensor?.heater_drive === 'pwm'
+  return (
+    <g className="flow">
+      <text x={4} y={24}>
+        {draft.measure === 'inspect' || draft.measure === 'act' ? '' : KEY_WORDS[draft.key]}
+      </text>
+      {flows && <path d={`M392 ${supply.y - 9}l14 9l-14 9z`} />}
+      {flows && control && <path d={`M406 ${control.y - 9}l-14 9l14 9z`} />}
+      {pulsed && <path d={`M300 ${control.y - 8}h8v-14h10v14h8v-14h10v14h8`} className="pulse" />}
+    </g>
+  )
+}
+
+const KEY_WORDS = { off: 'key off', on: 'key on', running: 'engine running', cranking: 'cranking' }
 
 function pick(byId: Map<string, Point>, id: string | null): Point | null {
   return id === null ? null : (byId.get(id) ?? null)
@@ -117,5 +139,3 @@ function beside(point: Point) {
   if (point.id === 'battery.positive') return { x: point.x - 34, y: y + 12, textAnchor: 'start' as const }
   return { x: point.x, y, textAnchor: 'middle' as const }
 }
-
-export const RESULT_MARK = { pass: '✓', fail: '✗', unclear: '?' } as const

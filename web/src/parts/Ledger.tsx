@@ -3,7 +3,7 @@ import { useState } from 'react'
 import type { JobView } from '../api/client'
 import { useStrike, useWithout } from '../api/jobs'
 import { DECISION } from '../model/words'
-import { RESULT_MARK } from './CircuitBoard'
+import { RESULT_MARK } from '../model/words'
 import { Problem } from './Problem'
 
 /** All readings in order, newest first. A correction strikes out; nothing is changed or removed. */
@@ -50,7 +50,7 @@ function Line(props: {
         <span className="what">
           {words.where} <span className="muted">{words.state}</span>
         </span>
-        <span className="says">{struck ? `Struck: ${struck}` : judged.expected && `${judged.against === 'spec' ? 'Spec' : 'Sound'}: ${judged.expected}`}</span>
+        <span className="says" title={judged.says}>{struck ? `Struck: ${struck}` : judged.expected && `${judged.against === 'spec' ? 'Spec' : 'Sound'}: ${judged.expected}`}</span>
         <time className="muted">{reading.taken ? new Date(reading.taken).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false }) : ''}</time>
       </button>
       {!struck && (

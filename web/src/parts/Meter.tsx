@@ -5,7 +5,7 @@ import { NumberPad } from './NumberPad'
 import { Problem } from './Problem'
 import { RangeScale } from './RangeScale'
 import { StateStrip } from './StateStrip'
-import { RESULT_MARK } from './CircuitBoard'
+import { RESULT_MARK } from '../model/words'
 
 const INSTRUMENTS: { measure: Measure; label: string; key: string }[] = [
   { measure: 'voltage', label: 'V', key: 'v' },

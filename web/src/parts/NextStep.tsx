@@ -1,4 +1,6 @@
 import { Segmented } from 'antd'
+import { useState } from 'react'
+import { Link } from 'react-router'
 import type { JobView, Probe } from '../api/client'
 import type { Draft } from '../model/draft'
 import { Cautions } from './Cautions'
@@ -10,6 +12,8 @@ export function NextStep(props: {
   draft: Draft
   onStyle: (style: string) => void
   onPick: (probe: Probe) => void
+  onCannot: (reading: string, reason: string) => void
+  onOwn: () => void
 }) {
   const { verdict, next_words: words, alternative_words: others } = props.view
   const next = verdict.next
@@ -29,10 +33,14 @@ export function NextStep(props: {
           <p className="why">{next.why}</p>
           <Cautions key={props.view.id} job={props.view.id} lines={next.cautions} />
           {props.draft.own && (
-            <button type="button" className="quiet" onClick={() => props.onPick(next.reading)}>
-              Back to the proposed reading
-            </button>
+            <div className="own">
+              <p>Touch two points on the drawing, set the state, type what you read.</p>
+              <button type="button" className="quiet" onClick={() => props.onPick(next.reading)}>
+                Back to the proposed reading
+              </button>
+            </div>
           )}
+          <CannotTake key={next.id} onCannot={(reason) => props.onCannot(next.id, reason)} onOwn={props.onOwn} />
           {verdict.alternatives.map((item, index) => (
             <button key={index} type="button" className="other" onClick={() => props.onPick(item.reading)}>
               Or: {others[index]?.instrument} {others[index]?.where} <span className="figure">{item.minutes} min</span>
@@ -49,6 +57,34 @@ export function NextStep(props: {
   )
 }
 
+const REASONS = ['no tool for it', 'cannot reach it', 'not safe here']
+
+/** The way out of a proposal: it is put aside with a reason, or something else was measured. */
+function CannotTake({ onCannot, onOwn }: { onCannot: (reason: string) => void; onOwn: () => void }) {
+  const [asking, setAsking] = useState(false)
+  if (!asking) {
+    return (
+      <div className="way-out">
+        <button type="button" className="quiet" onClick={() => setAsking(true)}>
+          I can’t take this one
+        </button>
+        <button type="button" className="quiet" onClick={onOwn}>
+          I measured something else
+        </button>
+      </div>
+    )
+  }
+  return (
+    <div className="way-out" role="group" aria-label="Why not">
+      {REASONS.map((reason) => (
+        <button key={reason} type="button" className="quiet" onClick={() => onCannot(reason)}>
+          {reason}
+        </button>
+      ))}
+    </div>
+  )
+}
+
 function Ended({ view }: { view: JobView }) {
   const { verdict } = view
   return (
@@ -56,6 +92,9 @@ function Ended({ view }: { view: JobView }) {
       <div className="decision" role="status">
         <h2>{DECISION[verdict.decision]}</h2>
         <p>{verdict.says}</p>
+        <Link to={`/jobs/${view.id}/sheet`} className="quiet">
+          Decision sheet
+        </Link>
       </div>
       <h3>Why</h3>
       {verdict.because.map((line) => (

@@ -35,6 +35,7 @@ export function StateStrip({ draft, dispatch }: { draft: Draft; dispatch: Dispat
         <Toggle label="battery off" on={draft.battery === 'disconnected'} onChange={(on) => set({ battery: on ? 'disconnected' : 'connected' })} />
       )}
       {draft.key !== 'off' && <Toggle label="cleared" on={draft.codes_cleared} onChange={(on) => set({ codes_cleared: on })} />}
+      {draft.codes_cleared && <span className="hint">start, then measure within half a minute</span>}
       {draft.measure === 'voltage' && <Toggle label="lamp load" on={draft.load === 'lamp'} onChange={(on) => set({ load: on ? 'lamp' : null })} />}
       {draft.measure === 'lamp' && (
         <Switch

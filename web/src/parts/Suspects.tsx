@@ -30,6 +30,20 @@ export function Suspects({ view }: { view: JobView }) {
   )
 }
 
+/** How far the newest reading moved the belief. */
+function Moved({ name, view }: { name: string; view: JobView }) {
+  const now = view.course.at(-1)?.[name]
+  const before = view.course.at(-2)?.[name]
+  if (now === undefined || before === undefined) return null
+  const points = Math.round(100 * (now - before))
+  if (points === 0) return null
+  return (
+    <span className={points > 0 ? 'moved up' : 'moved'} title={`by reading ${view.course.length}`}>
+      {points > 0 ? '▲' : '▼'} {Math.abs(points)}
+    </span>
+  )
+}
+
 function Component({ name, view }: { name: string; view: JobView }) {
   const share = view.verdict.by_component[name] ?? 0
   const best = view.verdict.suspects.filter((item) => item.component === name && item.probability >= 0.05).slice(0, 2)
@@ -37,6 +51,7 @@ function Component({ name, view }: { name: string; view: JobView }) {
     <li className="component">
       <span className="component-head">
         <strong>{name}</strong>
+        <Moved name={name} view={view} />
         <span className="figure">{percent(share)}</span>
       </span>
       <span className="bar" aria-hidden="true">

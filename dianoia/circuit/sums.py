@@ -1,0 +1,102 @@
+"""Quick sums of the trade, with the same laws as the circuit."""
+
+from dataclasses import dataclass
+
+from dianoia.circuit.heater import TEMPERATURE_COEFFICIENT
+from dianoia.errors import refuse
+
+#: An element at work, in °C: what a cold resistance is carried to.
+WORKING_C = (500.0, 750.0)
+
+
+@dataclass(frozen=True)
+class HeaterSum:
+    """A heater on a voltage. Each pair is (low, high); at switch-on cold, and settled hot.
+
+    cold_amps, hot_amps in A; cold_watts, hot_watts in W; hot_ohms in ohms.
+    """
+
+    cold_amps: float
+    cold_watts: float
+    hot_ohms: tuple[float, float]
+    hot_amps: tuple[float, float]
+    hot_watts: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class At20:
+    """ohms_20c: the resistance carried back to 20 °C, (low, high), in ohms."""
+
+    ohms_20c: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class PwmSum:
+    """meter_v: what a multimeter shows on the switched wire, in V; duty: share of time driven, 0 to 1."""
+
+    meter_v: float
+    duty: float
+
+
+def _factor(slope: float, celsius: float) -> float:
+    return 1.0 + slope * (celsius - 20.0)
+
+
+def heater(ohms_20c: float, volts: float) -> HeaterSum:
+    """Current and power of an element of ``ohms_20c`` on ``volts``. Raises RefusedInput at or below zero.
+
+    >>> round(heater(6.0, 13.5).cold_amps, 2)
+    2.25
+    """
+    _positive("ohms_20c", ohms_20c)
+    _positive("volts", volts)
+    low = ohms_20c * _factor(TEMPERATURE_COEFFICIENT[0], WORKING_C[0])
+    high = ohms_20c * _factor(TEMPERATURE_COEFFICIENT[1], WORKING_C[1])
+    return HeaterSum(
+        volts / ohms_20c,
+        volts**2 / ohms_20c,
+        (low, high),
+        (volts / high, volts / low),
+        (volts**2 / high, volts**2 / low),
+    )
+
+
+def resistance_from(amps: float, volts: float) -> float:
+    """The resistance in ohms that takes ``amps`` at ``volts``. Raises RefusedInput at or below zero."""
+    _positive("amps", amps)
+    _positive("volts", volts)
+    return volts / amps
+
+
+def at_20c(ohms: float, celsius: float) -> At20:
+    """A resistance measured at ``celsius`` carried back to 20 °C. Raises RefusedInput outside -60 to 1200 °C."""
+    _positive("ohms", ohms)
+    if not -60.0 <= celsius <= 1200.0:
+        raise refuse("celsius", "a temperature from -60 to 1200 °C", str(celsius))
+    ends = sorted(ohms / _factor(slope, celsius) for slope in TEMPERATURE_COEFFICIENT)
+    return At20((ends[0], ends[1]))
+
+
+def pwm_average(volts: float, duty: float) -> PwmSum:
+    """What a multimeter shows on a wire pulled low for ``duty`` (0 to 1) of the time. Raises RefusedInput outside.
+
+    >>> round(pwm_average(13.8, 0.7).meter_v, 2)
+    4.14
+    """
+    _positive("volts", volts)
+    if not 0.0 <= duty <= 1.0:
+        raise refuse("duty", "a share from 0 to 100 %", str(duty))
+    return PwmSum(volts * (1.0 - duty), duty)
+
+
+def duty_from(volts: float, meter_v: float) -> PwmSum:
+    """The drive behind an averaged reading. Raises RefusedInput where the meter shows more than the battery."""
+    _positive("volts", volts)
+    if not 0.0 <= meter_v <= volts:
+        raise refuse("meter_v", f"from 0 to {volts:g} V", str(meter_v))
+    return PwmSum(meter_v, 1.0 - meter_v / volts)
+
+
+def _positive(field: str, value: float) -> None:
+    if not value > 0:
+        raise refuse(field, "a number above zero", str(value))

@@ -1,0 +1,125 @@
+import { Link, useParams } from 'react-router'
+import type { JobView } from '../api/client'
+import { useJob } from '../api/jobs'
+import { EMPTY } from '../model/draft'
+import { addressWords, DECISION, PART, percent, sureness } from '../model/words'
+import { CircuitBoard } from '../parts/CircuitBoard'
+import { Problem } from '../parts/Problem'
+import { RESULT_MARK } from '../model/words'
+
+/** The decision with its evidence on one sheet, to show and to print. */
+export function SheetPage() {
+  const id = Number(useParams()['id'])
+  const job = useJob(id)
+  if (job.error) return <Problem error={job.error} />
+  if (!job.data) return <p className="muted waiting">Fetching the job…</p>
+  return <Sheet view={job.data} />
+}
+
+function Sheet({ view }: { view: JobView }) {
+  const { verdict } = view
+  return (
+    <main className="sheet">
+      <nav className="sheet-tools">
+        <Link to={`/jobs/${view.id}`} className="quiet">
+          ← Workbench
+        </Link>
+        <button type="button" className="quiet" onClick={() => window.print()}>
+          Print
+        </button>
+        <a className="quiet" href={`/api/jobs/${view.id}/case`} download={`job-${view.id}.json`}>
+          Save as a case file
+        </a>
+      </nav>
+      <header>
+        <h1>{DECISION[verdict.decision]}</h1>
+        <p className="sheet-says">{verdict.says}</p>
+        <p>
+          <span className="figure">{view.case.codes.map((code) => code.code).join(' ')}</span> · {view.case.vehicle.label} ·{' '}
+          {addressWords(view.address)}
+        </p>
+      </header>
+      <section aria-label="Confidence">
+        <h2>How sure</h2>
+        <p>
+          {sureness(verdict.confidence)} <span className="figure">{percent(verdict.confidence)}</span> that exactly this is at fault.
+        </p>
+        <p className="muted">{COST[verdict.decision] ?? 'Being wrong here costs time, not a part.'}</p>
+      </section>
+      <section className="sheet-board" aria-label="The circuit as proven">
+        <CircuitBoard view={view} draft={{ ...EMPTY, measure: 'inspect' }} shown={null} />
+      </section>
+      <section aria-label="Evidence for">
+        <h2>Evidence for it</h2>
+        <ul>
+          {verdict.because.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+        <h2>Against it, or open</h2>
+        <ul>
+          {verdict.unproven.map((part) => (
+            <li key={part}>Not proven either way: {PART[part] ?? part}.</li>
+          ))}
+          {verdict.suspects
+            .filter((item) => item.probability >= 0.02 && !verdict.found.includes(item.fault))
+            .slice(0, 5)
+            .map((item) => (
+              <li key={item.fault}>
+                Still possible: {item.says} ({percent(item.probability)}).
+              </li>
+            ))}
+          {verdict.warnings.map((item, index) => (
+            <li key={index}>{item.says}</li>
+          ))}
+        </ul>
+        <h2>What would change it</h2>
+        <ul>
+          {verdict.would_change_it.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+      </section>
+      <section className="sheet-ledger" aria-label="Readings">
+        <h2>Readings</h2>
+        <table>
+          <thead>
+            <tr>
+              <th>#</th>
+              <th>Reading</th>
+              <th>Where and how</th>
+              <th>Expected</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            {view.ledger.map((line, place) => {
+              const judged = verdict.judged[place]
+              const struck = view.case.readings[place]?.struck
+              return (
+                <tr key={place} className={struck ? 'struck' : ''}>
+                  <td>{place + 1}</td>
+                  <td className="figure">{line.value}</td>
+                  <td>
+                    {line.where}; {line.state}
+                    {struck ? ` (struck: ${struck})` : ''}
+                  </td>
+                  <td className="figure">{judged?.expected}</td>
+                  <td>{struck || !judged ? '—' : `${RESULT_MARK[judged.result]} ${judged.result}`}</td>
+                </tr>
+              )
+            })}
+          </tbody>
+        </table>
+        <p className="muted">Emission parts are regulated: local rules and licensed practice come first.</p>
+      </section>
+    </main>
+  )
+}
+
+const COST: Partial<Record<JobView['verdict']['decision'], string>> = {
+  'replace-sensor': 'Being wrong costs a sensor, a second visit and the customer’s trust.',
+  'suspect-module': 'Being wrong costs a module, the dearest part of the circuit. Prove its feeds once more.',
+  'repair-wiring': 'Being wrong costs the time to open a loom that was whole.',
+  'restore-supply': 'Being wrong costs little; a fuse replaced over a short blows again.',
+}

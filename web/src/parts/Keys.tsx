@@ -1,0 +1,50 @@
+import { useEffect, useState } from 'react'
+import { useNavigate } from 'react-router'
+
+const HELP: [string, string][] = [
+  ['type, Enter', 'take the reading the meter is laid out for'],
+  ['V O L A S C I D', 'volts, ohms, lamp, amps, scope, scan, look, did (with Alt while typing)'],
+  ['Tab', 'through the points of the drawing; Enter puts the next lead there'],
+  ['N', 'back to the proposed reading'],
+  ['P, C, B, U', 'type a new code from anywhere'],
+  ['?', 'this help; Esc closes it'],
+]
+
+/** True while a key belongs to a field rather than to the page. */
+export function typing(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null
+  const field = target?.closest('input, select, textarea')
+  return Boolean(field) && !event.altKey
+}
+
+/** Keys that work on every page: a code typed anywhere starts a job, ? shows the help. */
+export function Keys() {
+  const [open, setOpen] = useState(false)
+  const navigate = useNavigate()
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (event.key === 'Escape') return setOpen(false)
+      if (typing(event) || event.ctrlKey || event.metaKey) return
+      if (event.key === '?') return setOpen((was) => !was)
+      if (/^[pbuPBU]$/.test(event.key) && !event.altKey) {
+        event.preventDefault()
+        void navigate('/', { state: { typed: event.key.toUpperCase() } })
+      }
+    }
+    window.addEventListener('keydown', press)
+    return () => window.removeEventListener('keydown', press)
+  }, [navigate])
+  if (!open) return null
+  return (
+    <div className="help" role="dialog" aria-label="Keys" onClick={() => setOpen(false)}>
+      <dl>
+        {HELP.map(([keys, what]) => (
+          <div key={keys}>
+            <dt className="figure">{keys}</dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+    </div>
+  )
+}
