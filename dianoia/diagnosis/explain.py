@@ -1,5 +1,6 @@
 """Sentences: specific ones, that name the reading, the value, the expected range and the part."""
 
+import re
 from collections.abc import Mapping, Sequence
 from typing import Any
 
@@ -172,12 +173,13 @@ def why_next(candidate: Candidate, belief: Belief, posterior: Array, meaning: Me
     if displays:
         display = next(iter(displays.values()))
         loop = next(name for name, model in belief.models.items() if model.displays(candidate.probe))
-        seen: dict[str, list[str]] = {}
+        seen: dict[str, tuple[str, list[str]]] = {}
         for name in leading:
             text = _would_show(display, belief, loop, (name,) if name else ())
             if text:
-                seen.setdefault(text, []).append(faults()[name].says if name else "nothing is wrong")
-        parts = [f"{text} if {' or '.join(names)}" for text, names in seen.items()]
+                alike = seen.setdefault(_coarse(text), (text, []))
+                alike[1].append(faults()[name].says if name else "nothing is wrong")
+        parts = [f"{text} if {' or '.join(names)}" for text, names in seen.values()]
     if candidate.probe.measure == "act":
         return "Shows whether the fault is there now: back at once, later, or not at all."
     if candidate.probe.measure == "inspect":
@@ -188,7 +190,12 @@ def why_next(candidate: Candidate, belief: Belief, posterior: Array, meaning: Me
     return start + ("; ".join(parts[:3]) + "." if parts else "Tells the remaining suspects apart.")
 
 
-def _leading(meaning: Meaning, posterior: Array, most: int = 4) -> list[str]:
+def _coarse(text: str) -> str:
+    """A range told to two digits, so that what looks the same to a technician is told once."""
+    return re.sub(r"\d+(?:\.\d+)?", lambda number: f"{float(number.group()):.2g}", text)
+
+
+def _leading(meaning: Meaning, posterior: Array, most: int = 6) -> list[str]:
     chance = {name: float(posterior[rows].sum()) for name, rows in meaning.has_fault.items()}
     none = float(posterior[meaning.set_of == meaning.sets.index(frozenset())].sum())
     best = sorted(chance, key=lambda name: -chance[name])[:most]

@@ -1,72 +1,12 @@
 """The main path in a real browser: a typed code, three readings, a decision, and nothing lost on a reload."""
 
-import os
-from typing import ClassVar
+from playwright.sync_api import expect
 
-from django.contrib.staticfiles.testing import StaticLiveServerTestCase
-from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
-
-CHROMIUM = "/usr/bin/chromium"
-
-
-class BrowserCase(StaticLiveServerTestCase):
-    """A headless Chromium and a fresh page for each test."""
-
-    playwright: ClassVar[Playwright]
-    browser: ClassVar[Browser]
-
-    @classmethod
-    def setUpClass(cls) -> None:
-        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright runs a loop in this thread
-        super().setUpClass()
-        cls.playwright = sync_playwright().start()
-        arguments = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
-        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=arguments)
-
-    @classmethod
-    def tearDownClass(cls) -> None:
-        cls.browser.close()
-        cls.playwright.stop()
-        super().tearDownClass()
-
-    def setUp(self) -> None:
-        self.page: Page = self.browser.new_page(viewport={"width": 1280, "height": 800})
-        self.page.set_default_timeout(10_000)
-        self.errors: list[str] = []
-        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
-
-    def tearDown(self) -> None:
-        self.page.context.close()
-        self.assertEqual(self.errors, [])
-
-    def open(self, path: str = "/") -> None:
-        self.page.goto(f"{self.live_server_url}{path}")
-
-    def start_job(self, codes: str = "P0057") -> None:
-        self.open()
-        self.type_code(codes)
-        expect(self.page.get_by_role("region", name="The meter")).to_be_visible()
-
-    def type_code(self, text: str) -> None:
-        """Type into the field that has the focus when the start page opens."""
-        expect(self.page.get_by_label("Type the code")).to_be_focused()
-        self.page.keyboard.type(text)
-        self.page.keyboard.press("Enter")
+from tests.browser.base import BrowserCase
 
 
 class MainPath(BrowserCase):
     """From the start page to a decision."""
-
-    def lay(self, red: str, black: str) -> None:
-        for name in (red, black):
-            self.page.get_by_role("button", name=name).and_(self.page.locator(".point")).first.click(force=True)
-
-    def instrument(self, name: str) -> None:
-        self.page.get_by_role("radio", name=name, exact=True).click()
-
-    def type_reading(self, text: str) -> None:
-        self.page.get_by_label("What the meter shows").fill(text)
-        self.page.keyboard.press("Enter")
 
     def test_code_three_readings_decision_reload(self) -> None:
         self.start_job()

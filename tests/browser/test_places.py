@@ -2,7 +2,7 @@
 
 from playwright.sync_api import expect
 
-from tests.browser.test_main_path import BrowserCase
+from tests.browser.base import BrowserCase
 
 
 class Places(BrowserCase):

@@ -20,8 +20,14 @@ export interface Draft {
   battery: 'connected' | 'disconnected'
   sensor_c: string
   codes_cleared: boolean
+  /** The condition it is taken with (rich, lean, signal-grounded ...), empty for none. */
+  with: string
+  /** Seconds since engine start or key on, as typed; empty for not noted. */
+  at_s: string
+  signal: string
   value: string
   scope: { high: string; low: string; duty_low: string; frequency: string }
+  trace: { min: string; max: string; switches_per_min: string; first_activity_s: string; rise_s: string }
   lead: 'red' | 'black'
   /** False while the draft is still the reading that was proposed. */
   own: boolean
@@ -30,14 +36,15 @@ export interface Draft {
 export const EMPTY: Draft = {
   measure: 'voltage', red: 'battery.positive', black: 'battery.negative', at: '', pid: 'heater_current',
   target: 'connector', action: 'clear-codes', load: null, watts: 5, in_place_of: null, key: 'running',
-  connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '20', codes_cleared: false, value: '',
-  scope: { high: '', low: '', duty_low: '', frequency: '' }, lead: 'red', own: false,
+  connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '20', codes_cleared: false, with: '', at_s: '',
+  signal: 'sensor_voltage', value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
+  trace: { min: '', max: '', switches_per_min: '', first_activity_s: '', rise_s: '' }, lead: 'red', own: false,
 } // prettier-ignore
 
 export type Action =
   | { type: 'propose'; probe: Probe | null }
   | { type: 'type'; value: string }
-  | { type: 'figure'; name: keyof Draft['scope']; value: string }
+  | { type: 'figure'; of: 'scope' | 'trace'; name: string; value: string }
   | { type: 'touch'; point: string }
   | { type: 'measure'; measure: Measure }
   | { type: 'set'; change: Partial<Draft> }
@@ -49,7 +56,7 @@ export function reduce(draft: Draft, action: Action): Draft {
     case 'type':
       return { ...draft, value: action.value }
     case 'figure':
-      return { ...draft, scope: { ...draft.scope, [action.name]: action.value } }
+      return { ...draft, [action.of]: { ...draft[action.of], [action.name]: action.value } }
     case 'touch':
       return touched(draft, action.point)
     case 'measure':
@@ -63,7 +70,10 @@ export function reduce(draft: Draft, action: Action): Draft {
 export function fromProbe(probe: Probe): Draft {
   const own = Object.fromEntries(Object.entries(probe).filter(([name, value]) => name in EMPTY && value !== null))
   const celsius = probe.sensor_c === null || probe.sensor_c === undefined ? '' : String(probe.sensor_c)
-  return { ...EMPTY, connector: 'mated', ...own, sensor_c: celsius, value: '', own: false, lead: 'red' } as Draft
+  const condition = Array.isArray(probe.with) ? (probe.with[0] ?? '') : (probe.with ?? '')
+  const seconds = probe.at_s === null || probe.at_s === undefined ? '' : String(probe.at_s)
+  const typed = { sensor_c: celsius, with: condition, at_s: seconds, value: '', own: false, lead: 'red' }
+  return { ...EMPTY, connector: 'mated', ...own, ...typed } as Draft
 }
 
 /** Touching points moves the leads in turn: red, then black. */
@@ -105,7 +115,7 @@ export function toReading(draft: Draft): Reading {
   const own = {
     current: { at: draft.at }, scan: { pid: draft.pid }, inspect: { target: draft.target }, act: { action: draft.action },
     lamp: { watts: draft.watts, ...(draft.in_place_of ? { in_place_of: draft.in_place_of } : {}) },
-    voltage: draft.load ? { load: draft.load } : {}, resistance: {}, scope: {}, trace: {},
+    voltage: draft.load ? { load: draft.load } : {}, resistance: {}, scope: {}, trace: { signal: draft.signal },
   }[draft.measure] // prettier-ignore
   return { measure: draft.measure, ...points, ...own, ...stateOf(draft), value: valueOf(draft) } as Reading
 }
@@ -116,7 +126,9 @@ function stateOf(draft: Draft): Record<string, unknown> {
   const hasTemperature = draft.measure === 'resistance' && draft.sensor_c.trim() !== ''
   return {
     key: draft.key,
-    ...(draft.measure === 'scan' ? {} : { connector: draft.connector }),
+    ...(draft.measure === 'scan' || draft.measure === 'trace' ? plugApart(draft) : { connector: draft.connector }),
+    ...(draft.with ? { with: draft.with } : {}),
+    ...(draft.at_s.trim() ? { at_s: Number(draft.at_s.replace(',', '.')) } : {}),
     ...(draft.module_connector === 'unplugged' ? { module_connector: 'unplugged' } : {}),
     ...(draft.battery === 'disconnected' ? { battery: 'disconnected' } : {}),
     ...(draft.codes_cleared ? { codes_cleared: true } : {}),
@@ -124,9 +136,17 @@ function stateOf(draft: Draft): Record<string, unknown> {
   }
 }
 
+/** A scan value is taken plugged in unless said otherwise. */
+function plugApart(draft: Draft): Record<string, unknown> {
+  return draft.connector === 'unplugged' ? { connector: 'unplugged' } : {}
+}
+
+const COUNTED = ['switches_per_min', 'first_activity_s', 'rise_s']
+
 function valueOf(draft: Draft): unknown {
-  if (draft.measure !== 'scope') return draft.value.trim()
-  return Object.fromEntries(Object.entries(draft.scope).filter(([, value]) => value.trim() !== ''))
+  if (draft.measure !== 'scope' && draft.measure !== 'trace') return draft.value.trim()
+  const typed = Object.entries(draft[draft.measure]).filter(([, value]) => value.trim() !== '')
+  return Object.fromEntries(typed.map(([name, value]) => [name, COUNTED.includes(name) ? Number(value.replace(',', '.')) : value]))
 }
 
 /** Where the leads lie, for the drawing. */

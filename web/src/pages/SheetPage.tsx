@@ -89,7 +89,7 @@ function Sheet({ view }: { view: JobView }) {
               <th>Reading</th>
               <th>Where and how</th>
               <th>Expected</th>
-              <th></th>
+              <th>Judged</th>
             </tr>
           </thead>
           <tbody>

@@ -109,14 +109,16 @@ function Field({ label, value, onChange }: { label: string; value: string; onCha
 
 function Answers({ rows }: { rows: [string, string][] }) {
   return (
-    <dl role="status">
-      {rows.map(([name, value]) => (
-        <div key={name}>
-          <dt>{name}</dt>
-          <dd className="figure">{value}</dd>
-        </div>
-      ))}
-    </dl>
+    <div role="status">
+      <dl>
+        {rows.map(([name, value]) => (
+          <div key={name}>
+            <dt>{name}</dt>
+            <dd className="figure">{value}</dd>
+          </div>
+        ))}
+      </dl>
+    </div>
   )
 }
 

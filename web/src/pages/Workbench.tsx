@@ -31,7 +31,7 @@ export function Workbench() {
 }
 
 const INSTRUMENT_KEYS: Record<string, Measure> = {
-  v: 'voltage', o: 'resistance', l: 'lamp', a: 'current', s: 'scope', c: 'scan', i: 'inspect', d: 'act',
+  v: 'voltage', o: 'resistance', l: 'lamp', a: 'current', s: 'scope', c: 'scan', r: 'trace', i: 'inspect', d: 'act',
 } // prettier-ignore
 
 interface Kept {

@@ -51,12 +51,13 @@ export function CircuitBoard(props: {
 function Flow({ view, draft }: { view: JobView; draft: Draft }) {
   const supply = view.drawing.terminals.find((row) => row.terminal === 'heater_supply' || row.terminal === 'supply')
   const control = view.drawing.terminals.find((row) => row.terminal === 'heater_control')
-  const flows = supply && draft.key === 'running' && draft.connector === 'mated'
+  const idle = draft.measure === 'inspect' || draft.measure === 'act'
+  const flows = !idle && supply && draft.key === 'running' && draft.connector === 'mated'
   const pulsed = control && view.case.sensor?.heater_drive === 'pwm'
   return (
     <g className="flow">
       <text x={4} y={24}>
-        {draft.measure === 'inspect' || draft.measure === 'act' ? '' : KEY_WORDS[draft.key]}
+        {idle ? '' : KEY_WORDS[draft.key]}
       </text>
       {flows && <path d={`M392 ${supply.y - 9}l14 9l-14 9z`} />}
       {flows && control && <path d={`M406 ${control.y - 9}l-14 9l14 9z`} />}

@@ -12,7 +12,7 @@ export function CodeCard({ view }: { view: JobView }) {
         <strong>{primary.title}.</strong>
       </p>
       <Says code={primary} />
-      <PlaceSketch address={view.address} />
+      {primary.kind === 'oxygen' && <PlaceSketch address={view.address} />}
       <p>
         <strong>{view.place}</strong>
       </p>

@@ -3,7 +3,7 @@ import { useNavigate } from 'react-router'
 
 const HELP: [string, string][] = [
   ['type, Enter', 'take the reading the meter is laid out for'],
-  ['V O L A S C I D', 'volts, ohms, lamp, amps, scope, scan, look, did (with Alt while typing)'],
+  ['Alt + V O L A S C R I D', 'volts, ohms, lamp, amps, scope, scan, record, look, did (without Alt when not typing)'],
   ['Tab', 'through the points of the drawing; Enter puts the next lead there'],
   ['N', 'back to the proposed reading'],
   ['P, C, B, U', 'type a new code from anywhere'],

@@ -14,6 +14,7 @@ const INSTRUMENTS: { measure: Measure; label: string; key: string }[] = [
   { measure: 'current', label: 'A', key: 'a' },
   { measure: 'scope', label: 'Scope', key: 's' },
   { measure: 'scan', label: 'Scan', key: 'c' },
+  { measure: 'trace', label: 'Record', key: 'r' },
   { measure: 'inspect', label: 'Look', key: 'i' },
   { measure: 'act', label: 'Did', key: 'd' },
 ]
@@ -34,7 +35,22 @@ const DONE: Record<string, string[]> = {
   'replace-sensor': ['done'], 'repair-wiring': ['done'], 'replace-fuse': ['done'], 'replace-relay': ['done'],
   'replace-module': ['done'],
 } // prettier-ignore
-const PIDS = ['heater_current', 'heater_resistance', 'heater_command', 'battery_voltage', 'sensor_voltage', 'heater_monitor']
+const PIDS = [
+  'heater_current', 'heater_resistance', 'heater_command', 'sensor_voltage', 'cell_current', 'lambda', 'short_trim',
+  'long_trim', 'loop', 'heater_monitor', 'battery_voltage', 'nox', 'o2', 'nox_status', 'can_messages',
+] // prettier-ignore
+const PID_WORDS: Record<string, string[]> = {
+  loop: ['closed', 'open'],
+  heater_monitor: ['complete', 'incomplete', 'unsupported'],
+  nox_status: ['valid', 'not-stable', 'not-at-temperature', 'supply-out-of-range'],
+  can_messages: ['present', 'absent'],
+}
+const PID_UNIT: Record<string, string> = {
+  heater_current: 'A', heater_resistance: 'Ω', heater_command: '%', sensor_voltage: 'V', cell_current: 'mA', short_trim: '%',
+  long_trim: '%', battery_voltage: 'V', nox: 'ppm', o2: '%',
+} // prettier-ignore
+const TRACE_LABELS = { min: 'lowest, V', max: 'highest, V', switches_per_min: 'switches / min', first_activity_s: 'first moves, s', rise_s: 'edge, s' }
+const SCOPE_LABELS = { high: 'high, V', low: 'low, V', duty_low: 'low, %', frequency: 'Hz' }
 
 interface Props {
   view: JobView
@@ -95,7 +111,16 @@ function Entry(props: Props) {
   if (draft.measure === 'lamp') return <Choices names={CHOICES.lamp ?? []} onTake={props.onTake} busy={props.busy} />
   if (draft.measure === 'inspect') return <Picked field="target" options={SEEN} {...props} />
   if (draft.measure === 'act') return <Picked field="action" options={DONE} {...props} />
-  if (draft.measure === 'scope') return <ScopeEntry {...props} />
+  if (draft.measure === 'scope') return <Figures of="scope" labels={SCOPE_LABELS} {...props} />
+  if (draft.measure === 'trace') return <Figures of="trace" labels={TRACE_LABELS} {...props} />
+  if (draft.measure === 'scan' && PID_WORDS[draft.pid]) {
+    return (
+      <div className="picked">
+        <PidSelect {...props} />
+        <Choices names={PID_WORDS[draft.pid] ?? []} onTake={props.onTake} busy={props.busy} />
+      </div>
+    )
+  }
   return <Typed {...props} />
 }
 
@@ -109,15 +134,7 @@ function Typed({ draft, dispatch, onTake, busy }: Props) {
   }
   return (
     <form className="display" onSubmit={submit}>
-      {draft.measure === 'scan' && (
-        <select value={draft.pid} onChange={(event) => dispatch({ type: 'set', change: { pid: event.target.value } })} aria-label="Scan value">
-          {PIDS.map((pid) => (
-            <option key={pid} value={pid}>
-              {pid.replace(/_/g, ' ')}
-            </option>
-          ))}
-        </select>
-      )}
+      {draft.measure === 'scan' && <PidSelect draft={draft} dispatch={dispatch} />}
       <input
         ref={input}
         className="figure"
@@ -128,7 +145,7 @@ function Typed({ draft, dispatch, onTake, busy }: Props) {
         placeholder="reads…"
         aria-label="What the meter shows"
       />
-      <span className="unit">{UNIT[draft.measure]}</span>
+      <span className="unit">{draft.measure === 'scan' ? PID_UNIT[draft.pid] : UNIT[draft.measure]}</span>
       <button type="submit" className="take" disabled={busy || !draft.value.trim()}>
         Take it ⏎
       </button>
@@ -136,20 +153,33 @@ function Typed({ draft, dispatch, onTake, busy }: Props) {
   )
 }
 
-function ScopeEntry({ draft, dispatch, onTake, busy }: Props) {
-  const names = ['high', 'low', 'duty_low', 'frequency'] as const
+function PidSelect({ draft, dispatch }: { draft: Draft; dispatch: Dispatch<Action> }) {
+  return (
+    <select value={draft.pid} onChange={(event) => dispatch({ type: 'set', change: { pid: event.target.value, value: '' } })} aria-label="Scan value">
+      {PIDS.map((pid) => (
+        <option key={pid} value={pid}>
+          {pid.replace(/_/g, ' ')}
+        </option>
+      ))}
+    </select>
+  )
+}
+
+/** Several figures of one picture: a scope's screen, a recording. */
+function Figures({ of, labels, draft, dispatch, onTake, busy }: Props & { of: 'scope' | 'trace'; labels: Record<string, string> }) {
+  const typed = draft[of] as Record<string, string>
   return (
     <form
-      className="display scope"
+      className="display figures"
       onSubmit={(event) => {
         event.preventDefault()
         onTake()
       }}
     >
-      {names.map((name) => (
+      {Object.entries(labels).map(([name, label]) => (
         <label key={name}>
-          {name.replace('_', ' ')}
-          <input className="figure" value={draft.scope[name]} onChange={(event) => dispatch({ type: 'figure', name, value: event.target.value })} />
+          {label}
+          <input className="figure" value={typed[name] ?? ''} onChange={(event) => dispatch({ type: 'figure', of, name, value: event.target.value })} />
         </label>
       ))}
       <button type="submit" className="take" disabled={busy}>

@@ -22,6 +22,21 @@ export function StateStrip({ draft, dispatch }: { draft: Draft; dispatch: Dispat
           onChange={(connector) => set({ connector: connector as Draft['connector'] })}
         />
       )}
+      {(draft.measure === 'scan' || draft.measure === 'trace' || electrical) && draft.key !== 'off' && (
+        <select value={draft.with} onChange={(event) => set({ with: event.target.value })} aria-label="Taken with">
+          {CONDITIONS.map(([value, label]) => (
+            <option key={value} value={value}>
+              {label}
+            </option>
+          ))}
+        </select>
+      )}
+      {draft.at_s !== '' && (
+        <label className="celsius">
+          after s
+          <input className="figure" value={draft.at_s} onChange={(event) => set({ at_s: event.target.value })} aria-label="Seconds since start" />
+        </label>
+      )}
       {onElement(draft) && (
         <label className="celsius">
           Element °C
@@ -48,6 +63,12 @@ export function StateStrip({ draft, dispatch }: { draft: Draft; dispatch: Dispat
     </div>
   )
 }
+
+const CONDITIONS: [string, string][] = [
+  ['', 'as it is'], ['rich', 'enriched'], ['lean', 'leaned out'], ['snap', 'throttle snap'], ['fuel-cut', 'fuel cut'],
+  ['fresh-air', 'in fresh air'], ['dosing-on', 'dosing on'], ['dosing-off', 'dosing off'],
+  ['heater-commanded', 'heater commanded'], ['signal-grounded', 'signal grounded'], ['control-grounded', 'control grounded'],
+] // prettier-ignore
 
 function onElement(draft: Draft): boolean {
   return draft.measure === 'resistance' && draft.red.startsWith('sensor.') && draft.black.startsWith('sensor.')

@@ -1,0 +1,168 @@
+"""The bench as it is used all day: drawing, meter, suspects, ledger, sheet, keys, sizes, and nothing that axe objects to."""
+
+import json
+from pathlib import Path
+from time import perf_counter
+
+from django.conf import settings
+from playwright.sync_api import expect
+
+from dianoia.case.load import case_from_json
+from server.jobs import store
+from tests.browser.base import BrowserCase
+from tests.cases import SUPPLY, plain_case
+
+AXE = Path(settings.BASE_DIR, "web", "node_modules", "axe-core", "axe.min.js")
+#: From the start page to a decision on the demo's open-heater job.
+MOST_TOUCHES = 25
+
+
+class Workbench(BrowserCase):
+    """On the demo depot's jobs."""
+
+    def demo(self, start: str) -> int:
+        path = next(Path(settings.BASE_DIR, "demo", "cases").glob(f"{start}*.json"))
+        return int(store.create(case_from_json(path.read_text(encoding="utf-8"))).pk)
+
+    def objections(self) -> list[str]:
+        """What axe finds wrong with the page as it stands."""
+        self.page.add_script_tag(path=str(AXE))
+        found = self.page.evaluate("axe.run({resultTypes: ['violations']})")
+        return [f"{item['id']}: {item['nodes'][0]['html'][:120]}" for item in found["violations"]]
+
+    def test_every_main_view_is_clean_in_light_and_dark(self) -> None:
+        job, decided = self.demo("06"), self.demo("04")
+        views = {
+            "/": "heading", f"/jobs/{job}": "group", f"/jobs/{decided}": "group", f"/jobs/{job}/place": "img",
+            f"/jobs/{decided}/sheet": "table", "/codes": "search", "/sums": "status",
+        }  # fmt: skip
+        for light in ("paper", "night"):
+            for path, shows in views.items():
+                with self.subTest(path, light=light):
+                    self.page.add_init_script(f"localStorage.setItem('light', JSON.stringify('{light}'))")
+                    self.open(path)
+                    expect(self.page.get_by_role(shows).first).to_be_visible()
+                    self.assertEqual(self.objections(), [])
+
+    def test_from_the_start_page_to_a_decision_in_few_touches(self) -> None:
+        self.demo("02")
+        self.open()
+        touches = 1
+        self.page.get_by_role("link", name="P0135").click()
+        expect(self.page.locator(".ledger > li")).to_have_count(1)
+        while self.page.get_by_role("heading", name="Replace the sensor").count() == 0 and touches <= MOST_TOUCHES:
+            before = self.page.locator(".ledger > li").count()
+            bright = self.page.get_by_role("button", name="bright", exact=True)
+            look = self.page.get_by_role("button", name="ok", exact=True)
+            expect(bright.or_(look).or_(self.page.get_by_label("What the meter shows")).first).to_be_visible()
+            if bright.is_visible() or look.is_visible():
+                bright.or_(look).click()
+                touches += 1
+            else:
+                ohms = self.page.get_by_role("radio", name="Ω").get_attribute("aria-checked") == "true"
+                self.type_reading("200k" if ohms else "13.8")
+                touches += 1  # Enter; the digits are not counted
+            expect(self.page.locator(".ledger > li")).to_have_count(before + 1)
+        expect(self.page.get_by_role("heading", name="Replace the sensor")).to_be_visible()
+        self.assertLessEqual(touches, MOST_TOUCHES)
+
+    def test_a_judgement_appears_at_once_with_40_readings_in_the_job(self) -> None:
+        number = store.create(case_from_json(json.dumps(plain_case(*[SUPPLY] * 40)))).pk
+        self.open(f"/jobs/{number}")
+        self.instrument("V")
+        self.lay("heater supply at the plug", "battery negative")
+        start = perf_counter()
+        self.type_reading("13.9")
+        expect(self.page.locator(".judged-result")).to_be_visible()
+        self.assertLess(perf_counter() - start, 3.0)  # a hang, not a slow machine; the measure is taken apart
+        expect(self.page.locator(".ledger > li")).to_have_count(41)
+
+    def test_the_drawing_tells_states_by_line_and_redraws_with_the_plug(self) -> None:
+        self.open(f"/jobs/{self.demo('04')}")
+        expect(self.page.locator(".part.condemned .cross")).to_have_count(1)
+        expect(self.page.locator(".part.element.proven .tick")).to_have_count(1)
+        expect(self.page.locator(".part.unproven").first).to_be_attached()
+        self.page.get_by_role("radio", name="apart", exact=True).click()
+        expect(self.page.locator(".board.apart")).to_contain_text("plug apart")
+        self.instrument("Lamp")
+        expect(self.page.locator(".leads .lamp")).to_have_count(1)
+
+    def test_every_family_is_drawn_with_its_own_terminals(self) -> None:
+        for start, words in (("07", "signal return"), ("08", "CAN high")):
+            self.open(f"/jobs/{self.demo(start)}")
+            expect(self.page.get_by_role("group", name="Circuit drawing")).to_contain_text(words)
+
+    def test_a_proposal_can_be_put_aside_and_the_style_switched(self) -> None:
+        self.open(f"/jobs/{self.demo('06')}")
+        step = self.page.get_by_role("region", name="Next step")
+        first = step.locator("p").first.inner_text()
+        step.get_by_role("button", name="I can’t take this one").click()
+        step.get_by_role("button", name="no tool for it").click()
+        expect(step.locator("p").first).not_to_have_text(first)
+        self.page.reload()
+        expect(step.locator("p").first).not_to_have_text(first)
+        step.get_by_text("Ohms first").click()
+        expect(step.locator(".ant-segmented-item-selected")).to_have_text("Ohms first")
+        step.get_by_role("button", name="I measured something else").click()
+        expect(step.get_by_text("Touch two points")).to_be_visible()
+
+    def test_cautions_are_understood_once_a_job(self) -> None:
+        self.open(f"/jobs/{self.demo('06')}")
+        self.page.get_by_role("button", name="Understood").click()
+        expect(self.page.locator(".caution-seen")).to_be_visible()
+        self.page.reload()
+        expect(self.page.locator(".caution-seen")).to_be_visible()
+
+    def test_what_if_and_the_sheet_carry_the_evidence(self) -> None:
+        job = self.demo("03")
+        self.open(f"/jobs/{job}")
+        self.page.get_by_role("button", name="Without it?").nth(1).click()
+        expect(self.page.locator(".what-if")).to_contain_text("Keep testing")
+        self.page.get_by_role("link", name="Decision sheet").click()
+        expect(self.page.get_by_role("heading", name="Replace the sensor")).to_be_visible()
+        for section in ("Evidence for it", "Against it, or open", "What would change it", "How sure"):
+            expect(self.page.get_by_role("heading", name=section)).to_be_visible()
+        expect(self.page.get_by_role("row")).to_have_count(6)
+
+    def test_a_trap_is_said_at_its_reading(self) -> None:
+        self.open(f"/jobs/{self.demo('06')}")
+        self.lay("heater control at the plug", "battery negative")
+        self.type_reading("4.2")
+        expect(self.page.locator(".trap").first).to_contain_text("average of a pulsed wire")
+
+    def test_keys_help_and_a_code_typed_anywhere(self) -> None:
+        self.open("/sums")
+        expect(self.page.get_by_role("heading", name="Quick sums")).to_be_visible()
+        self.page.keyboard.press("?")
+        expect(self.page.get_by_role("dialog", name="Keys")).to_be_visible()
+        self.page.keyboard.press("Escape")
+        self.page.keyboard.press("p")
+        expect(self.page.get_by_label("Type the code")).to_have_value("P")
+
+    def test_quick_sums(self) -> None:
+        self.open("/sums")
+        card = self.page.get_by_role("region", name="Pulsed wire")
+        expect(card).to_contain_text("4.14 V")
+        card.get_by_label("Or what the meter shows").fill("6.9")
+        expect(card).to_contain_text("50 % of the time")
+        card.get_by_label("Battery").fill("volts")
+        expect(card.get_by_role("alert")).to_contain_text("a voltage such as")
+
+    def test_small_screens_keep_entry_and_next_step_in_view(self) -> None:
+        job = self.demo("06")
+        for width, height in ((1024, 768), (390, 844)):
+            with self.subTest(width=width):
+                self.page.set_viewport_size({"width": width, "height": height})
+                self.open(f"/jobs/{job}")
+                expect(self.page.get_by_role("region", name="Next step")).to_be_in_viewport()
+                expect(self.page.get_by_label("What the meter shows")).to_be_visible()
+                self.assertLessEqual(self.page.evaluate("document.documentElement.scrollWidth"), width)
+
+    def test_buttons_can_be_hit_with_a_glove(self) -> None:
+        self.open(f"/jobs/{self.demo('06')}")
+        expect(self.page.get_by_role("button", name="Strike").first).to_be_visible()
+        small = self.page.evaluate(
+            "[...document.querySelectorAll('button, a.quiet, select')].filter(e => e.offsetParent)"
+            ".filter(e => e.getBoundingClientRect().height < 43.5).map(e => e.outerHTML.slice(0, 90))"
+        )
+        self.assertEqual(small, [])
