@@ -32,7 +32,11 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": VAR_DIR / "dianoia.sqlite3",
-        "OPTIONS": {"transaction_mode": "IMMEDIATE", "timeout": 10, "init_command": "PRAGMA journal_mode=WAL;"},
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 10,
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
+        },
         "TEST": {"NAME": VAR_DIR / "test.sqlite3"},
     }
 }

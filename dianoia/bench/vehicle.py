@@ -108,7 +108,9 @@ class SimulatedVehicle:
     def _shown(self, model: CircuitModel, display: Display, probe: Any) -> str | None:
         if isinstance(display, Words):
             words = list(display.chance)
-            chance = np.array([max(self._one(model, values), 0.0) for values in display.chance.values()])
+            chance = np.array([self._one(model, values) for values in display.chance.values()]).clip(min=0.0)
+            if not np.isfinite(chance).all():
+                return None
             if self._random.random() < self._slips:
                 chance = np.ones_like(chance)
             return str(self._random.choice(words, p=chance / chance.sum()))

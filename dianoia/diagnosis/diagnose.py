@@ -18,6 +18,7 @@ from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Judged, Next, Proven, Suspect, Verdict, Warned
 from dianoia.diagnosis.warn import View, warnings
 from dianoia.quantities.types import Quantity
+from dianoia.readings.instruments import measured
 from dianoia.readings.judge import Expectation, expect, judge
 from dianoia.readings.model import LoopModel
 
@@ -43,6 +44,7 @@ class Diagnosis:
 
     def __init__(self, job: Job) -> None:
         self.job = job
+        self._expected: dict[object, Expectation | None] = {}
         self.circuit: Circuit = circuit_of(job)
         self.models = self.circuit.models_for(job)
         self.belief: Belief = self.circuit.belief(self.models)
@@ -82,12 +84,13 @@ class Diagnosis:
 
     def course(self) -> tuple[dict[str, float], ...]:
         """Chance of each component after every reading of the ledger, in order."""
-        belief, taken = self.circuit.belief(self.models), {item.place: item for item in self.taken}
-        course = []
+        taken = {item.place: item for item in self.taken}
+        belief, course = self.circuit.belief(self.models), []
         chances = self._components(belief.posterior())
         for place in range(len(self.job.case.readings)):
-            if place in taken:
-                apply(belief, taken[place])
+            item = taken.get(place)
+            if item is not None:
+                apply(belief, item)
                 chances = self._components(belief.posterior())
             course.append(chances)
         return tuple(course)
@@ -165,10 +168,13 @@ class Diagnosis:
         )  # fmt: skip
 
     def _expect(self, probe: object) -> Expectation | None:
-        model = self._answering(probe)
-        displays = model.displays(probe) if model else None  # type: ignore[arg-type]
-        working = model.working(probe) if model and displays else None  # type: ignore[arg-type]
-        return expect(probe, self.job.case, displays, working)  # type: ignore[arg-type]
+        key = measured(probe)
+        if key not in self._expected:
+            model = self._answering(probe)
+            displays = model.displays(probe) if model else None  # type: ignore[arg-type]
+            working = model.working(probe) if model and displays else None  # type: ignore[arg-type]
+            self._expected[key] = expect(probe, self.job.case, displays, working)  # type: ignore[arg-type]
+        return self._expected[key]
 
     def _answering(self, probe: object) -> LoopModel | None:
         models = self.circuit.models if is_battery(probe) else self.models
@@ -210,7 +216,9 @@ class Diagnosis:
             return []
         counted = [item for item in self.job.case.readings if item.struck is None]
         since = max((item.place for item in self.taken if item.renewed), default=-1)
-        fresh = [item for place, item in enumerate(self.job.case.readings) if place > since and item.struck is None]
+        places = range(since + 1, len(self.job.case.readings))
+        recent = (self.job.case.readings[place] for place in places)
+        fresh = {measured(item): item for item in recent if item.struck is None}.values()
         out_of_reach = {item.reading for item in self.job.case.cannot}
         offered = [
             item

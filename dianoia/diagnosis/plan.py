@@ -19,6 +19,7 @@ from dianoia.case.points import AT_TERMINALS
 from dianoia.case.types import Probe, Reading
 from dianoia.circuit.network import Array
 from dianoia.circuit.setting import setting_of
+from dianoia.circuit.types import Choice
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.components import Meaning
 from dianoia.diagnosis.observations import chances
@@ -37,6 +38,8 @@ LEAST_DOUBT = 0.12
 #: Bits from which a reading is said to settle a part, and how much settling a further one is worth: the look ahead
 #: to the reading that it saves.
 SETTLES, ALSO_SETTLES = 0.08, 2.0
+#: A hypothesis of less weight than this in every question is left out of the sums.
+NEGLIGIBLE = 2e-6
 #: Bits below which a reading is not worth taking.
 WORTHLESS = 0.002
 
@@ -180,9 +183,11 @@ def rank(
 ) -> list[Scored]:
     """The candidates worth taking, best first. confirming: only proofs are left, so settling several at once pays."""
     groups = _groups(meaning, posterior, needed)
+    rows = np.flatnonzero(np.max([item.weight.max(axis=0) for item in groups], axis=0) > NEGLIGIBLE)
+    groups = [_Question(item.weight[:, rows], item.importance, item.part) for item in groups]
     scored = []
     for candidate in offered:
-        bits, settled = _worth(candidate, belief, groups)
+        bits, settled = _worth(candidate, belief, groups, rows)
         if bits < WORTHLESS:
             continue
         minutes = cost(candidate, last)
@@ -218,9 +223,9 @@ def _groups(meaning: Meaning, posterior: Array, needed: Sequence[str]) -> list[_
     return questions
 
 
-def _worth(candidate: Candidate, belief: Belief, questions: Sequence[_Question]) -> tuple[float, int]:
+def _worth(candidate: Candidate, belief: Belief, questions: Sequence[_Question], rows: Choice) -> tuple[float, int]:
     """Bits about the decision and its proofs, and how many parts still to be proven the reading speaks to."""
-    table = outcome_chances(candidate.probe, belief)
+    table = outcome_chances(candidate.probe, belief, rows)
     if table is None:
         return 0.0, 0
     loaded = under_load(candidate.probe)
@@ -230,14 +235,16 @@ def _worth(candidate: Candidate, belief: Belief, questions: Sequence[_Question])
     return sum(item.importance * gained for item, gained in zip(asked, bits, strict=True)), settled
 
 
-def outcome_chances(probe: Any, belief: Belief) -> Array | None:
-    """Chance of each outcome bin under each joint hypothesis, (joint, outcomes); None where nothing answers."""
+def outcome_chances(probe: Any, belief: Belief, rows: Choice) -> Array | None:
+    """Chance of each outcome bin under the joint hypotheses ``rows``, (rows, outcomes); None where nothing answers."""
     if probe.measure in ("inspect", "act"):
-        return chances(probe.measure, getattr(probe, "target", None) or probe.action, belief.space)
+        table = chances(probe.measure, getattr(probe, "target", None) or probe.action, belief.space)
+        return None if table is None else table[rows]
     for model in belief.models.values():
         outcomes = model.outcomes(probe)
         if outcomes is not None:
-            return outcomes.chances(belief.draws(model.name))[belief.space.rows[model.name]]
+            own, back = np.unique(belief.space.rows[model.name][rows], return_inverse=True)
+            return outcomes.chances(belief.draws(model.name), own)[back]
     return None
 
 

@@ -166,11 +166,11 @@ def _latched(view: View) -> Iterator[Warned]:
     own = _own_posterior(view, "heater")
     for place, item in reversed(view.counted):
         powered = item.measure in ("voltage", "scope", "lamp", "current", "scan") and item.key in ("on", "running")
-        if not powered or item.codes_cleared or item.of:
+        if not powered or item.codes_cleared or item.of or not _shows_drive(view, item):
             continue
         latched = model.latched(setting_of(item))
         chance = float((own[:, None] * view.belief.draws("heater") * latched).sum())
-        if chance > LIKELY and _shows_drive(view, item):
+        if chance > LIKELY:
             yield Warned(warning="heater-latched-off", reading=place, says="The module has probably shut this heater off after "
                          "a bad current: clear the codes, then measure within the first half minute.")  # fmt: skip
             return

@@ -8,6 +8,8 @@
 
 import math
 import re
+from dataclasses import replace
+from functools import lru_cache
 
 from dianoia.errors import RefusedInput, refuse
 from dianoia.quantities.types import Kind, Quantity
@@ -51,6 +53,16 @@ def parse(text: str, kind: Kind, field: str = "value") -> Quantity:
     A bare number has the kind's own unit. ``OL`` is a resistance. Comma and point both serve as decimal mark.
     Raises RefusedInput naming ``field`` for anything else, a negative resistance or an endless number included.
     """
+    try:
+        return _parse(text, kind)
+    except RefusedInput as refusal:
+        raise RefusedInput([replace(finding, field=field) for finding in refusal.findings]) from None
+
+
+@lru_cache(maxsize=4096)
+def _parse(text: str, kind: Kind) -> Quantity:
+    """Parse once: a ledger is read again with every line that joins it."""
+    field = ""
     if len(text) > _LONGEST:
         raise refuse(field, _EXAMPLE[kind], text)
     if kind == "resistance" and text.strip().lower() in _OVER_LIMIT:

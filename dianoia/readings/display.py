@@ -72,7 +72,7 @@ class Figure:
 
 @dataclass(frozen=True)
 class Words:
-    """A display of words. chance: word -> (hypotheses, draws)."""
+    """A display of words. chance: word -> (hypotheses, draws), NaN where it cannot be measured."""
 
     chance: Mapping[str, Array]
 
@@ -81,7 +81,7 @@ class Words:
         chance = self.chance.get(word)
         if chance is None:
             return np.zeros_like(next(iter(self.chance.values())))
-        fitted: Array = np.log((1 - SLIP) * chance + SLIP / max(len(self.chance), 2))
+        fitted: Array = np.log((1 - SLIP) * np.nan_to_num(chance) + SLIP / max(len(self.chance), 2))
         return fitted
 
 
@@ -92,20 +92,19 @@ class Outcomes:
     """A display's outcomes, worked out once: chances follow from the draws' present weights."""
 
     def __init__(self, display: Display, shape: tuple[int, int]) -> None:
-        self._shape = shape
         self._places: NDArray[np.int64] | None = None
         self._words: Array | None = None
         if isinstance(display, Words):
             chance = np.stack([np.broadcast_to(item, shape) for item in display.chance.values()], axis=2)
-            self._words = chance.astype(np.float32)
+            self._words = np.nan_to_num(chance).astype(np.float32)
         else:
-            bins = np.broadcast_to(display.bins(), shape).astype(np.int64)
-            self._places = (np.arange(shape[0])[:, None] * BINS + bins).ravel()
+            self._places = np.broadcast_to(display.bins(), shape).astype(np.int64)
 
-    def chances(self, draws: Array) -> Array:
-        """Chance of each outcome under each hypothesis, (hypotheses, outcomes), from the draws' weights."""
+    def chances(self, draws: Array, rows: NDArray[np.int64]) -> Array:
+        """Chance of each outcome under the hypotheses ``rows``, (rows, outcomes), from the draws' weights."""
         if self._words is not None:
-            return np.einsum("hd,hdw->hw", draws, self._words)
+            return np.einsum("hd,hdw->hw", draws[rows], self._words[rows])
         assert self._places is not None
-        table = np.bincount(self._places, weights=draws.ravel(), minlength=self._shape[0] * BINS)
-        return table.reshape(self._shape[0], BINS)
+        places = np.arange(rows.size)[:, None] * BINS + self._places[rows]
+        table = np.bincount(places.ravel(), weights=draws[rows].ravel(), minlength=rows.size * BINS)
+        return table.reshape(rows.size, BINS)

@@ -95,7 +95,8 @@ def measured(probe: Any) -> tuple[object, ...]:
 
 
 _OWN_FIELDS = (
-    "measure", "red", "black", "at", "pid", "signal", "load", "leads", "watts", "kind", "in_place_of", "of",
+    "measure", "red", "black", "at", "pid", "signal", "target", "action", "load", "leads", "watts", "kind",
+    "in_place_of", "of",
 )  # fmt: skip
 _FEED = Place("module.power_feed", "module.power_ground")
 _SCAN_PLACES: dict[str, tuple[Place, ...]] = {

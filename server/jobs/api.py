@@ -21,7 +21,7 @@ from dianoia.vehicle.tables import Preset, presets
 from server.jobs import store
 from server.jobs.bodies import KnownVehicle, NewJob, Problem, Strike, WhatIf
 from server.jobs.models import Job
-from server.jobs.view import JobSummary, JobView, view_of
+from server.jobs.view import JobSummary, JobView, view_of, work_out
 
 api = NinjaAPI(title="Dianoia", version="1", docs_url=None, openapi_url="openapi.json")
 
@@ -69,7 +69,7 @@ def new_job(request: HttpRequest, body: Body[NewJob]) -> Any:
         "codes": [_listed(code) for code in codes],
         **({"sensor": to_plain(body.sensor)} if body.sensor else {}),
     }  # fmt: skip
-    return 201, _view(store.create(case_from_plain(plain)))
+    return _answer(_view(store.create(case_from_plain(plain))), 201)
 
 
 def _listed(code: Any) -> dict[str, str]:
@@ -82,13 +82,13 @@ def _listed(code: Any) -> dict[str, str]:
 @api.post("/jobs/import", response={201: JobView, 422: Problem}, by_alias=True)
 def import_job(request: HttpRequest, body: Body[dict[str, Any]]) -> Any:
     """A job from a case file."""
-    return 201, _view(store.create(case_from_plain(body)))
+    return _answer(_view(store.create(case_from_plain(body))), 201)
 
 
 @api.get("/jobs/{number}", response={200: JobView, 404: Problem}, by_alias=True)
 def one_job(request: HttpRequest, number: int) -> Any:
     """One job, whole."""
-    return _view(store.find(number))
+    return _answer(_view(store.find(number)))
 
 
 @api.get("/jobs/{number}/case", response={200: Case, 404: Problem}, by_alias=True)
@@ -100,13 +100,13 @@ def export_job(request: HttpRequest, number: int) -> Any:
 @api.post("/jobs/{number}/readings", response={201: JobView, 404: Problem, 422: Problem}, by_alias=True)
 def add_reading(request: HttpRequest, number: int, body: Body[Reading]) -> Any:
     """Append a reading to the ledger."""
-    return 201, view_of(number, store.add_reading(store.find(number), body))
+    return _answer(view_of(number, store.add_reading(store.find(number), body)), 201)
 
 
 @api.post("/jobs/{number}/readings/{place}/strike", response={200: JobView, 404: Problem, 422: Problem}, by_alias=True)
 def strike(request: HttpRequest, number: int, place: int, body: Body[Strike]) -> Any:
     """Strike out a reading with a reason."""
-    return view_of(number, store.strike(store.find(number), place, body.reason))
+    return _answer(view_of(number, store.strike(store.find(number), place, body.reason)))
 
 
 @api.patch("/jobs/{number}", response={200: JobView, 404: Problem, 422: Problem}, by_alias=True)
@@ -114,7 +114,7 @@ def change(request: HttpRequest, number: int, body: Body[dict[str, Any]]) -> Any
     """Change what is known about the job other than its ledger: fields as in the case file."""
     if "readings" in body or "format" in body:
         raise RefusedInput([Finding("readings", "no ledger or format in a change", "one")])
-    return view_of(number, store.change(store.find(number), body))
+    return _answer(view_of(number, store.change(store.find(number), body)))
 
 
 @api.get("/jobs/{number}/without/{place}", response={200: WhatIf, 404: Problem}, by_alias=True)
@@ -186,5 +186,11 @@ def decode_codes(request: HttpRequest, text: Query[str]) -> Any:
     return triage(texts) if len(texts) > 1 else [decode(texts[0])]
 
 
+def _answer(view: JobView, status: int = 200) -> HttpResponse:
+    """The view written out once; it is of the core's own types, so it is not validated again."""
+    body = adapter(JobView).dump_json(view, by_alias=True)
+    return HttpResponse(body, content_type="application/json; charset=utf-8", status=status)
+
+
 def _view(job: Job) -> JobView:
-    return view_of(job.pk, store.case_of(job))
+    return view_of(job.pk, work_out(store.case_of(job)))

@@ -14,7 +14,7 @@ from dianoia.case.types import Reading as CaseReading
 from dianoia.errors import refuse
 from server.jobs.bodies import KnownVehicle
 from server.jobs.models import Code, Job, Reading
-from server.jobs.view import summary_of
+from server.jobs.view import Worked, summary_of, work_out
 
 
 class JobNotFound(Exception):
@@ -45,11 +45,12 @@ def create(case: Case) -> Job:
     job = Job.objects.create(header=plain)
     _add_codes(job, codes)
     Reading.objects.bulk_create(_row(job, place, body) for place, body in enumerate(readings))
-    return _summarised(job, case)
+    _summarised(job, case)
+    return job
 
 
 @transaction.atomic
-def add_reading(job: Job, reading: CaseReading) -> Case:
+def add_reading(job: Job, reading: CaseReading) -> Worked:
     """Append to the ledger. Raises RefusedInput (fields named without their place), and then nothing is stored."""
     case = case_of(_locked(job))
     if len(case.readings) >= MOST_READINGS:
@@ -59,12 +60,11 @@ def add_reading(job: Job, reading: CaseReading) -> Case:
     grown = replace(case, readings=(*case.readings, reading))
     check(grown)
     _row(job, len(case.readings), to_plain(reading)).save()
-    _summarised(job, grown)
-    return grown
+    return _summarised(job, grown)
 
 
 @transaction.atomic
-def strike(job: Job, place: int, reason: str) -> Case:
+def strike(job: Job, place: int, reason: str) -> Worked:
     """Strike out a reading; its line stays. Raises RefusedInput."""
     _locked(job)
     row = job.readings.filter(place=place).first()
@@ -76,13 +76,11 @@ def strike(job: Job, place: int, reason: str) -> Case:
         raise refuse("reason", "why the reading does not count", "nothing")
     row.struck = reason.strip()[:300]
     row.save(update_fields=["struck"])
-    case = case_of(job)
-    _summarised(job, case)
-    return case
+    return _summarised(job, case_of(job))
 
 
 @transaction.atomic
-def change(job: Job, changes: dict[str, Any]) -> Case:
+def change(job: Job, changes: dict[str, Any]) -> Worked:
     """Replace fields of the case other than its ledger (style, vehicle, sensor, specs, codes, symptoms, history, title)."""
     case = case_of(_locked(job))
     plain = {**to_plain(case), **changes}
@@ -92,8 +90,7 @@ def change(job: Job, changes: dict[str, Any]) -> Case:
         job.codes.all().delete()
         _add_codes(job, plain.get("codes", []))
     job.header = {name: value for name, value in plain.items() if name not in ("codes", "readings")}
-    _summarised(job, changed)
-    return changed
+    return _summarised(job, changed)
 
 
 def known_vehicles() -> list[KnownVehicle]:
@@ -116,10 +113,11 @@ def _row(job: Job, place: int, body: dict[str, Any]) -> Reading:
     return Reading(job=job, place=place, body=body, struck=struck)
 
 
-def _summarised(job: Job, case: Case) -> Job:
-    job.summary = summary_of(case)
+def _summarised(job: Job, case: Case) -> Worked:
+    worked = work_out(case)
+    job.summary = summary_of(worked)
     job.save()
-    return job
+    return worked
 
 
 def _locked(job: Job) -> Job:

@@ -58,11 +58,26 @@ class JobSummary:
     updated: datetime
 
 
-def view_of(number: int, case: Case) -> JobView:
-    """The job's view, worked out now."""
+@dataclass(frozen=True)
+class Worked:
+    """A case worked through once, for everything that is then told of it."""
+
+    case: Case
+    job: Job
+    diagnosis: Diagnosis
+    verdict: Verdict
+
+
+def work_out(case: Case) -> Worked:
+    """The case's diagnosis. Raises RefusedInput where the core refuses it."""
     job = job_of(case)
     diagnosis = Diagnosis(job)
-    verdict = diagnosis.verdict()
+    return Worked(case, job, diagnosis, diagnosis.verdict())
+
+
+def view_of(number: int, worked: Worked) -> JobView:
+    """The job's view."""
+    case, job, diagnosis, verdict = worked.case, worked.job, worked.diagnosis, worked.verdict
     proposed = verdict.next
     nox = job.family.cell == "nox"
     return JobView(
@@ -90,10 +105,9 @@ def _coded(job: Job) -> tuple[str, ...]:
     return job.primary.sensors if job.primary else ()
 
 
-def summary_of(case: Case) -> dict[str, Any]:
+def summary_of(worked: Worked) -> dict[str, Any]:
     """What is stored with a job for the start page."""
-    job = job_of(case)
-    verdict = Diagnosis(job).verdict()
+    case, job, verdict = worked.case, worked.job, worked.verdict
     counted = [item for item in case.readings if item.struck is None]
     stage = "decided" if verdict.decision != "keep-testing" else "testing" if counted else "new"
     waits = describe(verdict.next.reading) if verdict.next else None

@@ -13,7 +13,9 @@ from dianoia.circuit.heater import OFF, ON, HeaterLoop, HeaterVariant
 from dianoia.circuit.network import Network, UnknownPlace
 from dianoia.circuit.respond import respond
 from dianoia.circuit.setting import Setting
+from dianoia.circuit.sums import at_20c, duty_from, heater, pwm_average, resistance_from
 from dianoia.diagnosis.hypotheses import latch_chances
+from dianoia.errors import RefusedInput
 from dianoia.families.tables import families
 from dianoia.readings.heater_model import HeaterModel
 from tests.cases import STEADY, case
@@ -81,6 +83,31 @@ def fresh(circuit, faults, probe):
     matrix = np.eye(count)[None] + response[:, :count, :count] * signed[:, None, :]
     inner = np.linalg.solve(matrix, value[:, :count, None])[:, :, 0]
     return value[:, -1] - np.einsum("dk,dk->d", response[:, -1, :count] * signed, inner)
+
+
+class Sums(TestCase):
+    """Quick sums follow the circuit's own laws, and refuse what cannot be."""
+
+    def test_sums(self) -> None:
+        self.assertAlmostEqual(pwm_average(13.8, 0.7).meter_v, 4.14)
+        self.assertAlmostEqual(duty_from(13.8, 4.14).duty, 0.7)
+        self.assertAlmostEqual(resistance_from(0.9, 13.5), 15.0)
+        low, high = at_20c(14.0, 300.0).ohms_20c
+        self.assertLess(low, 14.0 / 1.84 + 1e-9)
+        hot = heater(6.0, 13.8)
+        self.assertLess(max(hot.hot_amps), hot.cold_amps / 2)
+        self.assertLess(low, high)
+
+    def test_impossible_sums_are_refused_naming_the_field(self) -> None:
+        for why, work, field in (
+            ("no ohms", lambda: heater(0.0, 13.8), "ohms_20c"),
+            ("duty above all", lambda: pwm_average(13.8, 1.2), "duty"),
+            ("meter above battery", lambda: duty_from(12.0, 13.0), "meter_v"),
+            ("absolute cold", lambda: at_20c(5.0, -300.0), "celsius"),
+        ):
+            with self.subTest(why), self.assertRaises(RefusedInput) as caught:
+                work()
+            self.assertEqual(caught.exception.findings[0].field, field)
 
 
 class HeaterReadings(TestCase):

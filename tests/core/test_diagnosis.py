@@ -100,6 +100,19 @@ class Decisions(TestCase):
         self.assertNotIn("heater", proven(verdict))
         self.assertIn("heater", proven(steady(*before, REPLACED, GOOD_ELEMENT)))
 
+    def test_a_lamp_at_a_point_that_only_one_wiring_has_keeps_belief_whole(self) -> None:
+        at_module = {**LAMP, "red": "battery.positive", "black": "module.heater_control", "in_place_of": None}
+        verdict = diagnose(case(at_module))
+        self.assertTrue(0 <= verdict.confidence <= 1)
+        self.assertTrue(all(0 <= item.probability <= 1 for item in verdict.suspects))
+
+    def test_what_cannot_be_taken_is_not_proposed_again(self) -> None:
+        first = steady().next
+        assert first is not None
+        second = steady(cannot=[{"reading": first.id, "reason": "cannot reach it"}]).next
+        assert second is not None
+        self.assertNotEqual(first.id, second.id)
+
     def test_styles_change_the_order_not_the_proof(self) -> None:
         first = {}
         for style in ("live-first", "ohms-first", "scan-first", "basic-kit"):
