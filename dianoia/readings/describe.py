@@ -20,4 +20,5 @@ class Described:
 def describe(probe: Any) -> Described:
     """The words for a probe, with the value where it is a reading."""
     value = said(probe) if hasattr(probe, "value") else None
-    return Described(instrument(probe), where(probe), state(probe), value)
+    place = where(probe).removeprefix("as ").removesuffix(" on the scan tool")
+    return Described(instrument(probe), place, state(probe), value)

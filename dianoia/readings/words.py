@@ -22,7 +22,7 @@ def where(probe: Any) -> str:
     if measure == "scan":
         return f"as {_PIDS[probe.pid]}"
     if measure == "trace":
-        return f"recording of {_PIDS[probe.signal]}"
+        return f"of the {_PIDS[probe.signal]}"
     if measure == "inspect":
         return f"look at the {probe.target.replace('-', ' ')}"
     if measure == "act":

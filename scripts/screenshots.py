@@ -1,0 +1,49 @@
+"""Refreshes docs/screenshots from a served application with fresh demo data (make demo-reset).
+
+Run: ``.venv/bin/python scripts/screenshots.py http://127.0.0.1:8000``.
+"""
+
+import json
+import sys
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+SHOTS = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
+#: Picture -> (vehicle it shows, path after the job, width, height, light).
+PICTURES = {
+    "workbench": ("Road crew van 3", "", 1280, 800, "paper"),
+    "workbench-night": ("School bus 9", "", 1280, 800, "night"),
+    "workbench-nox": ("Snow plough 6", "", 1280, 800, "paper"),
+    "workbench-phone": ("Road crew van 3", "", 390, 844, "paper"),
+    "decided": ("Ambulance 5", "", 1280, 800, "paper"),
+    "sheet": ("Road crew van 7", "/sheet", 1280, 800, "paper"),
+    "place": ("School bus 9", "/place", 1280, 800, "paper"),
+}
+PAGES = {"start": "/", "codes": "/codes", "sums": "/sums"}
+
+
+def main(base: str) -> None:
+    """Take every picture."""
+    with urllib.request.urlopen(f"{base}/api/jobs") as answer:
+        jobs = {job["vehicle"].split(" · ")[0]: job["id"] for job in json.load(answer)}
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(
+            executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
+        )
+        wanted = {name: (f"/jobs/{jobs[vehicle]}{path}", *rest) for name, (vehicle, path, *rest) in PICTURES.items()}
+        wanted |= {name: (path, 1280, 800, "paper") for name, path in PAGES.items()}
+        for name, (path, width, height, light) in wanted.items():
+            page = browser.new_page(viewport={"width": width, "height": height})
+            page.add_init_script(f"localStorage.setItem('light', JSON.stringify('{light}'))")
+            page.goto(base + path)
+            page.get_by_role("heading").first.wait_for()
+            page.wait_for_timeout(1500)
+            page.screenshot(path=SHOTS / f"{name}.png")
+            page.close()
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8000")
