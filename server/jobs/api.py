@@ -57,7 +57,7 @@ def _problem(request: HttpRequest, findings: list[Finding], status: int) -> Http
 @api.get("/jobs", response=list[JobSummary], by_alias=True)
 def list_jobs(request: HttpRequest) -> Any:
     """All jobs, the one touched last first."""
-    return [JobSummary(id=job.pk, updated=job.updated, **job.summary) for job in Job.objects.all()]
+    return [_line(job) for job in Job.objects.all()]
 
 
 @api.post("/jobs", response={201: JobView, 422: Problem}, by_alias=True)
@@ -184,6 +184,10 @@ def decode_codes(request: HttpRequest, text: Query[str]) -> Any:
     """What codes say, several in the order to work in."""
     texts = parse_codes(text)
     return triage(texts) if len(texts) > 1 else [decode(texts[0])]
+
+
+def _line(job: Job) -> JobSummary:
+    return JobSummary(id=job.pk, updated=job.updated, **{**job.summary, "codes": tuple(job.summary["codes"])})
 
 
 def _answer(view: JobView, status: int = 200) -> HttpResponse:
