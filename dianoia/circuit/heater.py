@@ -103,6 +103,8 @@ class HeaterLoop:
         if "heater-commanded" in setting.conditions:
             return np.where(self.drive_is_pwm, np.maximum(duty, 0.5), 1.0)
         willing = {"running": 0.97, "on": 0.35, "cranking": 0.1}[setting.key]
+        if setting.codes_cleared and setting.key == "running":
+            willing = 0.99  # freshly cleared and idling: nothing holds it back
         if setting.rpm is not None and setting.rpm > HIGH_RPM:
             willing *= 0.6
         return np.where(draws.unit("driver willing " + setting.key) < willing, duty, 0.0)

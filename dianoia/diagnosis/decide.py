@@ -8,6 +8,8 @@ from dianoia.diagnosis.proof import PartState
 
 #: Confidence in the exact set of components from which a decision is made.
 DECIDE = 0.95
+#: And where no further reading could change it: what stays open hides behind what was found, until that is mended.
+DECIDE_AT_THE_END = 0.85
 #: A component is named only when it is itself at fault with this chance; a sensor or module called wrongly costs most.
 NAME = {"sensor": 0.985, "module": 0.975}
 _NAMES = {
@@ -46,7 +48,7 @@ class Standing:
 
     components: the likeliest set; confidence: that it is exactly right; sure: each of its components is at fault
     with the chance that naming it takes; missing: parts still to be proven for it; wants: other things still to be
-    seen, in words.
+    seen, in words; exhausted: no reading is left that could change it.
     """
 
     components: frozenset[str]
@@ -54,11 +56,13 @@ class Standing:
     sure: bool
     missing: tuple[str, ...]
     wants: tuple[str, ...]
+    exhausted: bool = False
 
     @property
     def decided(self) -> bool:
-        """Whether the decision can be made."""
-        return self.confidence >= DECIDE and self.sure and not self.missing and not self.wants
+        """Whether the decision can be made; with nothing left to measure a little less confidence has to do."""
+        enough = DECIDE_AT_THE_END if self.exhausted else DECIDE
+        return self.confidence >= enough and self.sure and not self.missing and not self.wants
 
     @property
     def decision(self) -> str:

@@ -52,6 +52,9 @@ class Diagnosis:
         self.posterior: Array = self.belief.posterior()
         self.states = self._states(self.posterior, self.taken)
         self.standing: Standing = self._standing(self.posterior, self.states, job.case.readings)
+        self._ranked = self._rank()
+        if not self._ranked and not self.standing.decided:
+            self.standing = replace(self.standing, exhausted=True)
 
     def verdict(self) -> Verdict:
         """Everything that can be said now."""
@@ -212,6 +215,9 @@ class Diagnosis:
 
     def ranked(self) -> list[Scored]:
         """Readings worth taking next, best first; none once decided."""
+        return self._ranked
+
+    def _rank(self) -> list[Scored]:
         if self.standing.decided:
             return []
         counted = [item for item in self.job.case.readings if item.struck is None]

@@ -134,6 +134,8 @@ def would_change(
                      f"The heater element is not proven (chance of being bad {state.chance_bad:.0%}): its resistance "
                      "with the plug apart, at a known temperature, would settle it.")  # fmt: skip
     lines += [f"Still wanted: {want}." for want in standing.wants]
+    if standing.exhausted:
+        lines.append("No reading is left that could change this: mend what was found, then measure again behind it.")
     if not lines:
         lines.append("A reading that contradicts those above, taken again at the same points in the same state.")
     return tuple(lines)

@@ -98,8 +98,9 @@ def _evidence_against_each(
         if name not in hidden_faults(part):
             continue
         rest = context - {name}
-        if rest | {name} in index:
-            pairs.append((index[rest | {name}], index[rest]))
+        if rest | {name} not in index:  # not listed together: the fault is weighed alone
+            rest = frozenset()
+        pairs.append((index[rest | {name}], index[rest]))
     return pairs
 
 
