@@ -23,7 +23,6 @@ ALLOWED_HOSTS = os.environ.get("DIANOIA_HOSTS", "127.0.0.1,localhost,testserver"
 INSTALLED_APPS = ["django.contrib.contenttypes", "django.contrib.staticfiles", "ninja", "server.jobs"]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
-    "django.middleware.gzip.GZipMiddleware",
     "django.middleware.common.CommonMiddleware",
 ]
 ROOT_URLCONF = "server.urls"

@@ -5,9 +5,12 @@ from pathlib import Path
 
 from django.conf import settings
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
+from django.views.decorators.gzip import gzip_page
 
 
-def asset(request: HttpRequest, name: str) -> FileResponse:
+@gzip_page
+def asset(request: HttpRequest, name: str) -> HttpResponseBase:
     """A built file; its name carries a hash of its content."""
     path = Path(settings.WEB_DIST) / "assets" / name
     if not path.is_file():

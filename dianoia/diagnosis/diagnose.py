@@ -85,18 +85,12 @@ class Diagnosis:
             warnings=warned,
         )
 
-    def course(self) -> tuple[dict[str, float], ...]:
-        """Chance of each component after every reading of the ledger, in order."""
-        taken = {item.place: item for item in self.taken}
-        belief, course = self.circuit.belief(self.models), []
-        chances = self._components(belief.posterior())
-        for place in range(len(self.job.case.readings)):
-            item = taken.get(place)
-            if item is not None:
-                apply(belief, item)
-                chances = self._components(belief.posterior())
-            course.append(chances)
-        return tuple(course)
+    def before(self) -> dict[str, float] | None:
+        """Chance of each component before the newest reading that counts; None before the first."""
+        if not self.taken:
+            return None
+        newest = self.taken[-1]
+        return self._components(self._belief_without(newest.place, self.taken[:-1]).posterior())
 
     def _components(self, posterior: Array) -> dict[str, float]:
         return {

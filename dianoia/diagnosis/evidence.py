@@ -17,6 +17,8 @@ from dianoia.readings.value import fit
 #: Share of a reading's likelihood taken from the whole cloud of draws: with some tens of draws none may fit every
 #: reading of a long ledger at once, and that must not speak against the hypothesis.
 CLOUD = 0.15
+#: Hypotheses below this chance do not matter to whether a reading is a slip.
+_BELIEVED = 1e-3
 #: A fit no better than this is what a slip of the hand would give.
 _SLIP_LEVEL = float(np.log(SLIP / SLIP_RANGE)) + 1.0
 
@@ -117,6 +119,7 @@ def slips(belief: Belief, taken: Sequence[Evidence], posterior: Array) -> Mappin
         if item.fit is None:
             continue
         own = np.bincount(belief.space.rows[item.loop], weights=posterior, minlength=item.fit.shape[0])
-        missed = (item.fit <= _SLIP_LEVEL).astype(float)
-        found[item.place] = float((own[:, None] * belief.draws(item.loop) * missed).sum())
+        rows = np.flatnonzero(own > _BELIEVED)
+        missed = item.fit[rows] <= _SLIP_LEVEL
+        found[item.place] = float((own[rows, None] * belief.draws(item.loop)[rows] * missed).sum())
     return found

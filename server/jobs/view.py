@@ -21,7 +21,7 @@ from dianoia.vehicle.words import place_words
 @dataclass(frozen=True)
 class JobView:
     """One job, whole. codes: in the order to work in; address: of the sensor in question; place: where it sits, in
-    words; ledger: each reading in words, in order; course: chance of each component after each reading.
+    words; ledger: each reading in words, in order; before: chance of each component before the newest.
     """
 
     id: int
@@ -35,7 +35,7 @@ class JobView:
     verdict: Verdict
     drawing: Drawing
     ledger: tuple[Described, ...]
-    course: tuple[dict[str, float], ...]
+    before: dict[str, float] | None
     next_words: Described | None
     alternative_words: tuple[Described, ...]
 
@@ -92,7 +92,7 @@ def view_of(number: int, worked: Worked) -> JobView:
         verdict=verdict,
         drawing=drawing(job, verdict),
         ledger=tuple(describe(item) for item in job.case.readings),
-        course=diagnosis.course(),
+        before=diagnosis.before(),
         next_words=describe(proposed.reading) if proposed else None,
         alternative_words=tuple(describe(item.reading) for item in verdict.alternatives),
     )

@@ -1056,7 +1056,7 @@ export interface components {
         /**
          * JobView
          * @description One job, whole. codes: in the order to work in; address: of the sensor in question; place: where it sits, in
-         *     words; ledger: each reading in words, in order; course: chance of each component after each reading.
+         *     words; ledger: each reading in words, in order; before: chance of each component before the newest.
          */
         JobView: {
             /** Id */
@@ -1076,10 +1076,10 @@ export interface components {
             drawing: components["schemas"]["Drawing"];
             /** Ledger */
             ledger: components["schemas"]["Described"][];
-            /** Course */
-            course: {
+            /** Before */
+            before: {
                 [key: string]: number;
-            }[];
+            } | null;
             next_words: components["schemas"]["Described"] | null;
             /** Alternative Words */
             alternative_words: components["schemas"]["Described"][];

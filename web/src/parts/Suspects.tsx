@@ -32,13 +32,13 @@ export function Suspects({ view }: { view: JobView }) {
 
 /** How far the newest reading moved the belief. */
 function Moved({ name, view }: { name: string; view: JobView }) {
-  const now = view.course.at(-1)?.[name]
-  const before = view.course.at(-2)?.[name]
+  const now = view.verdict.by_component[name]
+  const before = view.before?.[name]
   if (now === undefined || before === undefined) return null
   const points = Math.round(100 * (now - before))
   if (points === 0) return null
   return (
-    <span className={points > 0 ? 'moved up' : 'moved'} title={`by reading ${view.course.length}`}>
+    <span className={points > 0 ? 'moved up' : 'moved'} title="by the newest reading">
       {points > 0 ? '▲' : '▼'} {Math.abs(points)}
     </span>
   )
