@@ -13,6 +13,7 @@ from dianoia.diagnosis.drawing import Drawing, drawing
 from dianoia.diagnosis.plug import Plug, plug
 from dianoia.diagnosis.types import Verdict
 from dianoia.readings.describe import Described, describe
+from dianoia.readings.heater_model import LATCH_AGAIN_S
 from dianoia.vehicle.plan import plan
 from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import place_words
@@ -21,7 +22,8 @@ from dianoia.vehicle.words import place_words
 @dataclass(frozen=True)
 class JobView:
     """One job, whole. codes: in the order to work in; address: of the sensor in question; place: where it sits, in
-    words; ledger: each reading in words, in order; before: chance of each component before the newest.
+    words; ledger: each reading in words, in order; before: chance of each component before the newest;
+    latch_window_s: seconds a freshly cleared heater is driven before the module may shut it off again.
     """
 
     id: int
@@ -36,6 +38,7 @@ class JobView:
     drawing: Drawing
     ledger: tuple[Described, ...]
     before: dict[str, float] | None
+    latch_window_s: float
     next_words: Described | None
     alternative_words: tuple[Described, ...]
 
@@ -93,6 +96,7 @@ def view_of(number: int, worked: Worked) -> JobView:
         drawing=drawing(job, verdict),
         ledger=tuple(describe(item) for item in job.case.readings),
         before=diagnosis.before(),
+        latch_window_s=LATCH_AGAIN_S,
         next_words=describe(proposed.reading) if proposed else None,
         alternative_words=tuple(describe(item.reading) for item in verdict.alternatives),
     )

@@ -130,6 +130,12 @@ class Workbench(BrowserCase):
         self.type_reading("4.2")
         expect(self.page.locator(".trap").first).to_contain_text("average of a pulsed wire")
 
+    def test_a_cleared_heater_shows_the_time_left_to_measure(self) -> None:
+        self.open(f"/jobs/{self.demo('06')}")
+        self.page.get_by_role("button", name="cleared").click()
+        self.page.get_by_role("button", name="started: 45 s").click()
+        expect(self.page.get_by_role("timer")).to_contain_text("s to measure")
+
     def test_keys_help_and_a_code_typed_anywhere(self) -> None:
         self.open("/sums")
         expect(self.page.get_by_role("heading", name="Quick sums")).to_be_visible()

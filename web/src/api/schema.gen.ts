@@ -1056,7 +1056,8 @@ export interface components {
         /**
          * JobView
          * @description One job, whole. codes: in the order to work in; address: of the sensor in question; place: where it sits, in
-         *     words; ledger: each reading in words, in order; before: chance of each component before the newest.
+         *     words; ledger: each reading in words, in order; before: chance of each component before the newest;
+         *     latch_window_s: seconds a freshly cleared heater is driven before the module may shut it off again.
          */
         JobView: {
             /** Id */
@@ -1080,6 +1081,8 @@ export interface components {
             before: {
                 [key: string]: number;
             } | null;
+            /** Latch Window S */
+            latch_window_s: number;
             next_words: components["schemas"]["Described"] | null;
             /** Alternative Words */
             alternative_words: components["schemas"]["Described"][];

@@ -83,7 +83,7 @@ export function Meter(props: Props) {
       </div>
       <Verdict {...props} />
       <div className="meter-state">
-        <StateStrip draft={draft} dispatch={dispatch} />
+        <StateStrip draft={draft} dispatch={dispatch} latchWindow={props.view.latch_window_s} />
       </div>
       {UNIT[draft.measure] && <NumberPad value={draft.value} onChange={(value) => dispatch({ type: 'type', value })} onEnter={() => props.onTake()} />}
     </div>

@@ -1,8 +1,9 @@
 import type { Dispatch } from 'react'
 import { type Action, type Draft, needsPoints } from '../model/draft'
+import { ClearedClock } from './ClearedClock'
 
 /** The state the reading is taken in: pre-set by the proposal, corrected by one touch. */
-export function StateStrip({ draft, dispatch }: { draft: Draft; dispatch: Dispatch<Action> }) {
+export function StateStrip({ draft, dispatch, latchWindow }: { draft: Draft; dispatch: Dispatch<Action>; latchWindow: number }) {
   if (draft.measure === 'inspect' || draft.measure === 'act') return null
   const set = (change: Partial<Draft>) => dispatch({ type: 'set', change })
   const electrical = needsPoints(draft.measure) || draft.measure === 'current'
@@ -50,7 +51,7 @@ export function StateStrip({ draft, dispatch }: { draft: Draft; dispatch: Dispat
         <Toggle label="battery off" on={draft.battery === 'disconnected'} onChange={(on) => set({ battery: on ? 'disconnected' : 'connected' })} />
       )}
       {draft.key !== 'off' && <Toggle label="cleared" on={draft.codes_cleared} onChange={(on) => set({ codes_cleared: on })} />}
-      {draft.codes_cleared && <span className="hint">start, then measure within half a minute</span>}
+      {draft.codes_cleared && draft.key !== 'off' && <ClearedClock seconds={latchWindow} />}
       {draft.measure === 'voltage' && <Toggle label="lamp load" on={draft.load === 'lamp'} onChange={(on) => set({ load: on ? 'lamp' : null })} />}
       {draft.measure === 'lamp' && (
         <Switch
