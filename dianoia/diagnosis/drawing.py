@@ -27,7 +27,7 @@ ElementKind = Literal[
     "sensor",
     "unit",
 ]
-ElementState = Literal["unproven", "proven", "suspect", "condemned", "scenery"]
+ElementState = Literal["untouched", "unproven", "proven", "suspect", "condemned", "scenery"]
 
 WIDTH = 1000.0
 #: Columns of the board.
@@ -117,13 +117,14 @@ def drawing(job: Job, verdict: Verdict) -> Drawing:
         *_rows(rows, high_side),
         *_ends(rows, bottom, high_side),
     ]
+    touched = _touched(job)
     pins: dict[str, tuple[str | None, str | None]] = {
         pin.terminal: (number, pin.colour) for number, pin in job.pins.items() if pin.terminal
     }
     return Drawing(
         width=WIDTH,
         height=bottom + 50,
-        elements=tuple(_with_state(shape, verdict) for shape in shapes),
+        elements=tuple(_with_state(shape, verdict, touched) for shape in shapes),
         points=tuple(_points(rows, bottom, high_side)),
         terminals=tuple(
             DrawnTerminal(name, TERMINAL_WORDS[name], y, *pins.get(name, _NO_PIN)) for name, y in rows.items()
@@ -222,7 +223,26 @@ def _points(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[
             yield DrawnPoint(name, x, y, label, words(name), terminal)
 
 
-def _with_state(shape: _Shape, verdict: Verdict) -> DrawnElement:
+def _touched(job: Job) -> frozenset[str]:
+    """Terminals and feed parts that a reading that counts was taken at."""
+    found: set[str] = set()
+    for item in job.case.readings:
+        points = [str(getattr(item, name, "") or "") for name in ("red", "black", "at")]
+        if item.struck is None:
+            found |= {word for point in points for word in point.split(".")}
+    return frozenset(found)
+
+
+def _never_measured(shape: _Shape, touched: frozenset[str]) -> bool:
+    """Whether no reading was taken at a wire, a pin or a part of the feed."""
+    name = shape.id.partition(".")[2]
+    if name:
+        return name not in touched
+    feeds = shape.id in ("feed", "relay", "link", "fuse")
+    return feeds and not touched & {"relay", "fuse", "heater_supply", "supply"}
+
+
+def _with_state(shape: _Shape, verdict: Verdict, touched: frozenset[str]) -> DrawnElement:
     table = faults()
     own = [item for item in verdict.suspects if table[item.fault].site in shape.sites]
     belief = min(1.0, sum(item.probability for item in own))
@@ -236,6 +256,8 @@ def _with_state(shape: _Shape, verdict: Verdict) -> DrawnElement:
             state = "suspect"
         elif by and belief < SUSPECT:
             state = "proven"
+        elif _never_measured(shape, touched):
+            state = "untouched"
     return DrawnElement(
         shape.id,
         shape.kind,

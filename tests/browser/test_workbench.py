@@ -82,6 +82,7 @@ class Workbench(BrowserCase):
         expect(self.page.locator(".part.condemned .cross")).to_have_count(1)
         expect(self.page.locator(".part.element.proven .tick")).to_have_count(1)
         expect(self.page.locator(".part.unproven").first).to_be_attached()
+        expect(self.page.locator(".part.untouched").first).to_be_attached()
         self.page.get_by_role("radio", name="apart", exact=True).click()
         expect(self.page.locator(".board.apart")).to_contain_text("plug apart")
         self.instrument("Lamp")

@@ -850,7 +850,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "unproven" | "proven" | "suspect" | "condemned" | "scenery";
+            state: "untouched" | "unproven" | "proven" | "suspect" | "condemned" | "scenery";
             /** Belief */
             belief: number;
             /**
