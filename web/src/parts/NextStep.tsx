@@ -44,6 +44,7 @@ export function NextStep(props: {
           {verdict.alternatives.map((item, index) => (
             <button key={index} type="button" className="other" onClick={() => props.onPick(item.reading)}>
               Or: {others[index]?.instrument} {others[index]?.where} <span className="figure">{item.minutes} min</span>
+              <span className="why other-why">{item.why}</span>
             </button>
           ))}
         </>
