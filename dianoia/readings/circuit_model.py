@@ -78,10 +78,6 @@ class CircuitModel:
         """Displays that the loop answers without its network."""
         return None
 
-    def changed(self, probe: Any, shown: Mapping[str, Display]) -> Mapping[str, Display]:
-        """The network's displays after what the loop knows besides (a dead module input)."""
-        return shown
-
     def fresh(self) -> Any:
         """A copy that shares what was solved and nothing that depends on the scale."""
         twin = copy.copy(self)
@@ -113,7 +109,7 @@ class CircuitModel:
     def _network_displays(self, probe: Probe) -> Mapping[str, Display] | None:
         query = query_of(probe)
         seen = self.seen(query) if query else None
-        return self.changed(probe, displays(probe, seen)) if seen else None
+        return displays(probe, seen) if seen else None
 
     def outcomes(self, probe: Probe) -> Outcomes | None:
         """The first figure of the probe's display, binned; None where ``displays`` is."""

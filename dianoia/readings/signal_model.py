@@ -96,10 +96,6 @@ class SignalModel(CircuitModel):
             return self._trace(probe)
         return None
 
-    def changed(self, probe: Any, shown: Mapping[str, Display]) -> Mapping[str, Display]:
-        """A module that does not see its pin shows something of its own."""
-        return shown
-
     def input_volts(self, setting: Setting) -> dict[str, Array] | None:
         """Phase -> volts at the module's input, (hypotheses, draws); None where the module has none."""
         low = f"module_pin.{self.loop.negative}" if self.loop.negative else "module.power_ground"
