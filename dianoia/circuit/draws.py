@@ -44,3 +44,20 @@ class Draws:
         edges = np.cumsum(np.asarray(weights, dtype=float) / np.sum(weights))
         picked: NDArray[np.int64] = np.minimum(np.searchsorted(edges, self.unit(name)), len(weights) - 1)
         return picked
+
+
+class WideDraws(Draws):
+    """Draws that leave the ranges by ``BEYOND`` of their width on either side, and lie thicker in the middle.
+
+    For simulated vehicles, which must not be drawn from what the engine assumes. Positive ranges stay positive.
+    """
+
+    def uniform(self, name: str, low: float, high: float) -> Array:
+        """Bell-shaped, between somewhat below low and somewhat above high."""
+        bell = (self.unit(name) + self.unit(name + " again")) / 2.0
+        value: Array = low + (high - low) * ((1.0 + 2.0 * BEYOND) * bell - BEYOND)
+        return np.maximum(value, 0.5 * low) if low >= 0 else value
+
+
+#: Share of a range's width by which simulated vehicles leave it on either side.
+BEYOND = 0.2

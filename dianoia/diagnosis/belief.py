@@ -51,12 +51,7 @@ class Belief:
         self.models = {model.name: model for model in models}
         self._log_prior = np.log(np.maximum(space.prior, 1e-300))
         self._draws: dict[str, Array] = {}
-        self._weights = {
-            model.name: np.broadcast_to(
-                np.log(model.draw_weight), (len(model.hypotheses), len(model.draw_weight))
-            ).copy()
-            for model in models
-        }
+        self._weights = {model.name: np.log(np.maximum(model.draws_before, 1e-12)) for model in models}
 
     def copy(self) -> "Belief":
         """An independent copy."""

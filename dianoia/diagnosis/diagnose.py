@@ -40,9 +40,12 @@ def diagnose(case: Case) -> Verdict:
 
 
 class Diagnosis:
-    """One job worked through: what is believed after its readings, and what follows."""
+    """One job worked through: what is believed after its readings, and what follows.
 
-    def __init__(self, job: Job) -> None:
+    plan: False leaves out what to measure next.
+    """
+
+    def __init__(self, job: Job, plan: bool = True) -> None:
         self.job = job
         self._expected: dict[object, Expectation | None] = {}
         self.circuit: Circuit = circuit_of(job)
@@ -52,8 +55,8 @@ class Diagnosis:
         self.posterior: Array = self.belief.posterior()
         self.states = self._states(self.posterior, self.taken)
         self.standing: Standing = self._standing(self.posterior, self.states, job.case.readings)
-        self._ranked = self._rank()
-        if not self._ranked and not self.standing.decided:
+        self._ranked = self._rank() if plan else []
+        if plan and not self._ranked and not self.standing.decided:
             self.standing = replace(self.standing, exhausted=True)
 
     def verdict(self) -> Verdict:

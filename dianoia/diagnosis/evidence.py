@@ -9,6 +9,7 @@ from dianoia.case.types import MOST_READINGS, ActReading, InspectReading, Readin
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.observations import log_factor, observation, renewed
+from dianoia.diagnosis.others import rows_met, rows_met_jointly, speaks
 from dianoia.readings.display import SLIP, SLIP_RANGE
 from dianoia.readings.instruments import measured
 from dianoia.readings.model import LoopModel, Weighed
@@ -61,8 +62,12 @@ def weigh(belief: Belief, place: int, reading: Reading) -> Evidence | None:
         gone = renewed(reading.action, known) if isinstance(reading, ActReading) else frozenset()
         if seen is None and not gone:
             return None
-        odds = log_factor(seen, space) if seen and reading.of is None else np.zeros(len(space.faults))
+        odds = log_factor(seen, space) if seen else np.zeros(len(space.faults))
+        if reading.of is not None:
+            odds = odds[rows_met_jointly(space, reading)]
         return Evidence(place, reading, "", odds, None, gone)
+    if not speaks(reading.of):
+        return None
     for model in belief.models.values():
         weighed = _weighed(model, reading)
         if weighed is not None:
@@ -78,12 +83,14 @@ def _weighed(model: LoopModel, reading: Reading) -> Weighed | None:
         if len(model.weighed) > MOST_READINGS:
             model.weighed.clear()
         found = _fit(model, reading)
+        if found is not None and reading.of is not None:
+            found = found[rows_met(model.hypotheses, reading)]
         model.weighed[key] = None if found is None else (_alone(model, found), found)
     return model.weighed[key]
 
 
 def _alone(model: LoopModel, found: Array) -> Array:
-    weights = np.log(model.draw_weight)[None] + found
+    weights = np.log(np.maximum(model.draws_before, 1e-12)) + found
     top = weights.max(axis=1)
     alone: Array = top + np.log(np.exp(weights - top[:, None]).sum(axis=1))
     return alone
@@ -108,7 +115,7 @@ def _fit(model: LoopModel, reading: Reading) -> Array | None:
         return None
     shape = (len(model.hypotheses), len(model.draw_weight))
     likelihood = np.exp(np.broadcast_to(found, shape))
-    cloud = likelihood @ model.draw_weight
+    cloud = (likelihood * model.draws_before).sum(axis=1)
     return np.log((1.0 - CLOUD) * likelihood + CLOUD * cloud[:, None])
 
 

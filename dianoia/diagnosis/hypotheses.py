@@ -58,6 +58,12 @@ def heater_and_signal(job: Job) -> tuple[JointSpace, list[Hypothesis], list[Hypo
     total = sum(other.values())
     rows: list[tuple[Hypothesis, float]] = list(zip(own_listed, own_prior, strict=True))
     rows += [((name,), side * weight / total) for name, weight in other.items()]
+    other_listed, other_prior = listed(other)
+    rows += [
+        (names, side * float(chance))
+        for names, chance in zip(other_listed, other_prior, strict=True)
+        if len(names) == 2
+    ]
     coincidence = 0.03
     rows += [
         ((first[0], name), coincidence * float(chance) * weight / total)
@@ -101,7 +107,10 @@ def _side_share(job: Job) -> float:
 def _possible(row: FaultRow, loop: str, job: Job) -> bool:
     if loop not in row.loop.split():
         return False
-    switch = job.case.sensor.heater_switch if job.case.sensor else None
+    sensor = job.case.sensor
+    switch = sensor.heater_switch if sensor else None
+    if row.id == "bias-missing" and sensor and sensor.bias_v == 0 and job.family.cell == "zirconia":
+        return False
     if row.id == "wire-short-battery:heater_supply":
         return switch != "low-side"
     if row.id in ("wire-short-ground:heater_control", "wire-short-battery:heater_control", "module-ground-high"):

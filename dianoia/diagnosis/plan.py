@@ -23,6 +23,7 @@ from dianoia.circuit.types import Choice
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.components import Meaning
 from dianoia.diagnosis.observations import chances
+from dianoia.diagnosis.others import rows_met
 from dianoia.diagnosis.proof import LOADED_PARTS, hidden_faults, under_load
 from dianoia.families.tables import FamilyRow
 from dianoia.readings.display import Display
@@ -113,11 +114,11 @@ def usable(
     without = ("scan", "scope", "clamp") if style == "basic-kit" else ()
     return [
         item for item in candidates(*terminals)
-        if focus in item.loops or ((item.brief and set(item.loops) & set(loops))
+        if (focus in item.loops or (item.brief and set(item.loops) & set(loops)))
         and (item.tool not in without or item.probe.measure == "act")
         and item.switch in (None, heater_switch)
         and (not item.cells or family.cell in item.cells)
-        and _reachable(item.probe, family))
+        and _reachable(item.probe, family)
     ]  # fmt: skip
 
 
@@ -152,13 +153,19 @@ def place_of(probe: Any) -> str:
                         ("fuse", "fusebox"), ("relay", "fusebox"), ("battery", "battery")):  # fmt: skip
         if word in points:
             return place
-    return "scan" if probe.measure in ("scan", "trace", "act") else "look"
+    if probe.measure in ("inspect", "act"):
+        return _LOOKED_AT.get(getattr(probe, "target", None) or probe.action, "look")
+    return "scan"
+
+
+_LOOKED_AT = {"connector": "plug", "harness": "plug", "sensor": "plug", "wiggle": "plug", "fuse": "fusebox",
+              "inline-connector": "inline", "clear-codes": "scan"}  # fmt: skip
 
 
 def same_measurement(candidate: Candidate, reading: Reading) -> bool:
     """Whether a reading already is what the candidate asks for."""
     probe = candidate.probe
-    if probe.measure != reading.measure or reading.of is not None:
+    if probe.measure != reading.measure or probe.of != reading.of:
         return False
     names = ("red", "black", "at", "pid", "signal", "target", "action", "load")
     if any(getattr(probe, name, None) != getattr(reading, name, None) for name in names):
@@ -244,7 +251,8 @@ def outcome_chances(probe: Any, belief: Belief, rows: Choice) -> Array | None:
         outcomes = model.outcomes(probe)
         if outcomes is not None:
             own, back = np.unique(belief.space.rows[model.name][rows], return_inverse=True)
-            return outcomes.chances(belief.draws(model.name), own)[back]
+            met = rows_met(model.hypotheses, probe)[own] if probe.of is not None else None
+            return outcomes.chances(belief.draws(model.name), own, met)[back]
     return None
 
 

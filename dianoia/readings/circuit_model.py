@@ -53,10 +53,22 @@ class CircuitModel:
         self.draw_weight: Array = np.concatenate(
             [np.full(loop.draws.count, share / loop.draws.count) for loop, share in zip(loops, shares, strict=True)]
         )
+        self.draws_before: Array = self._draws_before()
         self._answers: dict[tuple[Setting, Place], Answer | None] = {}
         self._displays: dict[object, Mapping[str, Display] | None] = {}
         self._outcomes: dict[object, Outcomes | None] = {}
         self.weighed: dict[object, Weighed | None] = {}
+
+    def can_be(self) -> Array:
+        """Whether a hypothesis can be told from a sound circuit of that draw at all; broadcastable (hypotheses, draws)."""
+        return np.ones((1, 1), dtype=bool)
+
+    def _draws_before(self) -> Array:
+        weight = np.where(self.can_be(), self.draw_weight[None], 0.0)
+        weight = np.broadcast_to(weight, (len(self.hypotheses), self.draws))
+        weight = np.where(weight.sum(axis=1, keepdims=True) > 0, weight, self.draw_weight[None])
+        rows: Array = weight / weight.sum(axis=1, keepdims=True)
+        return rows
 
     def share(self, setting: Setting) -> dict[str, Array]:
         """Phase -> its part of the time, broadcastable to (hypotheses, draws)."""
@@ -99,8 +111,6 @@ class CircuitModel:
 
     def displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """What the probe's instrument shows; None where this loop has nothing to say to it."""
-        if probe.of is not None:
-            return None
         key = measured(probe)
         if key not in self._displays:
             self._displays[key] = self.own_displays(probe) or self._network_displays(probe)

@@ -100,11 +100,15 @@ class Outcomes:
         else:
             self._places = np.broadcast_to(display.bins(), shape).astype(np.int64)
 
-    def chances(self, draws: Array, rows: NDArray[np.int64]) -> Array:
-        """Chance of each outcome under the hypotheses ``rows``, (rows, outcomes), from the draws' weights."""
+    def chances(self, draws: Array, rows: NDArray[np.int64], met: NDArray[np.int64] | None = None) -> Array:
+        """Chance of each outcome under the hypotheses ``rows``, (rows, outcomes), from the draws' weights.
+
+        met: the rows whose predictions are met instead of their own, for a reading of another part.
+        """
+        shown = rows if met is None else met
         if self._words is not None:
-            return np.einsum("hd,hdw->hw", draws[rows], self._words[rows])
+            return np.einsum("hd,hdw->hw", draws[rows], self._words[shown])
         assert self._places is not None
-        places = np.arange(rows.size)[:, None] * BINS + self._places[rows]
+        places = np.arange(rows.size)[:, None] * BINS + self._places[shown]
         table = np.bincount(places.ravel(), weights=draws[rows].ravel(), minlength=rows.size * BINS)
         return table.reshape(rows.size, BINS)

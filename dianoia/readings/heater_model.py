@@ -1,6 +1,6 @@
 """The heater loop under every hypothesis: all ways the vehicle may be wired, all faults, single and in pairs."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 
@@ -33,8 +33,9 @@ class HeaterModel(CircuitModel):
     def __init__(
         self, case: Case, family: FamilyRow, hypotheses: Sequence[Hypothesis], latch: Mapping[str, float],
         seed: int = 7, draws: int = DRAWS,
+        drawn: type[Draws] = Draws,
     ) -> None:  # fmt: skip
-        loops = [HeaterLoop(variant) for variant in _variants(case, family, seed, draws)]
+        loops = [HeaterLoop(variant) for variant in _variants(case, family, lambda count: drawn(seed, count), draws)]
         super().__init__(hypotheses, loops, _shares(case), loops[0].variant.system_v)
         self._latch = np.array([max((latch[name] for name in h), default=LATCH_WHEN_SOUND) for h in self.hypotheses])
         self._swap = {
@@ -108,12 +109,12 @@ def _shares(case: Case) -> list[float]:
     return [table["low-side"], table["high-side"]]
 
 
-def _variants(case: Case, family: FamilyRow, seed: int, count: int) -> list[HeaterVariant]:
+def _variants(case: Case, family: FamilyRow, drawn: Callable[[int], Draws], count: int) -> list[HeaterVariant]:
     order = case.vehicle.feed_order or "relay-fuse"
     known = _known_switch(case)
     if known:
-        return [HeaterVariant(known, order, Draws(seed, count), family, case)]
+        return [HeaterVariant(known, order, drawn(count), family, case)]
     return [
-        HeaterVariant("low-side", order, Draws(seed, count - MINOR_DRAWS), family, case),
-        HeaterVariant("high-side", order, Draws(seed, MINOR_DRAWS), family, case),
+        HeaterVariant("low-side", order, drawn(count - MINOR_DRAWS), family, case),
+        HeaterVariant("high-side", order, drawn(MINOR_DRAWS), family, case),
     ]

@@ -13,11 +13,15 @@ Weighed = tuple[Array, Array]
 
 
 class LoopModel(Protocol):
-    """One loop of the sensor's circuit (heater, signal, NOx) with its faults."""
+    """One loop of the sensor's circuit (heater, signal, NOx) with its faults.
+
+    draw_weight: (draws,) how usual each draw is; draws_before: (hypotheses, draws) the same where a hypothesis holds.
+    """
 
     name: str
     hypotheses: Sequence[Hypothesis]
     draw_weight: Array
+    draws_before: Array
     system_v: float
     weighed: dict[object, Weighed | None]
 

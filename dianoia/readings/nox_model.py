@@ -37,10 +37,16 @@ class NoxModel(CircuitModel):
     phases = PHASES
 
     def __init__(
-        self, case: Case, position: int, hypotheses: Sequence[Hypothesis], seed: int = 7, draws: int = 80
+        self,
+        case: Case,
+        position: int,
+        hypotheses: Sequence[Hypothesis],
+        seed: int = 7,
+        draws: int = 80,
+        drawn: type[Draws] = Draws,
     ) -> None:
         self.position = position
-        self.loop = NoxLoop(NoxVariant(case, Draws(seed, draws)))
+        self.loop = NoxLoop(NoxVariant(case, drawn(seed, draws)))
         self._anchor: Mapping[str, float] = {}
         super().__init__(hypotheses, [self.loop], [1.0], self.loop.system_v)
 
@@ -114,8 +120,20 @@ class NoxModel(CircuitModel):
         engine = 120 + 600 * unit
         if self.position == 1:
             return np.where(drift, 1.6 * engine + offset, np.where(self.has("probe-crystals"), 0.2 * engine, engine))
-        dosing_off = "dosing-off" in setting.conditions
-        sound = engine * 0.8 if dosing_off else 5 + 50 * unit
-        slip = np.where(self.has("ammonia-slip"), sound if dosing_off else 120 + 300 * unit, sound)
-        bad = np.where(self.has("scr-worn", "dosing-low"), 0.5 * engine, slip)
+        bad = self._behind_catalyst(setting, engine, unit)
         return np.where(drift, bad + offset, np.where(self.has("probe-crystals"), 0.3 * bad, bad))
+
+    def _behind_catalyst(self, setting: Setting, engine: Array, unit: Array) -> Array:
+        """What a sound probe behind the SCR reads in ppm, ammonia included. More reductant mends too little of it, and
+        slips past a worn catalyst; without any, all that the engine makes arrives.
+        """
+        if "dosing-off" in setting.conditions:
+            return np.where(self.has("scr-worn", "dosing-low"), 0.85 * engine, 0.8 * engine)
+        if "dosing-on" in setting.conditions:
+            slipping = 0.35 * engine + 150 + 300 * unit
+            worn = np.where(self.has("scr-worn"), slipping, 15 + 90 * unit)
+            high = np.where(self.has("ammonia-slip"), 250 + 450 * unit, worn)
+            return np.where(self.has("dosing-low"), 0.15 * engine, high)
+        sound = 5 + 50 * unit
+        slip = np.where(self.has("ammonia-slip"), 120 + 300 * unit, sound)
+        return np.where(self.has("scr-worn", "dosing-low"), 0.5 * engine, slip)

@@ -28,6 +28,10 @@ _RICH_SHARE = {
     "fresh-air": (0.0, 0.02),
     "snap": (0.4, 0.7),
 }
+#: A module bias below this many volts is none.
+NO_BIAS_V = 0.05
+#: A sensing cell above this resistance cannot be held by the module's pump control, which then lets go, in ohms.
+SENSED_OHMS = 2500.0
 #: Faults that make a circuit read lean, rich, or nothing at all.
 READS_LEAN = ("cell-biased-lean", "exhaust-leak", "engine-lean", "wire-short-ground:", "cell-shorted")
 READS_RICH = ("cell-biased-rich", "engine-rich", "wire-short-battery:", "signal-short-heater")
@@ -48,9 +52,10 @@ class SignalModel(CircuitModel):
         hypotheses: Sequence[Hypothesis],
         seed: int = 7,
         draws: int = 80,
+        drawn: type[Draws] = Draws,
     ) -> None:
         self.position, self.case = position, case
-        self.loop = SignalLoop(SignalVariant(case, family, position, Draws(seed, draws)))
+        self.loop = SignalLoop(SignalVariant(case, family, position, drawn(seed, draws)))
         super().__init__(hypotheses, [self.loop], [1.0], float(case.vehicle.system_voltage or 12))
 
     def anchored(self, battery_v: Mapping[str, float]) -> "SignalModel":
@@ -65,6 +70,10 @@ class SignalModel(CircuitModel):
     def has(self, *beginnings: str) -> Array:
         """(hypotheses, 1) True where a fault begins so."""
         return np.array([[any(name.startswith(beginnings) for name in faults)] for faults in self.hypotheses])
+
+    def can_be(self) -> Array:
+        """A bias cannot be missing where the module has none."""
+        return ~self.has("bias-missing") | (self.loop.bias_v > NO_BIAS_V)[None]
 
     def share(self, setting: Setting) -> dict[str, Array]:
         """How much of the time the mixture at the cell is rich."""
@@ -135,7 +144,7 @@ class SignalModel(CircuitModel):
             return None
         share = self.share(setting)
         amps = sum((share[phase] * seen.volts[phase][0] for phase in PHASES), np.zeros(1))
-        amps = np.where(self.has("module-input-dead"), 0.0, amps)
+        amps = np.where(self.has("module-input-dead") | ~self._regulated(setting), 0.0, amps)
         if probe.pid == "cell_current":
             return {"value": Figure("cell_current", amps)}
         return {
@@ -143,6 +152,13 @@ class SignalModel(CircuitModel):
                 "number", np.clip(1.0 + 400.0 * amps * (0.7 + 0.6 * self.each_draw("lambda slope")), 0.65, 3.0)
             )
         }
+
+    def _regulated(self, setting: Setting) -> Array:
+        """Whether the module can hold the sensing cell: of two cells, only where it sees that cell at low resistance."""
+        if self.loop.cell != "two-cell":
+            return np.ones((1, 1), dtype=bool)
+        seen = self.seen(Query(setting, (Place("module_pin.nernst", "module_pin.virtual_ground"),)))
+        return seen.ohms[RICH][0] < SENSED_OHMS if seen else np.ones((1, 1), dtype=bool)
 
     def _trim(self) -> Array:
         unit = self.each_draw("trim")[None]
