@@ -4,6 +4,7 @@ Its tolerances are not the engine's: other draws, and an error of its own on eve
 """
 
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -11,10 +12,13 @@ import numpy as np
 from dianoia.case.job import Job
 from dianoia.case.load import from_plain, to_plain
 from dianoia.case.types import Reading
+from dianoia.circuit.draws import Draws, WideDraws
 from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER
+from dianoia.diagnosis.belief import JointSpace
 from dianoia.diagnosis.hypotheses import STILL_HEATS, latch_chances
-from dianoia.diagnosis.observations import usual
+from dianoia.diagnosis.observations import chances, usual
+from dianoia.diagnosis.others import rows_met
 from dianoia.diagnosis.tables import faults
 from dianoia.quantities.show import show
 from dianoia.readings.circuit_model import CircuitModel
@@ -29,17 +33,25 @@ NOISE = {
     "voltage": (0.006, 0.01), "current": (0.03, 0.004), "resistance": (0.025, 0.03), "ratio": (0.01, 0.01),
     "number": (0.02, 0.01), "time": (0.05, 0.01), "cell_current": (0.04, 1e-5),
 }  # fmt: skip
+#: Share of looks that are no better than a look at any vehicle.
+UNCLEAR = 0.1
 _DRAWS = 24
 
 
 class SimulatedVehicle:
-    """Answers probes for a hidden set of faults. slips: share of figures misread by a factor."""
+    """Answers probes for a hidden set of faults.
 
-    def __init__(self, job: Job, hidden: Sequence[str], seed: int, slips: float = 0.0) -> None:
+    slips: share of readings misread by a factor or taken at the wrong pin; wide: tolerances beyond the engine's.
+    """
+
+    def __init__(self, job: Job, hidden: Sequence[str], seed: int, slips: float = 0.0, wide: bool = False) -> None:
         self.hidden = tuple(hidden)
         self._slips = slips
+        self._terminals = job.family.terminals
+        self._drawn = WideDraws if wide else Draws
         self._random = np.random.default_rng(seed)
         self._models = self._build(job, seed + 1000)
+        self._misread = False
         self._draw: dict[str, int] = {}
         for model in self._models:
             weight = model.draw_weight / model.draw_weight.sum()
@@ -51,21 +63,51 @@ class SimulatedVehicle:
         signal = tuple(name for name in self.hidden if "signal" in table[name].loop.split())
         models: list[CircuitModel] = []
         if family.cell == "nox":
-            return [NoxModel(job.case, job.position or 1, _chain(self.hidden), seed=seed, draws=_DRAWS)]
+            return [
+                NoxModel(job.case, job.position or 1, _chain(self.hidden), seed=seed, draws=_DRAWS, drawn=self._drawn)
+            ]
         if family.has_heater_terminals:
-            models.append(HeaterModel(job.case, family, _chain(heater), latch_chances(), seed=seed, draws=_DRAWS))
+            models.append(
+                HeaterModel(
+                    job.case, family, _chain(heater), latch_chances(), seed=seed, draws=_DRAWS, drawn=self._drawn
+                )
+            )
         cold = (COLD_HEATER,) if any(name not in STILL_HEATS for name in heater) else ()
         listed = _chain((*cold, *signal)[:2])
-        models.append(SignalModel(job.case, family, job.position or 1, listed, seed=seed, draws=_DRAWS))
+        models.append(
+            SignalModel(job.case, family, job.position or 1, listed, seed=seed, draws=_DRAWS, drawn=self._drawn)
+        )
         return models
 
     def take(self, probe: Any) -> Reading | None:
         """The reading a technician would note; None where the probe cannot be put there."""
-        value = self._value(probe)
+        slipped = self._random.random() < self._slips
+        value = self._slipped(probe) if slipped else self._value(probe)
         if value is None:
             return None
         reading: Reading = from_plain(Reading, {**to_plain(probe), "value": value})
         return reading
+
+    def _slipped(self, probe: Any) -> object:
+        """What is noted by mistake: the value at a neighbouring pin, or misread by a factor or a line."""
+        beside = self._beside(probe)
+        if beside is not None and self._random.random() < 0.5:
+            return self._value(beside)
+        self._misread = True
+        value = self._value(probe)
+        self._misread = False
+        return value
+
+    def _beside(self, probe: Any) -> Any:
+        """The probe one pin further; None where it touches no pin of the plug."""
+        for name in ("red", "black", "at"):
+            place, _, terminal = str(getattr(probe, name, "") or "").partition(".")
+            if place in ("harness", "sensor") and terminal in self._terminals:
+                others = [item for item in self._terminals if item != terminal]
+                moved = replace(probe, **{name: f"{place}.{self._random.choice(others)}"}) if others else probe
+                apart = getattr(moved, "red", 0) != getattr(moved, "black", 1)
+                return moved if apart and others else None
+        return None
 
     def _value(self, probe: Any) -> object:
         if probe.measure in ("inspect", "act"):
@@ -73,7 +115,8 @@ class SimulatedVehicle:
         for model in reversed(self._models):
             displays = model.displays(probe)
             if displays:
-                shown = {name: self._shown(model, display, probe) for name, display in displays.items()}
+                row = int(rows_met(model.hypotheses, probe)[-1]) if probe.of else -1
+                shown = {name: self._shown(model, display, row) for name, display in displays.items()}
                 return self._as_value(probe, shown)
         return None
 
@@ -93,33 +136,38 @@ class SimulatedVehicle:
         )
 
     def _looked(self, probe: Any) -> str | None:
-        if probe.measure == "act":
-            return "not-returned" if not self.hidden else "returned-at-once"
-        if probe.target == "fuse":
-            return "blown" if {"fuse-blown", "wire-short-ground:heater_supply"} & set(self.hidden) else "ok"
-        if probe.target == "exhaust":
-            return "leak" if "exhaust-leak" in self.hidden else "ok"
-        return "ok" if usual(probe.target) else None
+        """What is seen or comes of it, as often as the table says for this fault, but seen less clearly."""
+        target = getattr(probe, "target", None) or probe.action
+        base = usual(target)
+        if not base:
+            return None
+        space = JointSpace([self.hidden], {}, np.ones(1))
+        chance = chances(probe.measure, target, space)
+        assert chance is not None
+        if probe.measure == "act" and probe.action == "clear-codes":
+            return str(self._random.choice(list(base), p=chance[0] / chance[0].sum()))
+        blurred = (1 - UNCLEAR) * chance[0] + UNCLEAR * np.array(list(base.values())) / sum(base.values())
+        return str(self._random.choice(list(base), p=blurred / blurred.sum()))
 
-    def _one(self, model: CircuitModel, values: Array) -> float:
+    def _one(self, model: CircuitModel, values: Array, row: int) -> float:
         shape = (len(model.hypotheses), model.draws)
-        return float(np.broadcast_to(values, shape)[-1, self._draw[model.name]])
+        return float(np.broadcast_to(values, shape)[row, self._draw[model.name]])
 
-    def _shown(self, model: CircuitModel, display: Display, probe: Any) -> str | None:
+    def _shown(self, model: CircuitModel, display: Display, row: int) -> str | None:
         if isinstance(display, Words):
             words = list(display.chance)
-            chance = np.array([self._one(model, values) for values in display.chance.values()]).clip(min=0.0)
+            chance = np.array([self._one(model, values, row) for values in display.chance.values()]).clip(min=0.0)
             if not np.isfinite(chance).all():
                 return None
-            if self._random.random() < self._slips:
+            if self._misread:
                 chance = np.ones_like(chance)
             return str(self._random.choice(words, p=chance / chance.sum()))
-        return self._figure(display, self._one(model, display.shown))
+        return self._figure(display, self._one(model, display.shown, row))
 
     def _figure(self, display: Figure, value: float) -> str | None:
         if np.isnan(value):
             return None
-        if self._random.random() < self._slips:
+        if self._misread:
             value *= float(self._random.choice([0.1, 0.5, 2.0, 10.0]))
         if display.kind == "resistance" and value > OL_FROM * 5:
             return "OL"

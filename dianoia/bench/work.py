@@ -1,0 +1,98 @@
+"""One simulated job worked to its end, as a technician would: by the planner, or in a style's fixed order.
+
+All share one stopping rule, the gates of the decision.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from dianoia.bench.jobs import SimulatedJob
+from dianoia.bench.vehicle import SimulatedVehicle
+from dianoia.case.job import Job
+from dianoia.diagnosis.diagnose import Diagnosis
+from dianoia.diagnosis.plan import Candidate, cost, same_measurement
+from dianoia.diagnosis.tables import faults
+
+#: Share of readings misread by a factor or taken at the wrong pin.
+SLIPS = 0.03
+#: A technician gives up after this many readings.
+MOST_READINGS = 40
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """A worked job. named: None where it ended undecided. course: (confidence, whether it was right) after each reading."""
+
+    group: str
+    family: str
+    faults: tuple[str, ...]
+    truth: frozenset[str]
+    named: frozenset[str] | None
+    confidence: float
+    minutes: float
+    readings: int
+    course: tuple[tuple[float, bool], ...]
+
+    @property
+    def right(self) -> bool:
+        """Decided, and exactly the right components."""
+        return self.named == self.truth
+
+
+class Worker:
+    """A technician at a simulated vehicle. style: None works by the planner, else in that style's fixed order."""
+
+    def __init__(self, simulated: SimulatedJob, style: str | None = None) -> None:
+        self.simulated, self.style = simulated, style
+        self.vehicle = SimulatedVehicle(simulated.job, simulated.hidden, simulated.seed, SLIPS, wide=True)
+        self.truth = frozenset(faults()[name].component for name in simulated.hidden)
+        self.readings: list[Any] = []
+        self.refused: set[str] = set()
+        self.minutes = 0.0
+        self.course: list[tuple[float, bool]] = []
+
+    def finish(self) -> Outcome:
+        """Take reading after reading until a decision is made or nothing is left to measure."""
+        while True:
+            diagnosis = Diagnosis(self._job(), plan=self.style is None)
+            standing = diagnosis.standing
+            self.course.append((standing.confidence, standing.components == self.truth))
+            chosen = None if standing.decided else self._chosen(diagnosis)
+            if chosen is None or len(self.readings) >= MOST_READINGS:
+                return self._outcome(diagnosis)
+            self._take(chosen)
+
+    def _job(self) -> Job:
+        job = self.simulated.job
+        return replace(job, case=replace(job.case, readings=tuple(self.readings)))
+
+    def _chosen(self, diagnosis: Diagnosis) -> Candidate | None:
+        if self.style is None:
+            return next((item.candidate for item in diagnosis.ranked() if item.candidate.id not in self.refused), None)
+        ordered = fixed_order(diagnosis.circuit.offered(self.simulated.job), self.style)
+        return next((item for item in ordered if item.id not in self.refused and not self._had(item)), None)
+
+    def _had(self, candidate: Candidate) -> bool:
+        return any(same_measurement(candidate, old) for old in self.readings)
+
+    def _take(self, chosen: Candidate) -> None:
+        self.refused.add(chosen.id)
+        taken = self.vehicle.take(chosen.probe)
+        if taken is None:  # the probe finds no place on this vehicle
+            return
+        self.minutes += cost(chosen, self.readings[-1] if self.readings else None)
+        self.readings.append(taken)
+
+    def _outcome(self, diagnosis: Diagnosis) -> Outcome:
+        standing = replace(diagnosis.standing, exhausted=True)
+        return Outcome(
+            self.simulated.group, self.simulated.job.family.id, self.simulated.hidden, self.truth,
+            standing.components if standing.decided else None, standing.confidence, self.minutes, len(self.readings),
+            tuple(self.course),
+        )  # fmt: skip
+
+
+def fixed_order(offered: Sequence[Candidate], style: str) -> list[Candidate]:
+    """A style's own readings first, in the order of the table, then all others."""
+    return sorted(offered, key=lambda item: style not in item.styles)
