@@ -35,7 +35,7 @@ NOISE = {
 }  # fmt: skip
 #: Share of looks that are no better than a look at any vehicle.
 UNCLEAR = 0.1
-_DRAWS = 24
+_DRAWS = 48
 
 
 class SimulatedVehicle:
@@ -112,7 +112,7 @@ class SimulatedVehicle:
     def _value(self, probe: Any) -> object:
         if probe.measure in ("inspect", "act"):
             return self._looked(probe)
-        for model in reversed(self._models):
+        for model in self._models:
             displays = model.displays(probe)
             if displays:
                 row = int(rows_met(model.hypotheses, probe)[-1]) if probe.of else -1

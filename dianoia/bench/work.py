@@ -70,16 +70,16 @@ class Worker:
     def _chosen(self, diagnosis: Diagnosis) -> Candidate | None:
         if self.style is None:
             return next((item.candidate for item in diagnosis.ranked() if item.candidate.id not in self.refused), None)
-        ordered = fixed_order(diagnosis.circuit.offered(self.simulated.job), self.style)
+        ordered = fixed_order(diagnosis.offered(), self.style)
         return next((item for item in ordered if item.id not in self.refused and not self._had(item)), None)
 
     def _had(self, candidate: Candidate) -> bool:
         return any(same_measurement(candidate, old) for old in self.readings)
 
     def _take(self, chosen: Candidate) -> None:
-        self.refused.add(chosen.id)
         taken = self.vehicle.take(chosen.probe)
         if taken is None:  # the probe finds no place on this vehicle
+            self.refused.add(chosen.id)
             return
         self.minutes += cost(chosen, self.readings[-1] if self.readings else None)
         self.readings.append(taken)

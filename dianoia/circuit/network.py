@@ -34,6 +34,8 @@ Array = NDArray[Any]
 
 #: Leakage from every node to the reference, in siemens: 10 Gohm, far above any meter.
 LEAKAGE_S = 1e-10
+#: The place of a port's end that no unknown belongs to: the reference.
+NOWHERE = -1
 #: What counts as an open contact, in ohms.
 OPEN_OHMS = 1e9
 
@@ -44,9 +46,13 @@ class UnknownPlace(DianoiaError):
 
 @dataclass(frozen=True)
 class Port:
-    """One direction of change or of measurement. vector: (draws, unknowns); a branch's port changes resistance."""
+    """One direction of change or of measurement; a branch's port changes resistance.
 
-    vector: Array
+    plus, minus: (draws,) which unknown its vector is +1 and -1 at; ``NOWHERE`` for none.
+    """
+
+    plus: NDArray[np.int64]
+    minus: NDArray[np.int64]
     in_series: bool
 
 
@@ -68,6 +74,7 @@ class Network:
         self.draws = draws
         self.nodes: dict[str, int] = {}
         self._branches: dict[str, tuple[int | None, int | None, Array, Array]] = {}
+        self._inverse: Array = np.zeros(0)
 
     def branch(self, name: str, a: str, b: str, ohms: ArrayLike, volts: ArrayLike = 0.0) -> None:
         """A resistance (ohms, at least 0) from a to b with a source (volts) aiding the current from a to b."""
@@ -84,14 +91,12 @@ class Network:
 
     def across(self, a: str, b: str) -> Port:
         """The port between two nodes: measures v_a - v_b; a conductance may be put across. Raises UnknownPlace."""
-        vector = np.zeros((self.draws, self._size))
-        for name, sign in ((a, 1.0), (b, -1.0)):
-            if name == self.reference:
-                continue
-            if name not in self.nodes:
+        ends = []
+        for name in (a, b):
+            if name != self.reference and name not in self.nodes:
                 raise UnknownPlace(name)
-            vector[:, self.nodes[name]] += sign
-        return Port(vector, in_series=False)
+            ends.append(np.full(self.draws, self.nodes.get(name, NOWHERE)))
+        return Port(ends[0], ends[1], in_series=False)
 
     def through(self, *branches: str, choice: NDArray[np.int64] | None = None) -> Port:
         """The port of a branch: measures its current; a resistance or source may be put in series.
@@ -104,16 +109,39 @@ class Network:
                 raise UnknownPlace(name)
         rows = np.array([len(self.nodes) + order.index(name) for name in branches])
         picked = rows[choice] if choice is not None else np.full(self.draws, rows[0])
-        vector = np.zeros((self.draws, self._size))
-        vector[np.arange(self.draws), picked] = 1.0
-        return Port(vector, in_series=True)
+        return Port(picked, np.full(self.draws, NOWHERE), in_series=True)
 
     @property
     def _size(self) -> int:
         return len(self.nodes) + len(self._branches)
 
-    def solve(self, ports: list[Port]) -> Solved:
-        """Values and mutual responses at the ports, for every draw."""
+    def solve(self, ports: list[Port], near: "Network | None" = None) -> Solved:
+        """Values and mutual responses at the ports, for every draw.
+
+        near: a solved network of the same branches in which some have less resistance, to step from.
+        """
+        matrix, right = self._equations()
+        inverse = self._inverse = near._stepped_to(self) if near else _padded_inverse(matrix)
+        plus, minus = (np.stack([getattr(port, end) for port in ports], axis=1) for end in ("plus", "minus"))
+        draw = np.arange(self.draws)[:, None]
+        rows = inverse[draw, plus] - inverse[draw, minus]
+        value = np.einsum("dpu,du->dp", rows[:, :, :-1], right)
+        response = np.take_along_axis(rows, plus[:, None], axis=2) - np.take_along_axis(rows, minus[:, None], axis=2)
+        return Solved(value, response)
+
+    def _stepped_to(self, other: "Network") -> Array:
+        """The inverse for a network that differs in some resistances only, by a rank-one step for each."""
+        inverse = self._inverse
+        count = len(self.nodes)
+        for row, name in enumerate(self._branches, start=count):
+            more = other._branches[name][2] - self._branches[name][2]
+            if more.any():
+                factor = more / (1.0 - more * inverse[:, row, row])
+                inverse = inverse + (factor[:, None] * inverse[:, :, row])[:, :, None] * inverse[:, row, None, :]
+        return inverse
+
+    def _equations(self) -> tuple[Array, Array]:
+        """Matrix (draws, unknowns, unknowns) and right-hand side (draws, unknowns)."""
         matrix = np.zeros((self.draws, self._size, self._size))
         right = np.zeros((self.draws, self._size))
         count = len(self.nodes)
@@ -125,7 +153,12 @@ class Network:
                     matrix[:, row, node] += sign
             matrix[:, row, row] = -ohms
             right[:, row] = -volts
-        vectors = np.stack([port.vector for port in ports], axis=2)
-        solution = np.linalg.solve(matrix, np.concatenate([right[:, :, None], vectors], axis=2))
-        projected = np.swapaxes(vectors, 1, 2) @ solution
-        return Solved(projected[:, :, 0], projected[:, :, 1:])
+        return matrix, right
+
+
+def _padded_inverse(matrix: Array) -> Array:
+    """Inverse with a row and a column of zeros at the end, for what lies ``NOWHERE``."""
+    draws, size, _ = matrix.shape
+    inverse = np.zeros((draws, size + 1, size + 1))
+    inverse[:, :-1, :-1] = np.linalg.inv(matrix)
+    return inverse

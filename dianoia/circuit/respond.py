@@ -54,13 +54,16 @@ class _Sheet:
         return after
 
 
-def respond(circuit: Circuit, hypotheses: Sequence[tuple[str, ...]], probes: Sequence[Port]) -> Response:
+def respond(
+    circuit: Circuit, hypotheses: Sequence[tuple[str, ...]], probes: Sequence[Port], near: Circuit | None = None
+) -> Response:
     """The probes' view under every hypothesis: a tuple of no, one or two fault ids, pairs after their singles.
 
+    near: a circuit already answered that differs in the resistance of some branches only, preferably by less of it.
     A fault that this circuit does not have, or that only changes phases, changes nothing here.
     """
     changes, places = _fault_ports(circuit)
-    healthy = _solve(circuit, [change.port for change in changes], probes)
+    healthy = _solve(circuit, [change.port for change in changes], probes, near)
     shape = (len(hypotheses), len(probes), circuit.network.draws)
     value = np.empty(shape, dtype=np.float32)
     source = np.empty(shape, dtype=np.float32)
@@ -81,8 +84,8 @@ def _fault_ports(circuit: Circuit) -> tuple[list[Change], dict[str, tuple[int, .
     return changes, places
 
 
-def _solve(circuit: Circuit, faults: Sequence[Port], probes: Sequence[Port]) -> _Sheet:
-    solved = circuit.network.solve([*faults, *probes])
+def _solve(circuit: Circuit, faults: Sequence[Port], probes: Sequence[Port], near: Circuit | None) -> _Sheet:
+    solved = circuit.network.solve([*faults, *probes], near.network if near else None)
     count = len(faults)
     value = solved.value.T
     response = np.ascontiguousarray(solved.response.transpose(1, 2, 0))

@@ -43,6 +43,13 @@ class JointSpace:
         return {frozenset(faults): row for row, faults in enumerate(self.faults)}
 
 
+    @cached_property
+    def incidence(self) -> tuple[tuple[str, ...], NDArray[np.bool_]]:
+        """Every fault, and (joint, faults) True where a hypothesis has it."""
+        names = tuple(dict.fromkeys(name for faults in self.faults for name in faults))
+        return names, np.array([[name in faults for name in names] for faults in self.faults], dtype=bool)
+
+
 class Belief:
     """Weights over joint hypotheses and, within each loop, over draws."""
 
@@ -52,12 +59,13 @@ class Belief:
         self._log_prior = np.log(np.maximum(space.prior, 1e-300))
         self._draws: dict[str, Array] = {}
         self._weights = {model.name: np.log(np.maximum(model.draws_before, 1e-12)) for model in models}
+        self._said_before: Array = np.zeros(len(space.faults))
 
     def copy(self) -> "Belief":
         """An independent copy."""
         twin = object.__new__(Belief)
         twin.space, twin.models, twin._log_prior = self.space, self.models, self._log_prior
-        twin._draws = {}
+        twin._draws, twin._said_before = {}, self._said_before
         twin._weights = {name: weights.copy() for name, weights in self._weights.items()}
         return twin
 
@@ -74,11 +82,19 @@ class Belief:
         """Log-likelihood of all readings for each of a loop's hypotheses."""
         return _log_sum(self._weights[loop])
 
+    def measured(self) -> Array:
+        """Log-likelihood (joint,) of all that was measured, looking and base rates left out.
+
+        Past a repair, what was renewed starts anew and everything else keeps what was measured of it.
+        """
+        return self._said_before + self._since_repair()
+
+    def _since_repair(self) -> Array:
+        return sum((self.evidence(name)[rows] for name, rows in self.space.rows.items()), np.zeros(len(self._log_prior)))
+
     def posterior(self) -> Array:
         """Chance of each joint hypothesis, summing to 1."""
-        total = self._log_prior.copy()
-        for name, rows in self.space.rows.items():
-            total += self.evidence(name)[rows]
+        total = self._log_prior + self._since_repair()
         chance: Array = np.exp(total - total.max())
         return chance / chance.sum()
 
@@ -94,6 +110,7 @@ class Belief:
         """Move on past a repair: ``renewed`` are the faults that it takes away."""
         posterior = self.posterior()
         index = self.space.row_of
+        self._said_before = self._carried_over(renewed)
         after = np.zeros_like(posterior)
         again = [name for name in renewed if frozenset((name,)) in index]
         for row, faults in enumerate(self.space.faults):
@@ -106,6 +123,18 @@ class Belief:
         self._weights = {loop: self._carried(loop, renewed, posterior) for loop in self.models}
         self._draws = {}
         self._log_prior = np.log(np.maximum(after, 1e-300))
+
+    def _carried_over(self, renewed: frozenset[str]) -> Array:
+        """``measured`` after a repair: for each hypothesis that of all it can have come from, by their base rates."""
+        index = self.space.row_of
+        came_to = np.array([index[frozenset(faults) - renewed] for faults in self.space.faults])
+        said = self.measured()
+        top = said.max()
+        weight = np.bincount(came_to, weights=self.space.prior * np.exp(said - top), minlength=said.size)
+        share = np.bincount(came_to, weights=self.space.prior, minlength=said.size)
+        pooled = top + np.log(np.maximum(weight, 1e-300)) - np.log(np.maximum(share, 1e-300))
+        carried: Array = pooled[came_to]
+        return carried
 
     def _carried(self, loop: str, renewed: frozenset[str], posterior: Array) -> Array:
         """Draw weights of each hypothesis after a repair, taken over from those it can have come from."""

@@ -11,7 +11,7 @@ from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.decide import CODE_AWAY, COMMANDED, MODULE_POWER, Standing, standing
 from dianoia.diagnosis.evidence import Evidence, apply, slips, take_in
 from dianoia.diagnosis.explain import because, decision_says, expect_text, reading_says, why_next, would_change
-from dianoia.diagnosis.plan import Scored, rank, same_measurement
+from dianoia.diagnosis.plan import Candidate, Scored, rank, same_measurement
 from dianoia.diagnosis.proof import PartState, part_states, unproven
 from dianoia.diagnosis.session import Circuit, circuit_of, is_battery
 from dianoia.diagnosis.tables import faults
@@ -26,6 +26,10 @@ from dianoia.readings.model import LoopModel
 CONFIRMING = 0.85
 #: What a gate wants -> the candidate that shows it.
 _ASKED_BY = {MODULE_POWER: "module-ground", COMMANDED: "lamp-across", CODE_AWAY: "clear"}
+#: A reading is worth taking again from this chance of a slip on; and no reading is taken more often than this.
+DOUBTED, TAKEN_AT_MOST = 0.2, 2
+#: Another loop than the code's is searched from this chance of a fault in it on.
+SUSPECTED = 0.3
 #: A fault is listed as found from this chance on.
 CERTAIN = 0.9
 #: Readings looked at for "without this one"; beyond, only the newest.
@@ -53,7 +57,7 @@ class Diagnosis:
         self.belief: Belief = self.circuit.belief(self.models)
         self.taken: list[Evidence] = take_in(self.belief, job.case.readings)
         self.posterior: Array = self.belief.posterior()
-        self.states = self._states(self.posterior, self.taken)
+        self.states = self._states(self.belief, self.posterior, self.taken)
         self.standing: Standing = self._standing(self.posterior, self.states, job.case.readings)
         self._ranked = self._rank() if plan else []
         if plan and not self._ranked and not self.standing.decided:
@@ -100,8 +104,8 @@ class Diagnosis:
             name: round(float(posterior[rows].sum()), 4) for name, rows in self.circuit.meaning.has_component.items()
         }
 
-    def _states(self, posterior: Array, taken: Sequence[Evidence]) -> dict[str, PartState]:
-        return part_states(self.circuit.parts, self.circuit.space, self.circuit.meaning, posterior, taken)
+    def _states(self, belief: Belief, posterior: Array, taken: Sequence[Evidence]) -> dict[str, PartState]:
+        return part_states(self.circuit.parts, belief, self.circuit.meaning, posterior, taken)
 
     def _standing(self, posterior: Array, states: dict[str, PartState], readings: Sequence[Reading]) -> Standing:
         meaning = self.circuit.meaning
@@ -197,7 +201,7 @@ class Diagnosis:
         belief = self._belief_without(place, kept)
         posterior = belief.posterior()
         readings = [item for index, item in enumerate(self.job.case.readings) if index != place]
-        return self._standing(posterior, self._states(posterior, kept), readings).decision
+        return self._standing(posterior, self._states(belief, posterior, kept), readings).decision
 
     def _belief_without(self, place: int, kept: Sequence[Evidence]) -> Belief:
         left_out = next((item for item in self.taken if item.place == place), None)
@@ -221,20 +225,48 @@ class Diagnosis:
         since = max((item.place for item in self.taken if item.renewed), default=-1)
         places = range(since + 1, len(self.job.case.readings))
         recent = (self.job.case.readings[place] for place in places)
-        fresh = {measured(item): item for item in recent if item.struck is None}.values()
+        fresh = [item for item in recent if item.struck is None]
         out_of_reach = {item.reading for item in self.job.case.cannot}
-        offered = [
-            item
-            for item in self.circuit.offered(self.job)
-            if item.id not in out_of_reach and not any(same_measurement(item, old) for old in fresh)
-        ]
+        offered = [item for item in self.offered() if item.id not in out_of_reach]
         needed = list(self.standing.missing)
         last = counted[-1] if counted else None
         confirming = self.standing.confidence > CONFIRMING
-        ranked = rank(
-            self.belief, self.circuit.meaning, self.posterior, needed, offered, last, self.job.case.style, confirming
-        )
-        return ranked or self._wanted(offered)
+        doubted = self._doubted()
+        first, again = [], []
+        for item in offered:
+            before = [old for old in fresh if same_measurement(item, old)]
+            if not before or (len(before) < TAKEN_AT_MOST and all(id(old) in doubted for old in before)):
+                first.append(item)
+            elif len(before) < TAKEN_AT_MOST and item.probe.measure not in ("inspect", "act"):
+                again.append(item)
+
+        def ranked(candidates: Sequence[Candidate]) -> list[Scored]:
+            return rank(
+                self.belief, self.circuit.meaning, self.posterior, needed, candidates, last, self.job.case.style, confirming
+            )
+
+        return ranked(first) or ranked(again) or self._wanted(offered)
+
+    def offered(self) -> list[Candidate]:
+        """Readings that may be proposed, of the code's own loop and of any other that is suspected by now."""
+        suspected = {loop for loop, chance in self._loop_chances().items() if chance > SUSPECTED}
+        offered = self.circuit.offered(self.job, suspected)
+        self.circuit.work_out([item.probe for item in offered])
+        return offered
+
+    def _loop_chances(self) -> dict[str, float]:
+        table = faults()
+        chances = dict.fromkeys(self.circuit.loops, 0.0)
+        for name, chance in self._fault_chances().items():
+            for loop in table[name].loop.split():
+                if loop in chances:
+                    chances[loop] += chance
+        return chances
+
+    def _doubted(self) -> frozenset[int]:
+        """The readings (by identity) that may well be slips of the hand."""
+        chance = slips(self.belief, self.taken, self.posterior)
+        return frozenset(id(item.reading) for item in self.taken if chance.get(item.place, 0.0) > DOUBTED)
 
     def _wanted(self, offered: Sequence[object]) -> list[Scored]:
         """What a gate asks for although it carries no news about the faults."""

@@ -22,17 +22,27 @@ class Observation:
     times: tuple[tuple[tuple[str, ...], float], ...]
     says: str
 
-    def factor(self, faults: tuple[str, ...]) -> float:
-        """How much likelier this was seen under a hypothesis; the strongest explanation counts."""
-        matching = [times for names, times in self.times if _matches(names, faults)]
-        raising = [times for times in matching if times > 1]
-        return max(raising) if raising else min(matching, default=1.0)
+    def factors(self, space: JointSpace) -> Array:
+        """How much likelier this was seen under each joint hypothesis; the strongest explanation counts."""
+        rows = len(space.faults)
+        raising, lowering = np.ones(rows), np.ones(rows)
+        for names, times in self.times:
+            matching = _matching(names, space)
+            if times > 1:
+                raising = np.where(matching, np.maximum(raising, times), raising)
+            else:
+                lowering = np.where(matching, np.minimum(lowering, times), lowering)
+        return np.where(raising > 1, raising, lowering)
 
 
-def _matches(names: tuple[str, ...], faults: tuple[str, ...]) -> bool:
-    if not faults:
-        return "none" in names
-    return "any" in names or any(fault.startswith(names) for fault in faults)
+def _matching(names: tuple[str, ...], space: JointSpace) -> Array:
+    """(joint,) True where a hypothesis has a fault that begins so; "none" and "any" as in ``Observation``."""
+    listed, present = space.incidence
+    if "any" in names:
+        return present.any(axis=1)
+    columns = [name.startswith(names) for name in listed]
+    matching: Array = present[:, columns].any(axis=1)
+    return matching | ~present.any(axis=1) if "none" in names else matching
 
 
 @cache
@@ -58,7 +68,7 @@ def observation(reading: InspectReading | ActReading) -> Observation | None:
 
 def log_factor(seen: Observation, space: JointSpace) -> Array:
     """The observation as a log-factor for each joint hypothesis."""
-    return np.log(np.array([seen.factor(tuple(faults)) for faults in space.faults]))
+    return np.log(seen.factors(space))
 
 
 def renewed(action: str, known: frozenset[str]) -> frozenset[str]:

@@ -6,7 +6,7 @@ minutes of the reading and of the change of set-up. The working style favours it
 changes what has to be proven.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -78,12 +78,17 @@ def _document() -> dict[str, Any]:
 
 
 @cache
-def candidates(positive: str = "signal", negative: str | None = "signal_return") -> tuple[Candidate, ...]:
-    """Every reading that may be proposed; positive and negative: the cell's terminals, negative None for the shell."""
+def candidates(
+    positive: str = "signal", negative: str | None = "signal_return", twin: str = "B2S1"
+) -> tuple[Candidate, ...]:
+    """Every reading that may be proposed.
+
+    positive and negative: the cell's terminals, negative None for the shell; twin: another sensor to compare with.
+    """
     cautions: dict[str, str] = _document()["cautions"]
     terminals = {"harness.{negative}": f"harness.{negative}" if negative else "sensor.shell",
                  "sensor.{negative}": f"sensor.{negative}" if negative else "sensor.shell",
-                 "module.{negative}": f"module.{negative}" if negative else "module.power_ground"}  # fmt: skip
+                 "module.{negative}": f"module.{negative}" if negative else "module.power_ground", "{twin}": twin}  # fmt: skip
 
     def placed(reading: dict[str, Any]) -> dict[str, Any]:
         return {
@@ -104,19 +109,19 @@ def candidates(positive: str = "signal", negative: str | None = "signal_return")
 
 def usable(
     loops: Sequence[str],
-    focus: str,
+    focus: Set[str],
     style: str,
     heater_switch: str | None,
     family: FamilyRow,
-    terminals: tuple[str, str | None],
+    terminals: tuple[str, str | None, str],
 ) -> list[Candidate]:
-    """The candidates that the sensor has and the style's tools allow: all of the focus, the brief ones of other loops."""
+    """The candidates that the sensor has and the style's tools allow: all of the loops in focus, the brief ones of others."""
     without = ("scan", "scope", "clamp") if style == "basic-kit" else ()
     return [
         item for item in candidates(*terminals)
-        if (focus in item.loops or (item.brief and set(item.loops) & set(loops)))
+        if (focus & set(item.loops) or (item.brief and set(item.loops) & set(loops)))
         and (item.tool not in without or item.probe.measure == "act")
-        and item.switch in (None, heater_switch)
+        and (heater_switch or "low-side") == (item.switch or heater_switch or "low-side")
         and (not item.cells or family.cell in item.cells)
         and _reachable(item.probe, family)
     ]  # fmt: skip

@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 
 from dianoia.circuit.network import Array
-from dianoia.diagnosis.belief import JointSpace
+from dianoia.diagnosis.belief import Belief, JointSpace
 from dianoia.diagnosis.components import Meaning
 from dianoia.diagnosis.evidence import Evidence
 from dianoia.diagnosis.tables import faults
@@ -51,11 +51,22 @@ class PartState:
 
 
 def part_states(
-    parts: Sequence[str], space: JointSpace, meaning: Meaning, posterior: Array, taken: Sequence[Evidence]
+    parts: Sequence[str], belief: Belief, meaning: Meaning, posterior: Array, taken: Sequence[Evidence]
 ) -> dict[str, PartState]:
     """The state of every part of the coded circuit."""
-    context = _context(space, posterior)
-    return {part: _part_state(part, space, meaning, posterior, taken, context) for part in parts}
+    weighed = _Weighed(belief.space, meaning, posterior, belief.measured(), _context(belief.space, posterior))
+    return {part: _part_state(part, weighed, taken) for part in parts}
+
+
+@dataclass(frozen=True)
+class _Weighed:
+    """measured: (joint,) log-likelihood of all that was measured; context: what is held to be present."""
+
+    space: JointSpace
+    meaning: Meaning
+    posterior: Array
+    measured: Array
+    context: frozenset[str]
 
 
 def _context(space: JointSpace, posterior: Array) -> frozenset[str]:
@@ -64,40 +75,31 @@ def _context(space: JointSpace, posterior: Array) -> frozenset[str]:
     return frozenset(best if len(best) < 2 else ())
 
 
-def _part_state(
-    part: str,
-    space: JointSpace,
-    meaning: Meaning,
-    posterior: Array,
-    taken: Sequence[Evidence],
-    context: frozenset[str],
-) -> PartState:
-    bad = meaning.has_part.get(part)
+def _part_state(part: str, weighed: _Weighed, taken: Sequence[Evidence]) -> PartState:
+    bad = weighed.meaning.has_part.get(part)
     if bad is None:
         return PartState(0.0, ())
-    chance = float(posterior[bad].sum())
+    chance = float(weighed.posterior[bad].sum())
     if chance >= DOUBT:
         return PartState(chance, ())
-    current = _since_renewal(bad, meaning, taken)
-    current_loaded = [item for item in current if part not in LOADED_PARTS or under_load(item.reading)]
-    against = _evidence_against_each(part, space, meaning, context)
-    if not against or any(_total(current, pair) > EXCLUDED for pair in against):
+    against = _evidence_against_each(part, weighed)
+    if not against or any(weighed.measured[with_it] - weighed.measured[without] > EXCLUDED for with_it, without in against):
         return PartState(chance, ())
-    telling = _telling(part, space, against)
-    speaking = [item for item in current_loaded if any(_total([item], pair) < -SPEAKS for pair in telling)]
+    telling = _telling(part, weighed.space, against)
+    current = _since_renewal(bad, weighed.meaning, taken)
+    loaded = [item for item in current if part not in LOADED_PARTS or under_load(item.reading)]
+    speaking = [item for item in loaded if any(item.odds[with_it] - item.odds[without] < -SPEAKS for with_it, without in telling)]
     return PartState(chance, tuple(item.place for item in speaking))
 
 
-def _evidence_against_each(
-    part: str, space: JointSpace, meaning: Meaning, context: frozenset[str]
-) -> list[tuple[int, int]]:
+def _evidence_against_each(part: str, weighed: _Weighed) -> list[tuple[int, int]]:
     """For each fault of a part that hides from an unloaded meter: the joint rows with and without it, what is held to be present besides."""
-    index = space.row_of
+    index = weighed.space.row_of
     pairs = []
-    for name in meaning.has_fault:
+    for name in weighed.meaning.has_fault:
         if name not in hidden_faults(part):
             continue
-        rest = context - {name}
+        rest = weighed.context - {name}
         if rest | {name} not in index:  # not listed together: the fault is weighed alone
             rest = frozenset()
         pairs.append((index[rest | {name}], index[rest]))
@@ -117,11 +119,6 @@ def hidden_faults(part: str) -> frozenset[str]:
     """The faults of a part that its proof has to exclude one by one."""
     own = (row for row in faults().values() if row.part == part)
     return frozenset(row.id for row in own if not any(word in row.id for word in _NOT_ASKED))
-
-
-def _total(taken: Sequence[Evidence], pair: tuple[int, int]) -> float:
-    """Log-odds of readings for the presence of a fault."""
-    return float(sum(item.odds[pair[0]] - item.odds[pair[1]] for item in taken))
 
 
 def _since_renewal(bad: Any, meaning: Meaning, taken: Sequence[Evidence]) -> list[Evidence]:

@@ -1,7 +1,7 @@
 """A job's circuit made ready: models, hypotheses and their prior. Readings do not change it, so it is kept."""
 
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import replace
 from typing import Any
 
@@ -26,6 +26,8 @@ _SIGNAL_PARTS = {
     "two-cell": ("bias", "reference", "return", "pump", "trim", "cell"),
 }  # fmt: skip
 _KEPT_CIRCUITS = 24
+#: What a battery of a 12 V vehicle can show by key position, in volts; anything else is a slip of the hand.
+PLAUSIBLE_V = {"off": (9.0, 14.0), "on": (8.5, 14.0), "running": (10.5, 16.0), "cranking": (5.0, 13.0)}
 #: (key position, battery volts), sorted.
 Anchor = tuple[tuple[str, float], ...]
 
@@ -56,23 +58,27 @@ class Circuit:
             self.parts = _SIGNAL_PARTS[family.cell]
         else:
             self.space, heater, signal = heater_and_signal(job)
-            heater_model = HeaterModel(job.case, family, heater, latch_chances(), draws=72)
-            self.models = (SignalModel(job.case, family, job.position or 1, signal, draws=64), heater_model)
+            heater_model = HeaterModel(job.case, family, heater, latch_chances(), draws=160)
+            self.models = (SignalModel(job.case, family, job.position or 1, signal, draws=128), heater_model)
             parts = (_HEATER_PARTS, _SIGNAL_PARTS[family.cell])
             self.parts = (*parts[0], *parts[1]) if self.focus == "heater" else (*parts[1], *parts[0])
         self.loops = tuple(model.name for model in self.models)
         self.meaning: Meaning = meaning(self.space.faults)
         self._anchored: dict[Anchor, tuple[LoopModel, ...]] = {}
 
-    def offered(self, job: Job) -> list[Candidate]:
-        """Readings that may be proposed in this job's style."""
+    def offered(self, job: Job, suspected: Set[str] = frozenset()) -> list[Candidate]:
+        """Readings that may be proposed in this job's style; suspected: loops to be searched like the code's own."""
         switch = job.case.sensor.heater_switch if job.case.sensor else None
         terminals = ("", None) if self.family.cell == "nox" else terminals_of(self.family)
-        return usable(self.loops, self.focus, job.case.style, switch, self.family, terminals)
+        focus = {self.focus, *suspected}
+        return usable(self.loops, focus, job.case.style, switch, self.family, (*terminals, twin_of(job)))
 
     def prepare(self, job: Job) -> None:
         """Work out the predictions of the job's readings and of all that may be proposed."""
-        probes = [item.probe for item in self.offered(job)] + list(job.case.readings)
+        self.work_out([*(item.probe for item in self.offered(job)), *job.case.readings])
+
+    def work_out(self, probes: Sequence[Any]) -> None:
+        """Work out the predictions of some probes, each state solved once."""
         for model in self.models:
             model.prepare(probes)
 
@@ -90,6 +96,15 @@ class Circuit:
         return Belief(self.space, models)
 
 
+def twin_of(job: Job) -> str:
+    """A sensor of the same vehicle to compare with: of the other bank, else the other one on the pipe."""
+    engine = job.case.vehicle.engine
+    bank, position = job.bank or 1, job.position or 1
+    if engine and engine.sensor_banks == 2:
+        return f"B{3 - bank}S{position}"
+    return f"B{bank}S{2 if position == 1 else 1}"
+
+
 def battery_anchor(job: Job) -> Anchor:
     """Key position -> battery voltage, from the newest plausible reading across the battery in each position."""
     scale = (job.case.vehicle.system_voltage or 12) / 12.0
@@ -98,7 +113,7 @@ def battery_anchor(job: Job) -> Anchor:
         if item.struck is not None or item.of is not None or not is_battery(item):
             continue
         shown = figures(item)["value"]
-        if isinstance(shown, Quantity) and 6.0 < abs(shown.value) / scale < 16.0 and item.key:
+        if item.key and isinstance(shown, Quantity) and PLAUSIBLE_V[item.key][0] < abs(shown.value) / scale < PLAUSIBLE_V[item.key][1]:
             found[item.key] = abs(shown.value)
     return tuple(sorted(found.items()))
 

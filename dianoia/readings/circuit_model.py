@@ -5,7 +5,7 @@ Axes: hypotheses first, draws last. The draws of the possible wirings lie one af
 
 import copy
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Protocol
 
 import numpy as np
@@ -133,16 +133,17 @@ class CircuitModel:
     def _prepare(self, queries: Iterable[Query]) -> None:
         wanted: dict[Setting, dict[Place, None]] = {}
         for query in queries:
+            setting = _electrical(query.setting)
             for place in query.places:
-                if (query.setting, place) not in self._answers:
-                    wanted.setdefault(query.setting, {})[place] = None
+                if (setting, place) not in self._answers:
+                    wanted.setdefault(setting, {})[place] = None
         for setting, places in wanted.items():
             self._work_out(setting, list(places))
 
     def seen(self, query: Query) -> Seen | None:
         """What the loop shows to a query; None where none of its wirings has the points."""
         self._prepare([query])
-        answers = [self._answers[query.setting, place] for place in query.places]
+        answers = [self._answers[_electrical(query.setting), place] for place in query.places]
         if any(answer is None for answer in answers):
             return None
         known = [answer for answer in answers if answer is not None]
@@ -174,6 +175,7 @@ class CircuitModel:
     def _one_wiring(self, loop: Loop, setting: Setting, places: Sequence[Place]) -> list[Answer | None]:
         raw: dict[str, Response] = {}
         found: dict[int, int] = {}
+        near: Circuit | None = None
         for phase in self.phases:
             circuit = loop.circuit(setting, phase)
             ports: list[Port] = []
@@ -184,7 +186,8 @@ class CircuitModel:
                     ports.append(port)
             if not ports:
                 return [None] * len(places)
-            raw[phase] = respond(circuit, self.hypotheses, ports)
+            raw[phase] = respond(circuit, self.hypotheses, ports, near)
+            near = circuit
         return [self._answer(raw, found[index]) if index in found else None for index in range(len(places))]
 
     def _answer(self, raw: Mapping[str, Response], column: int) -> Answer:
@@ -198,6 +201,11 @@ class CircuitModel:
                 volts[phase] = np.where(where, other.value[:, column], volts[phase])
                 ohms[phase] = np.where(where, other.source[:, column], ohms[phase])
         return Answer(volts, ohms)
+
+
+def _electrical(setting: Setting) -> Setting:
+    """The setting without what only changes how long each phase lasts."""
+    return replace(setting, codes_cleared=False, rpm=None)
 
 
 def _nowhere(shape: tuple[int, int], phases: Sequence[str]) -> Answer:

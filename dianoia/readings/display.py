@@ -17,7 +17,7 @@ from dianoia.readings.scale import distance, step_size, steps
 #: Share of readings that are slips of the hand.
 SLIP = 0.03
 #: Width of the comparison, in steps: the instrument's own error and the coarseness of the draws.
-WIDTH = 1.6
+WIDTH = 2.2
 #: A draw speaks as far as this share of the stretch that its next ``NEIGHBOURS`` draws take.
 THIN, NEIGHBOURS = 0.3, 6
 #: Range, in steps, over which a slip may fall.

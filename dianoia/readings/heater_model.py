@@ -21,7 +21,7 @@ LATCH_WHEN_UNPLUGGED = 0.2
 #: Seconds after codes were cleared from which the module may have latched again.
 LATCH_AGAIN_S = 45.0
 #: Draws kept for the less usual wiring where the vehicle's is not known.
-MINOR_DRAWS = 16
+MINOR_DRAWS = 24
 
 
 class HeaterModel(CircuitModel):

@@ -42,7 +42,7 @@ class NoxModel(CircuitModel):
         position: int,
         hypotheses: Sequence[Hypothesis],
         seed: int = 7,
-        draws: int = 80,
+        draws: int = 160,
         drawn: type[Draws] = Draws,
     ) -> None:
         self.position = position

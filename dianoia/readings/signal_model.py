@@ -51,7 +51,7 @@ class SignalModel(CircuitModel):
         position: int,
         hypotheses: Sequence[Hypothesis],
         seed: int = 7,
-        draws: int = 80,
+        draws: int = 160,
         drawn: type[Draws] = Draws,
     ) -> None:
         self.position, self.case = position, case
