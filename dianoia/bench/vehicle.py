@@ -173,7 +173,7 @@ class SimulatedVehicle:
             return "OL"
         share, floor = NOISE[display.kind]
         noisy = value + self._random.normal() * (share * abs(value) + floor)
-        if display.kind in ("resistance", "time"):
+        if display.kind in ("resistance", "time", "number"):
             noisy = abs(noisy)
         return show(noisy, display.kind)
 

@@ -33,7 +33,7 @@ Pid = Literal[
     "heater_current", "heater_resistance", "heater_command", "sensor_voltage", "cell_current", "lambda",
     "short_trim", "long_trim", "loop", "heater_monitor", "battery_voltage", "nox", "o2", "nox_status", "can_messages",
 ]  # fmt: skip
-InspectTarget = Literal["connector", "inline-connector", "harness", "ground", "exhaust", "sensor", "fuse"]
+InspectTarget = Literal["connector", "pins", "inline-connector", "harness", "ground", "exhaust", "sensor", "fuse"]
 Seen = Literal[
     "ok", "unplugged", "loose", "corroded", "wet", "chafed", "melted", "broken", "leak", "soot",
     "contaminated", "wrong-part", "blown",

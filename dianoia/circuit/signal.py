@@ -200,7 +200,7 @@ class SignalLoop:
 
     def _effects(self, network: Network, phase: str, setting: Setting) -> dict[str, Effect]:
         draws = self.draws
-        open_ohms = draws.log_uniform("open", 2e6, OPEN_OHMS)
+        open_ohms = draws.log_uniform("open", 3e7, OPEN_OHMS)
         high = (
             draws.log_uniform("high ohms", 2e5, 3e6)
             if self.cell == "zirconia"

@@ -17,7 +17,7 @@ from dianoia.readings.value import fit
 
 #: Share of a reading's likelihood taken from the whole cloud of draws: with some tens of draws none may fit every
 #: reading of a long ledger at once, and that must not speak against the hypothesis.
-CLOUD = 0.15
+CLOUD = 0.3
 #: Hypotheses below this chance do not matter to whether a reading is a slip.
 _BELIEVED = 1e-3
 #: A fit no better than this is what a slip of the hand would give.

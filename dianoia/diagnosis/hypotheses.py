@@ -16,6 +16,7 @@ from dianoia.codes.types import Decoded
 from dianoia.diagnosis.belief import JointSpace
 from dianoia.diagnosis.tables import document, faults, influences, shared_codes
 from dianoia.diagnosis.types import FaultRow
+from dianoia.readings.heater_model import HIGH_SIDE_ONLY, LOW_SIDE_ONLY
 
 Hypothesis = tuple[str, ...]
 #: Heater faults that leave the element heating.
@@ -111,9 +112,9 @@ def _possible(row: FaultRow, loop: str, job: Job) -> bool:
     switch = sensor.heater_switch if sensor else None
     if row.id == "bias-missing" and sensor and sensor.bias_v == 0 and job.family.cell == "zirconia":
         return False
-    if row.id == "wire-short-battery:heater_supply":
+    if row.id in HIGH_SIDE_ONLY:
         return switch != "low-side"
-    if row.id in ("wire-short-ground:heater_control", "wire-short-battery:heater_control", "module-ground-high"):
+    if row.id in LOW_SIDE_ONLY:
         return switch != "high-side"
     terminal = row.id.partition(":")[2]
     if terminal and terminal not in job.family.terminals:

@@ -163,7 +163,7 @@ def place_of(probe: Any) -> str:
     return "scan"
 
 
-_LOOKED_AT = {"connector": "plug", "harness": "plug", "sensor": "plug", "wiggle": "plug", "fuse": "fusebox",
+_LOOKED_AT = {"connector": "plug", "pins": "plug", "harness": "plug", "sensor": "plug", "wiggle": "plug", "fuse": "fusebox",
               "inline-connector": "inline", "clear-codes": "scan"}  # fmt: skip
 
 
@@ -172,7 +172,7 @@ def same_measurement(candidate: Candidate, reading: Reading) -> bool:
     probe = candidate.probe
     if probe.measure != reading.measure or probe.of != reading.of:
         return False
-    names = ("red", "black", "at", "pid", "signal", "target", "action", "load")
+    names = ("red", "black", "at", "pid", "signal", "target", "action", "load", "jumper", "in_place_of")
     if any(getattr(probe, name, None) != getattr(reading, name, None) for name in names):
         return False
     if getattr(probe, "watts", 0) > getattr(reading, "watts", 0):
@@ -237,28 +237,31 @@ def _groups(meaning: Meaning, posterior: Array, needed: Sequence[str]) -> list[_
 
 def _worth(candidate: Candidate, belief: Belief, questions: Sequence[_Question], rows: Choice) -> tuple[float, int]:
     """Bits about the decision and its proofs, and how many parts still to be proven the reading speaks to."""
-    table = outcome_chances(candidate.probe, belief, rows)
-    if table is None:
+    tables = outcome_chances(candidate.probe, belief, rows)
+    if not tables:
         return 0.0, 0
     loaded = under_load(candidate.probe)
     asked = [item for item in questions if loaded or item.part not in LOADED_PARTS]
-    bits = [_information(item.weight @ table) for item in asked]
+    bits = [max(_information(item.weight @ table) for table in tables) for item in asked]
     settled = sum(1 for item, gained in zip(asked, bits, strict=True) if item.part and gained > SETTLES)
     return sum(item.importance * gained for item, gained in zip(asked, bits, strict=True)), settled
 
 
-def outcome_chances(probe: Any, belief: Belief, rows: Choice) -> Array | None:
-    """Chance of each outcome bin under the joint hypotheses ``rows``, (rows, outcomes); None where nothing answers."""
+def outcome_chances(probe: Any, belief: Belief, rows: Choice) -> list[Array]:
+    """For each figure of a probe the chance of every outcome under the joint hypotheses ``rows``, (rows, outcomes).
+
+    Empty where nothing answers.
+    """
     if probe.measure in ("inspect", "act"):
         table = chances(probe.measure, getattr(probe, "target", None) or probe.action, belief.space)
-        return None if table is None else table[rows]
+        return [] if table is None else [table[rows]]
     for model in belief.models.values():
         outcomes = model.outcomes(probe)
-        if outcomes is not None:
+        if outcomes:
             own, back = np.unique(belief.space.rows[model.name][rows], return_inverse=True)
             met = rows_met(model.hypotheses, probe)[own] if probe.of is not None else None
-            return outcomes.chances(belief.draws(model.name), own, met)[back]
-    return None
+            return [item.chances(belief.foreseen(model.name), own, met)[back] for item in outcomes]
+    return []
 
 
 def _information(joint: Array) -> float:

@@ -43,6 +43,8 @@ class CircuitModel:
 
     name: str = ""
     phases: tuple[str, ...] = ()
+    #: See ``Seen``.
+    floats_from: float | None = None
 
     def __init__(
         self, hypotheses: Sequence[Hypothesis], loops: Sequence[Any], shares: Sequence[float], system_v: float
@@ -56,7 +58,7 @@ class CircuitModel:
         self.draws_before: Array = self._draws_before()
         self._answers: dict[tuple[Setting, Place], Answer | None] = {}
         self._displays: dict[object, Mapping[str, Display] | None] = {}
-        self._outcomes: dict[object, Outcomes | None] = {}
+        self._outcomes: dict[object, tuple[Outcomes, ...]] = {}
         self.weighed: dict[object, Weighed | None] = {}
 
     def can_be(self) -> Array:
@@ -121,13 +123,13 @@ class CircuitModel:
         seen = self.seen(query) if query else None
         return displays(probe, seen) if seen else None
 
-    def outcomes(self, probe: Probe) -> Outcomes | None:
-        """The first figure of the probe's display, binned; None where ``displays`` is."""
+    def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
+        """The figures of the probe's display, each binned; none where ``displays`` is None."""
         key = measured(probe)
         if key not in self._outcomes:
             shown = self.displays(probe)
             shape = (len(self.hypotheses), self.draws)
-            self._outcomes[key] = Outcomes(next(iter(shown.values())), shape) if shown else None
+            self._outcomes[key] = tuple(Outcomes(item, shape) for item in shown.values()) if shown else ()
         return self._outcomes[key]
 
     def _prepare(self, queries: Iterable[Query]) -> None:
@@ -156,6 +158,7 @@ class CircuitModel:
             system_v=self.system_v,
             leads_ohms=leads,
             flicker=self.flicker(),
+            floats_from=self.floats_from,
         )
 
     def _work_out(self, setting: Setting, places: Sequence[Place]) -> None:

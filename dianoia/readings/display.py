@@ -32,11 +32,15 @@ class Figure:
 
     kind: Kind
     shown: Array
+    #: Further width in steps, broadcastable to ``shown``: what stray leakage makes of a wire that floats.
+    stray: Array | None = None
 
     def fit(self, quantity: Quantity) -> Array:
         """Log-likelihood of the reading, (hypotheses, draws)."""
         coarse = 0.0 if quantity.over_limit else 0.4 * quantity.resolution / step_size(quantity.value, self.kind)
         width = np.hypot(self._widths, coarse)
+        if self.stray is not None:
+            width = np.hypot(width, self.stray)
         apart = distance(quantity.value, self.shown, self.kind) / width
         near = np.exp(-0.5 * apart * apart) / (width * np.sqrt(2 * np.pi))
         near = np.where(np.isnan(near), 0.0, near)

@@ -22,6 +22,9 @@ LATCH_WHEN_UNPLUGGED = 0.2
 LATCH_AGAIN_S = 45.0
 #: Draws kept for the less usual wiring where the vehicle's is not known.
 MINOR_DRAWS = 24
+#: Faults that only matter where the module switches that side.
+LOW_SIDE_ONLY = ("wire-short-ground:heater_control", "wire-short-battery:heater_control", "module-ground-high")
+HIGH_SIDE_ONLY = ("wire-short-battery:heater_supply",)
 
 
 class HeaterModel(CircuitModel):
@@ -29,6 +32,7 @@ class HeaterModel(CircuitModel):
 
     name = "heater"
     phases = PHASES
+    floats_from = 3e4
 
     def __init__(
         self, case: Case, family: FamilyRow, hypotheses: Sequence[Hypothesis], latch: Mapping[str, float],
@@ -52,6 +56,17 @@ class HeaterModel(CircuitModel):
         twin: HeaterModel = self.fresh()
         twin._anchor = dict(battery_v)
         return twin
+
+    def can_be(self) -> Array:
+        """Some faults are none where the module switches the other end of the element."""
+        high_side = np.concatenate([np.full(loop.draws.count, loop.variant.switch == "high-side") for loop in self.loops])
+        possible = np.ones((len(self.hypotheses), high_side.size), dtype=bool)
+        for row, names in enumerate(self.hypotheses):
+            if any(name in LOW_SIDE_ONLY for name in names):
+                possible[row] &= ~high_side
+            if any(name in HIGH_SIDE_ONLY for name in names):
+                possible[row] &= high_side
+        return possible
 
     def swapped(self, phase: str) -> tuple[str, Array] | None:
         """An open driver is never on, a stuck one never off."""

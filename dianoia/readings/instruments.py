@@ -73,6 +73,8 @@ class Seen:
     system_v: float
     leads_ohms: Array
     flicker: Array
+    #: Source resistance in ohms from which a voltage is at the mercy of stray leakage; None where a source holds it.
+    floats_from: float | None = None
 
 
 def query_of(probe: Probe) -> Query | None:
@@ -98,6 +100,8 @@ _OWN_FIELDS = (
     "measure", "red", "black", "at", "pid", "signal", "target", "action", "load", "leads", "watts", "kind",
     "in_place_of", "of",
 )  # fmt: skip
+#: How many steps a voltage is loosened for each decade of source resistance beyond ``floats_from``.
+STRAY_STEPS = 15.0
 _FEED = Place("module.power_feed", "module.power_ground")
 _SCAN_PLACES: dict[str, tuple[Place, ...]] = {
     "heater_current": (Place("driver"),),
@@ -120,7 +124,16 @@ def displays(probe: Probe, seen: Seen) -> dict[str, Display]:
     if isinstance(probe, CurrentProbe):
         return {"value": Figure("current", np.abs(_average(seen, seen.volts)))}
     load = _lamp_ohms(seen.system_v, LAMP_WATTS) if isinstance(probe, VoltageProbe) and probe.load else METER_OHMS
-    return {"value": Figure("voltage", _average(seen, _loaded(seen, load)))}
+    return {"value": Figure("voltage", _average(seen, _loaded(seen, load)), None if load < METER_OHMS else _stray(seen))}
+
+
+def _stray(seen: Seen) -> Array | None:
+    """Further width in steps of a voltage that a meter takes from a wire that floats part of the time."""
+    if seen.floats_from is None:
+        return None
+    decades = {name: np.log10(np.maximum(ohms[0], 1.0) / seen.floats_from) for name, ohms in seen.ohms.items()}
+    width: Array = sum((seen.share[name] * STRAY_STEPS * np.clip(item, 0.0, 2.0) for name, item in decades.items()), np.zeros(1))
+    return width
 
 
 def _loaded(seen: Seen, load_ohms: float) -> dict[str, tuple[Array, ...]]:
@@ -182,9 +195,10 @@ def _scope(seen: Seen) -> dict[str, Figure]:
     middle = (high + low) / 2
     duty_low = sum((seen.share[phase] * (volts[phase][0] < middle) for phase in phases), np.zeros(1))
     switching = high - low > SWITCHING * seen.system_v
+    stray = _stray(seen)
     return {
-        "high": Figure("voltage", high),
-        "low": Figure("voltage", low),
+        "high": Figure("voltage", high, stray),
+        "low": Figure("voltage", low, stray),
         "duty_low": Figure("ratio", np.where(switching, duty_low, np.nan)),
     }
 

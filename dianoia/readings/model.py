@@ -34,7 +34,7 @@ class LoopModel(Protocol):
     def anchored(self, battery_v: Mapping[str, float]) -> "LoopModel":
         """This model with the battery voltage (volts) known in some key positions."""
 
-    def outcomes(self, probe: Probe) -> Outcomes | None:
+    def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
         """The first figure of the probe's display, binned; None where ``displays`` is."""
 
     def working(self, probe: Probe) -> Array:

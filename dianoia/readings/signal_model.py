@@ -15,6 +15,7 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.setting import Setting, setting_of
 from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, SignalLoop, SignalVariant
 from dianoia.families.tables import FamilyRow
+from dianoia.quantities.types import Kind
 from dianoia.readings.circuit_model import CircuitModel
 from dianoia.readings.display import Display, Figure, Words
 from dianoia.readings.instruments import Place, Query
@@ -32,6 +33,8 @@ _RICH_SHARE = {
 NO_BIAS_V = 0.05
 #: A sensing cell above this resistance cannot be held by the module's pump control, which then lets go, in ohms.
 SENSED_OHMS = 2500.0
+#: A recording that swings less than this, in the base unit, has no moment at which it follows a stimulus.
+MOVES: dict[Kind, float] = {"voltage": 0.05, "cell_current": 3e-5}
 #: Faults that make a circuit read lean, rich, or nothing at all.
 READS_LEAN = ("cell-biased-lean", "exhaust-leak", "engine-lean", "wire-short-ground:", "cell-shorted")
 READS_RICH = ("cell-biased-rich", "engine-rich", "wire-short-battery:", "signal-short-heater")
@@ -101,19 +104,31 @@ class SignalModel(CircuitModel):
         """Scan values that are behaviour, and the figures of a recording."""
         if isinstance(probe, ScanProbe):
             return self._scan(probe)
-        if isinstance(probe, TraceProbe) and probe.signal == "sensor_voltage":
+        if isinstance(probe, TraceProbe):
             return self._trace(probe)
         return None
 
     def input_volts(self, setting: Setting) -> dict[str, Array] | None:
         """Phase -> volts at the module's input, (hypotheses, draws); None where the module has none."""
-        low = f"module_pin.{self.loop.negative}" if self.loop.negative else "module.power_ground"
-        seen = self.seen(Query(setting, (Place(f"module_pin.{self.loop.positive}", low),)))
+        seen = self.seen(Query(setting, (self._input,)))
         if seen is None:
             return None
         stuck = np.array([0.0, 0.45, 1.2])[self.loop.draws.choice("stuck input", [0.4, 0.4, 0.2])][None]
-        dead = self.has("module-input-dead")
-        return {phase: np.where(dead, stuck, seen.volts[phase][0]) for phase in PHASES}
+        dead, swapped = self.has("module-input-dead"), self.has("swapped-connectors")
+        other = self._other_input() if swapped.any() else seen.volts
+        volts = {phase: np.where(swapped, other[phase][0], seen.volts[phase][0]) for phase in PHASES}
+        return {phase: np.where(dead, stuck, volts[phase]) for phase in PHASES}
+
+    def _other_input(self) -> Mapping[str, tuple[Array, ...]]:
+        """Phase -> what the input shows whose connector was crossed with this one: another sound sensor, plugged in."""
+        seen = self.seen(Query(Setting(key="running"), (self._input,)))
+        assert seen is not None
+        return {phase: (volts[0][:1],) for phase, volts in seen.volts.items()}
+
+    @property
+    def _input(self) -> Place:
+        low = f"module_pin.{self.loop.negative}" if self.loop.negative else "module.power_ground"
+        return Place(f"module_pin.{self.loop.positive}", low)
 
     def _scan(self, probe: ScanProbe) -> Mapping[str, Display] | None:
         setting = setting_of(probe)
@@ -138,20 +153,26 @@ class SignalModel(CircuitModel):
         return None
 
     def _current(self, probe: ScanProbe, setting: Setting) -> Mapping[str, Display] | None:
+        amps = self._amps(setting)
+        if amps is None:
+            return None
+        share = self.share(setting)
+        mean = sum((share[phase] * amps[phase] for phase in PHASES), np.zeros(1))
+        if probe.pid == "cell_current":
+            return {"value": Figure("cell_current", mean)}
+        return {"value": Figure("number", self._lambda(mean))}
+
+    def _lambda(self, amps: Array) -> Array:
+        return np.clip(1.0 + 400.0 * amps * (0.7 + 0.6 * self.each_draw("lambda slope")), 0.65, 3.0)
+
+    def _amps(self, setting: Setting) -> dict[str, Array] | None:
+        """Phase -> the current the module measures, (hypotheses, draws), in amperes; None where it measures none."""
         terminal = "pump" if self.loop.cell == "two-cell" else self.loop.positive
         seen = self.seen(Query(setting, (Place(f"module.{terminal}"),)))
         if seen is None:
             return None
-        share = self.share(setting)
-        amps = sum((share[phase] * seen.volts[phase][0] for phase in PHASES), np.zeros(1))
-        amps = np.where(self.has("module-input-dead") | ~self._regulated(setting), 0.0, amps)
-        if probe.pid == "cell_current":
-            return {"value": Figure("cell_current", amps)}
-        return {
-            "value": Figure(
-                "number", np.clip(1.0 + 400.0 * amps * (0.7 + 0.6 * self.each_draw("lambda slope")), 0.65, 3.0)
-            )
-        }
+        silent = self.has("module-input-dead") | ~self._regulated(setting)
+        return {phase: np.where(silent, 0.0, seen.volts[phase][0]) for phase in PHASES}
 
     def _regulated(self, setting: Setting) -> Array:
         """Whether the module can hold the sensing cell: of two cells, only where it sees that cell at low resistance."""
@@ -171,25 +192,35 @@ class SignalModel(CircuitModel):
 
     def _trace(self, probe: TraceProbe) -> Mapping[str, Display] | None:
         setting = setting_of(probe)
-        volts = self.input_volts(setting)
-        if volts is None:
-            return None
+        if probe.signal == "sensor_voltage" and self.loop.cell in ("zirconia", "titania"):
+            volts = self.input_volts(setting)
+            return self._recorded(setting, volts, "voltage") if volts else None
+        if probe.signal == "cell_current" and self.loop.cell in ("limiting-current", "two-cell"):
+            amps = self._amps(setting)
+            return self._recorded(setting, amps, "cell_current") if amps else None
+        return None
+
+    def _recorded(self, setting: Setting, levels: Mapping[str, Array], kind: Kind) -> Mapping[str, Display]:
+        """The figures of a recording that alternates between the phases' levels."""
         share = self.share(setting)
-        present = [np.where(share[phase] > 0.03, volts[phase], np.nan) for phase in PHASES]
+        present = [np.where(share[phase] > 0.03, levels[phase], np.nan) for phase in PHASES]
         high, low = np.fmax(*present), np.fmin(*present)
-        mean = sum((share[phase] * volts[phase] for phase in PHASES), np.zeros(1))
+        mean = sum((share[phase] * levels[phase] for phase in PHASES), np.zeros(1))
         unit = self.each_draw("pace")[None]
         edge = np.where(self.has("cell-slow"), 0.16 + 0.6 * unit, np.where(self.has("cell-contaminated"), 0.1 + 0.3 * unit,
                                                                           0.03 + 0.06 * unit))  # fmt: skip
         first = np.where(
             self.has(COLD_HEATER), 80 + 300 * unit, np.where(self.has("cell-slow"), 20 + 60 * unit, 10 + 45 * unit)
         )
-        return {
-            "min": Figure("voltage", low), "max": Figure("voltage", high), "mean": Figure("voltage", mean),
-            "switches_per_min": Figure("number", self._switches(high - low, unit)),
-            "rise_s": Figure("time", edge), "fall_s": Figure("time", edge), "delay_s": Figure("time", 2 * edge),
-            "first_activity_s": Figure("time", first),
+        moving = np.abs(high - low) > MOVES[kind]
+        figures: dict[str, Display] = {
+            "mean": Figure(kind, mean), "min": Figure(kind, low), "max": Figure(kind, high),
+            "delay_s": Figure("time", np.where(moving, 2 * edge, np.nan)), "first_activity_s": Figure("time", first),
         }  # fmt: skip
+        if kind == "voltage":
+            switching = {"switches_per_min": Figure("number", self._switches(high - low, unit))}
+            figures |= {**switching, "rise_s": Figure("time", edge), "fall_s": Figure("time", edge)}
+        return figures
 
     def _switches(self, swing: Array, unit: Array) -> Array:
         """Switches a minute through the middle."""
