@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from dianoia.circuit.network import Array
 
 #: How many draws the engine works with.
-DRAWS = 192
+DRAWS = 120
 
 
 class Draws:

@@ -69,8 +69,7 @@ def respond(
     source = np.empty(shape, dtype=np.float32)
     by_first = _by_first(hypotheses, places)
     for first, members in by_first.items():
-        sheet = _stepped(healthy, changes, places.get(first, ()))
-        _fill(value, source, sheet, changes, places, members)
+        _fill(value, source, healthy, changes, places, first, members)
     return Response(value, source)
 
 
@@ -121,33 +120,74 @@ def _by_first(
 def _fill(
     value: Compact,
     source: Compact,
-    sheet: _Sheet,
+    healthy: _Sheet,
     changes: Sequence[Change],
     places: dict[str, tuple[int, ...]],
+    first: str,
     members: Sequence[tuple[int, str]],
 ) -> None:
+    """All hypotheses with one first fault."""
+    ports = places.get(first, ())
+    twofold = [(row, second) for row, second in members if len(places.get(second, ())) > 1]
+    for row, second in twofold:
+        after = _stepped(healthy, changes, (*ports, *places[second]))
+        value[row], source[row] = after.r_value, after.rr
+    single = [(row, places[second][0]) for row, second in members if len(places.get(second, ())) == 1]
+    base = _stepped(healthy, changes, ports[:-1])
+    strip = _strip(base, changes, ports[-1] if ports else None, [port for _, port in single])
     unchanged = [row for row, second in members if not places.get(second)]
-    value[unchanged], source[unchanged] = sheet.r_value, sheet.rr
-    for row, second in members:
-        if len(places.get(second, ())) > 1:
-            after = _stepped(sheet, changes, places[second])
-            value[row], source[row] = after.r_value, after.rr
-    rows = [row for row, second in members if len(places.get(second, ())) == 1]
-    if not rows:
-        return
-    ports = [places[second][0] for _, second in members if len(places.get(second, ())) == 1]
-    value[rows], source[rows] = _seconds(sheet, changes, ports)
+    value[unchanged], source[unchanged] = strip.r_value, strip.rr
+    if single:
+        value[[row for row, _ in single]], source[[row for row, _ in single]] = _seconds(
+            strip, [changes[port] for _, port in single]
+        )
 
 
-def _seconds(sheet: _Sheet, changes: Sequence[Change], ports: Sequence[int]) -> tuple[Array, Array]:
+@dataclass(frozen=True)
+class _Strip:
+    """What is needed of a sheet to step each of several ports once. f_value, ff: (ports, draws), ff its diagonal;
+    rf: (probes, ports, draws); r_value, rr: (probes, draws).
+    """
+
+    f_value: Array
+    ff: Array
+    rf: Array
+    r_value: Array
+    rr: Array
+
+
+def _strip(sheet: _Sheet, changes: Sequence[Change], k: int | None, ports: Sequence[int]) -> _Strip:
+    """The strip of ``ports`` after the change along fault port k; None for no change."""
+    diagonal = sheet.ff[ports, ports]
+    if k is None:
+        return _Strip(sheet.f_value[ports], diagonal, sheet.rf[:, ports], sheet.r_value, sheet.rr)
+    strength, source = _signed(changes[k]), changes[k].source
+    left = 1.0 / (1.0 + strength * sheet.ff[k, k])
+    t = strength * left
+    row, column = sheet.ff[k][ports], sheet.rf[:, k]
+    pull = t * sheet.f_value[k]
+    if source is not None:
+        pull = pull + left * source
+    return _Strip(
+        f_value=sheet.f_value[ports] - row * pull,
+        ff=diagonal - row * row * t,
+        rf=sheet.rf[:, ports] - column[:, None] * (row * t)[None],
+        r_value=sheet.r_value - column * pull,
+        rr=sheet.rr - column * column * t,
+    )
+
+
+def _seconds(strip: _Strip, changes: Sequence[Change]) -> tuple[Array, Array]:
     """Probe values after each of several single-port changes: (changes, probes, draws) twice."""
-    strength = np.stack([_signed(changes[k]) for k in ports])
-    t = strength / (1.0 + strength * sheet.ff[ports, ports])
-    column = sheet.rf[:, ports].transpose(1, 0, 2)
-    value = sheet.r_value[None] - column * (t * sheet.f_value[ports])[:, None]
-    source = sheet.rr[None] - column * column * t[:, None]
-    sources = [changes[k].source for k in ports]
-    if any(item is not None for item in sources):
-        volts = np.stack([item if item is not None else np.zeros_like(t[0]) for item in sources])
-        value -= column * ((1.0 - t * sheet.ff[ports, ports]) * volts)[:, None]
+    strength = np.stack([_signed(change) for change in changes])
+    left = 1.0 / (1.0 + strength * strip.ff)
+    t = strength * left
+    pull = t * strip.f_value
+    if any(change.source is not None for change in changes):
+        pull = pull + left * np.stack(
+            [change.source if change.source is not None else np.zeros_like(left[0]) for change in changes]
+        )
+    column = strip.rf.transpose(1, 0, 2)
+    value = strip.r_value[None] - column * pull[:, None]
+    source = strip.rr[None] - column * column * t[:, None]
     return value, source

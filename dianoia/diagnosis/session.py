@@ -58,8 +58,8 @@ class Circuit:
             self.parts = _SIGNAL_PARTS[family.cell]
         else:
             self.space, heater, signal = heater_and_signal(job)
-            heater_model = HeaterModel(job.case, family, heater, latch_chances(), draws=160)
-            self.models = (SignalModel(job.case, family, job.position or 1, signal, draws=128), heater_model)
+            heater_model = HeaterModel(job.case, family, heater, latch_chances(), draws=104)
+            self.models = (SignalModel(job.case, family, job.position or 1, signal, draws=88), heater_model)
             parts = (_HEATER_PARTS, _SIGNAL_PARTS[family.cell])
             self.parts = (*parts[0], *parts[1]) if self.focus == "heater" else (*parts[1], *parts[0])
         self.loops = tuple(model.name for model in self.models)

@@ -109,7 +109,12 @@ class CircuitModel:
 
     def prepare(self, probes: Iterable[Probe]) -> None:
         """Work out the probes' predictions, each state solved once."""
-        self._prepare([query for probe in probes if (query := query_of(probe)) is not None])
+        self._prepare([query for probe in probes for query in self.queries(probe)])
+
+    def queries(self, probe: Any) -> list[Query]:
+        """What has to be solved for a probe; a loop adds what its own displays need."""
+        query = query_of(probe)
+        return [query] if query else []
 
     def displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """What the probe's instrument shows; None where this loop has nothing to say to it."""

@@ -21,7 +21,7 @@ LATCH_WHEN_UNPLUGGED = 0.2
 #: Seconds after codes were cleared from which the module may have latched again.
 LATCH_AGAIN_S = 45.0
 #: Draws kept for the less usual wiring where the vehicle's is not known.
-MINOR_DRAWS = 24
+MINOR_DRAWS = 20
 #: Faults that only matter where the module switches that side.
 LOW_SIDE_ONLY = ("wire-short-ground:heater_control", "wire-short-battery:heater_control", "module-ground-high")
 HIGH_SIDE_ONLY = ("wire-short-battery:heater_supply",)

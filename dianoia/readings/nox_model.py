@@ -28,6 +28,7 @@ BUS_FAULTS = (
     "pin-open:can",
     "unit-dead",
 )
+_UNIT = Place("sensor.supply", "sensor.ground")
 
 
 class NoxModel(CircuitModel):
@@ -42,7 +43,7 @@ class NoxModel(CircuitModel):
         position: int,
         hypotheses: Sequence[Hypothesis],
         seed: int = 7,
-        draws: int = 160,
+        draws: int = 104,
         drawn: type[Draws] = Draws,
     ) -> None:
         self.position = position
@@ -69,6 +70,12 @@ class NoxModel(CircuitModel):
         heats = np.where(self.has(*BUS_FAULTS[:3]), 0.5 * heats, heats)
         return {HEATING: heats, WAITING: 1.0 - heats}
 
+    def queries(self, probe: Any) -> list[Query]:
+        """What the unit says depends on its supply."""
+        if getattr(probe, "pid", None) in ("can_messages", "nox_status", "nox", "o2"):
+            return [Query(setting_of(probe), (_UNIT,))]
+        return super().queries(probe)
+
     def own_displays(self, probe: Any) -> Mapping[str, Display] | None:
         """Messages, status and values on the scan tool."""
         if not isinstance(probe, ScanProbe) or probe.pid not in ("can_messages", "nox_status", "nox", "o2"):
@@ -89,7 +96,7 @@ class NoxModel(CircuitModel):
 
     def _heard(self, setting: Setting) -> tuple[Array, Array]:
         """Chance that messages are on the bus, and the unit's supply as a share of system voltage."""
-        seen = self.seen(Query(setting, (Place("sensor.supply", "sensor.ground"),)))
+        seen = self.seen(Query(setting, (_UNIT,)))
         assert seen is not None
         heats = self.share(setting)[HEATING] > 0.4
         volts = np.where(heats, seen.volts[HEATING][0], seen.volts[WAITING][0]) / self.system_v

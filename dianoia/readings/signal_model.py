@@ -54,7 +54,7 @@ class SignalModel(CircuitModel):
         position: int,
         hypotheses: Sequence[Hypothesis],
         seed: int = 7,
-        draws: int = 160,
+        draws: int = 104,
         drawn: type[Draws] = Draws,
     ) -> None:
         self.position, self.case = position, case
@@ -99,6 +99,17 @@ class SignalModel(CircuitModel):
             idle = 0.4 + 0.2 * unit
             rich = np.where(self.has("swapped-connectors"), idle, rich)
         return rich
+
+    def queries(self, probe: Any) -> list[Query]:
+        """A scan value or a recording is what arrives at the module."""
+        if getattr(probe, "pid", getattr(probe, "signal", None)) not in ("sensor_voltage", "cell_current", "lambda"):
+            return super().queries(probe)
+        setting = setting_of(probe)
+        if self.loop.cell == "limiting-current":
+            return [Query(setting, (self._measuring,))]
+        if self.loop.cell == "two-cell":
+            return [Query(setting, (self._measuring, self._input))]
+        return [Query(setting, (self._input,)), Query(Setting(key="running"), (self._input,))]
 
     def own_displays(self, probe: Any) -> Mapping[str, Display] | None:
         """Scan values that are behaviour, and the figures of a recording."""
@@ -162,13 +173,17 @@ class SignalModel(CircuitModel):
             return {"value": Figure("cell_current", mean)}
         return {"value": Figure("number", self._lambda(mean))}
 
+    @property
+    def _measuring(self) -> Place:
+        """Where the module measures the cell's current."""
+        return Place(f"module.{'pump' if self.loop.cell == 'two-cell' else self.loop.positive}")
+
     def _lambda(self, amps: Array) -> Array:
         return np.clip(1.0 + 400.0 * amps * (0.7 + 0.6 * self.each_draw("lambda slope")), 0.65, 3.0)
 
     def _amps(self, setting: Setting) -> dict[str, Array] | None:
         """Phase -> the current the module measures, (hypotheses, draws), in amperes; None where it measures none."""
-        terminal = "pump" if self.loop.cell == "two-cell" else self.loop.positive
-        seen = self.seen(Query(setting, (Place(f"module.{terminal}"),)))
+        seen = self.seen(Query(setting, (self._measuring,)))
         if seen is None:
             return None
         silent = self.has("module-input-dead") | ~self._regulated(setting)
@@ -178,7 +193,7 @@ class SignalModel(CircuitModel):
         """Whether the module can hold the sensing cell: of two cells, only where it sees that cell at low resistance."""
         if self.loop.cell != "two-cell":
             return np.ones((1, 1), dtype=bool)
-        seen = self.seen(Query(setting, (Place("module_pin.nernst", "module_pin.virtual_ground"),)))
+        seen = self.seen(Query(setting, (self._input,)))
         return seen.ohms[RICH][0] < SENSED_OHMS if seen else np.ones((1, 1), dtype=bool)
 
     def _trim(self) -> Array:
