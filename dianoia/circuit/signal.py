@@ -10,6 +10,7 @@ signal, a trim resistor between trim and pump.
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from dianoia.case.types import Case
 from dianoia.circuit.draws import Draws
@@ -25,6 +26,8 @@ GROUND = "battery.negative"
 COLD_HEATER = "@heater-dead"
 #: Usual module biases in volts and how usual each is.
 BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
+#: What a titania sensor is pulled up to, in volts.
+PULL_UPS = (1.0, 5.0)
 #: Share of sound cells that are hot: (heater working, heater dead) by position front and behind.
 HOT_SHARE = {1: (0.97, 0.5), 2: (0.95, 0.2)}
 
@@ -55,6 +58,16 @@ class SignalLoop:
         self.positive, self.negative = terminals_of(variant.family)
         self.bias_v = self._bias()
 
+    @property
+    def bias_kind(self) -> NDArray[np.int64]:
+        """(draws,) which of the usual biases the module has; 0 where only one is possible."""
+        sensor = self.variant.case.sensor
+        if self.cell == "titania":
+            return self.draws.choice("titania pull-up", [1.0] * len(PULL_UPS))
+        if self.cell != "zirconia" or (sensor and sensor.bias_v is not None):
+            return np.zeros(self.draws.count, dtype=np.int64)
+        return self.draws.choice("bias", list(BIASES[1]))
+
     def _bias(self) -> Array:
         sensor = self.variant.case.sensor
         if self.cell == "limiting-current":
@@ -62,11 +75,10 @@ class SignalLoop:
         if self.cell == "two-cell":
             return self.draws.uniform("reference", 2.3, 2.8)
         if self.cell == "titania":
-            return np.array([1.0, 5.0])[self.draws.choice("titania pull-up", [0.5, 0.5])]
+            return np.array(PULL_UPS)[self.bias_kind]
         if sensor and sensor.bias_v is not None:
             return np.full(self.draws.count, sensor.bias_v) * self.draws.uniform("bias error", 0.95, 1.05)
-        values, weights = BIASES
-        return np.array(values)[self.draws.choice("bias", list(weights))] * self.draws.uniform("bias error", 0.93, 1.07)
+        return np.array(BIASES[0])[self.bias_kind] * self.draws.uniform("bias error", 0.93, 1.07)
 
     def hot(self, setting: Setting) -> Array:
         """(draws,) 1 where a cell with a working heater is at temperature."""

@@ -245,7 +245,7 @@ class Diagnosis:
                 self.belief, self.circuit.meaning, self.posterior, needed, candidates, last, self.job.case.style, confirming
             )
 
-        return ranked(first) or ranked(again) or self._wanted(offered)
+        return ranked(first) or self._wanted(offered) or ranked(again)
 
     def offered(self) -> list[Candidate]:
         """Readings that may be proposed, of the code's own loop and of any other that is suspected by now."""

@@ -15,7 +15,7 @@ from dianoia.readings.instruments import measured
 from dianoia.readings.model import LoopModel, Weighed
 from dianoia.readings.value import fit
 
-#: Share of a reading's likelihood taken from the whole cloud of draws: with some tens of draws none may fit every
+#: Share of a reading's likelihood taken from the whole cloud of draws of its kind: with some tens of draws none may fit every
 #: reading of a long ledger at once, and that must not speak against the hypothesis.
 CLOUD = 0.3
 #: Hypotheses below this chance do not matter to whether a reading is a slip.
@@ -115,8 +115,17 @@ def _fit(model: LoopModel, reading: Reading) -> Array | None:
         return None
     shape = (len(model.hypotheses), len(model.draw_weight))
     likelihood = np.exp(np.broadcast_to(found, shape))
-    cloud = (likelihood * model.draws_before).sum(axis=1)
-    return np.log((1.0 - CLOUD) * likelihood + CLOUD * cloud[:, None])
+    return np.log((1.0 - CLOUD) * likelihood + CLOUD * _cloud(model, likelihood))
+
+
+def _cloud(model: LoopModel, likelihood: Array) -> Array:
+    """The mean likelihood of all draws of one kind, given to each of them; (hypotheses, draws)."""
+    kinds = model.kinds
+    of_kind = (kinds[:, None] == np.arange(kinds.max() + 1)).astype(float)
+    before = np.maximum(model.draws_before, 1e-12)
+    mean = ((likelihood * before) @ of_kind) / np.maximum(before @ of_kind, 1e-300)
+    spread: Array = mean[:, kinds]
+    return spread
 
 
 def slips(belief: Belief, taken: Sequence[Evidence], posterior: Array) -> Mapping[int, float]:

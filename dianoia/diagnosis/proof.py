@@ -54,25 +54,29 @@ def part_states(
     parts: Sequence[str], belief: Belief, meaning: Meaning, posterior: Array, taken: Sequence[Evidence]
 ) -> dict[str, PartState]:
     """The state of every part of the coded circuit."""
-    weighed = _Weighed(belief.space, meaning, posterior, belief.measured(), _context(belief.space, posterior))
+    weighed = _Weighed(belief.space, meaning, posterior, belief.measured(), _contexts(belief.space, posterior))
     return {part: _part_state(part, weighed, taken) for part in parts}
 
 
 @dataclass(frozen=True)
 class _Weighed:
-    """measured: (joint,) log-likelihood of all that was measured; context: what is held to be present."""
+    """measured: (joint,) log-likelihood of all that was measured; contexts: what is held to be present."""
 
     space: JointSpace
     meaning: Meaning
     posterior: Array
     measured: Array
-    context: frozenset[str]
+    contexts: Sequence[frozenset[str]]
+
+    def more(self, pair: tuple[int, int]) -> float:
+        """How much better (log) the first row explains what was measured than the second."""
+        return float(self.measured[pair[0]] - self.measured[pair[1]])
 
 
-def _context(space: JointSpace, posterior: Array) -> frozenset[str]:
-    """The fault held to be present, against which a further fault would have to show."""
+def _contexts(space: JointSpace, posterior: Array) -> list[frozenset[str]]:
+    """What is held to be present, against which a further fault would have to show; of two faults each by itself."""
     best = space.faults[int(posterior.argmax())]
-    return frozenset(best if len(best) < 2 else ())
+    return [frozenset((name,)) for name in best] or [frozenset()]
 
 
 def _part_state(part: str, weighed: _Weighed, taken: Sequence[Evidence]) -> PartState:
@@ -83,27 +87,26 @@ def _part_state(part: str, weighed: _Weighed, taken: Sequence[Evidence]) -> Part
     if chance >= DOUBT:
         return PartState(chance, ())
     against = _evidence_against_each(part, weighed)
-    if not against or any(weighed.measured[with_it] - weighed.measured[without] > EXCLUDED for with_it, without in against):
+    if not against or any(min(map(weighed.more, pairs)) > EXCLUDED for pairs in against):
         return PartState(chance, ())
-    telling = _telling(part, weighed.space, against)
+    telling = _telling(part, weighed.space, [pair for pairs in against for pair in pairs])
     current = _since_renewal(bad, weighed.meaning, taken)
     loaded = [item for item in current if part not in LOADED_PARTS or under_load(item.reading)]
     speaking = [item for item in loaded if any(item.odds[with_it] - item.odds[without] < -SPEAKS for with_it, without in telling)]
     return PartState(chance, tuple(item.place for item in speaking))
 
 
-def _evidence_against_each(part: str, weighed: _Weighed) -> list[tuple[int, int]]:
-    """For each fault of a part that hides from an unloaded meter: the joint rows with and without it, what is held to be present besides."""
-    index = weighed.space.row_of
-    pairs = []
-    for name in weighed.meaning.has_fault:
-        if name not in hidden_faults(part):
-            continue
-        rest = weighed.context - {name}
-        if rest | {name} not in index:  # not listed together: the fault is weighed alone
-            rest = frozenset()
-        pairs.append((index[rest | {name}], index[rest]))
-    return pairs
+def _evidence_against_each(part: str, weighed: _Weighed) -> list[list[tuple[int, int]]]:
+    """For each fault of a part that hides from an unloaded meter: the joint rows with and without it, in each context."""
+    hidden = [name for name in weighed.meaning.has_fault if name in hidden_faults(part)]
+    return [[_pair(name, context, weighed.space.row_of) for context in weighed.contexts] for name in hidden]
+
+
+def _pair(name: str, context: frozenset[str], row_of: Mapping[frozenset[str], int]) -> tuple[int, int]:
+    rest = context - {name}
+    if rest | {name} not in row_of:  # not listed together: the fault is weighed alone
+        rest = frozenset()
+    return row_of[rest | {name}], row_of[rest]
 
 
 def _telling(part: str, space: JointSpace, against: list[tuple[int, int]]) -> list[tuple[int, int]]:

@@ -64,6 +64,7 @@ class Circuit:
             self.parts = (*parts[0], *parts[1]) if self.focus == "heater" else (*parts[1], *parts[0])
         self.loops = tuple(model.name for model in self.models)
         self.meaning: Meaning = meaning(self.space.faults)
+        self.parts = tuple(part for part in self.parts if part in self.meaning.has_part)
         self._anchored: dict[Anchor, tuple[LoopModel, ...]] = {}
 
     def offered(self, job: Job, suspected: Set[str] = frozenset()) -> list[Candidate]:

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Protocol
 
 import numpy as np
+from numpy.typing import NDArray
 
 from dianoia.case.types import Probe
 from dianoia.circuit.draws import Draws
@@ -71,6 +72,11 @@ class CircuitModel:
         weight = np.where(weight.sum(axis=1, keepdims=True) > 0, weight, self.draw_weight[None])
         rows: Array = weight / weight.sum(axis=1, keepdims=True)
         return rows
+
+    @property
+    def kinds(self) -> NDArray[np.int64]:
+        """(draws,) which draws are of one kind of vehicle: alike in what is not a matter of tolerance."""
+        return np.zeros(self.draws, dtype=np.int64)
 
     def share(self, setting: Setting) -> dict[str, Array]:
         """Phase -> its part of the time, broadcastable to (hypotheses, draws)."""

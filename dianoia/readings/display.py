@@ -18,7 +18,8 @@ from dianoia.readings.scale import distance, step_size, steps
 SLIP = 0.03
 #: Width of the comparison, in steps: the instrument's own error and the coarseness of the draws.
 WIDTH = 2.2
-#: A draw speaks as far as this share of the stretch that its next ``NEIGHBOURS`` draws take.
+#: A draw speaks as far as this share of the shortest stretch that holds it and ``NEIGHBOURS`` others; the shortest, so
+#: that the last draw of a group (of one bias, of one way to drive) does not reach for the next group.
 THIN, NEIGHBOURS = 0.3, 6
 #: Range, in steps, over which a slip may fall.
 SLIP_RANGE = 120.0
@@ -55,9 +56,9 @@ class Figure:
         ranked = np.take_along_axis(placed, order, axis=1)
         count = ranked.shape[1]
         reach = min(NEIGHBOURS, count - 1)
-        place = np.arange(count)
-        first = np.clip(place - reach // 2, 0, count - 1 - reach)
-        spacing = ranked[:, first + reach] - ranked[:, first]
+        stretch = ranked[:, reach:] - ranked[:, : count - reach]
+        around = np.pad(stretch, ((0, 0), (reach, reach)), constant_values=np.inf)
+        spacing = np.lib.stride_tricks.sliding_window_view(around, reach + 1, axis=1).min(axis=2)
         widths = np.empty_like(spacing)
         np.put_along_axis(widths, order, np.hypot(WIDTH, THIN * np.minimum(spacing, 200.0)), axis=1)
         return widths

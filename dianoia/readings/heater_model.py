@@ -3,6 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from dianoia.case.types import Case, Probe
 from dianoia.circuit.draws import DRAWS, Draws
@@ -67,6 +68,11 @@ class HeaterModel(CircuitModel):
             if any(name in HIGH_SIDE_ONLY for name in names):
                 possible[row] &= high_side
         return possible
+
+    @property
+    def kinds(self) -> NDArray[np.int64]:
+        """Low or high side, steady or PWM."""
+        return np.concatenate([2 * number + loop.drive_is_pwm for number, loop in enumerate(self.loops)]).astype(np.int64)
 
     def swapped(self, phase: str) -> tuple[str, Array] | None:
         """An open driver is never on, a stuck one never off."""

@@ -5,6 +5,7 @@ from typing import Protocol
 
 from dianoia.case.types import Probe
 from dianoia.circuit.network import Array
+from dianoia.circuit.types import Choice
 from dianoia.readings.display import Display, Outcomes
 
 Hypothesis = tuple[str, ...]
@@ -30,6 +31,10 @@ class LoopModel(Protocol):
 
     def displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """What the probe's instrument shows; None where this loop has nothing to say to it."""
+
+    @property
+    def kinds(self) -> Choice:
+        """(draws,) which draws are of one kind of vehicle: alike in what is not a matter of tolerance."""
 
     def anchored(self, battery_v: Mapping[str, float]) -> "LoopModel":
         """This model with the battery voltage (volts) known in some key positions."""

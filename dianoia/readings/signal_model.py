@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from dianoia.case.types import Case, ScanProbe, TraceProbe
 from dianoia.circuit.draws import Draws
@@ -77,6 +78,11 @@ class SignalModel(CircuitModel):
     def can_be(self) -> Array:
         """A bias cannot be missing where the module has none."""
         return ~self.has("bias-missing") | (self.loop.bias_v > NO_BIAS_V)[None]
+
+    @property
+    def kinds(self) -> NDArray[np.int64]:
+        """By the module's bias."""
+        return self.loop.bias_kind
 
     def share(self, setting: Setting) -> dict[str, Array]:
         """How much of the time the mixture at the cell is rich."""
