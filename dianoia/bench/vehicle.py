@@ -54,8 +54,8 @@ class SimulatedVehicle:
         self._misread = False
         self._draw: dict[str, int] = {}
         for model in self._models:
-            weight = model.draw_weight / model.draw_weight.sum()
-            self._draw[model.name] = int(self._random.choice(weight.size, p=weight))
+            weight = model.draws_before[-1]  # only wiring in which the hidden fault is one
+            self._draw[model.name] = int(self._random.choice(weight.size, p=weight / weight.sum()))
 
     def _build(self, job: Job, seed: int) -> list[CircuitModel]:
         table, family = faults(), job.family
