@@ -10,6 +10,7 @@ from typing import Any
 from dianoia.bench.jobs import SimulatedJob
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import Job
+from dianoia.case.types import Cannot
 from dianoia.diagnosis.diagnose import Diagnosis
 from dianoia.diagnosis.plan import Candidate, cost, same_measurement
 from dianoia.diagnosis.tables import faults
@@ -65,11 +66,12 @@ class Worker:
 
     def _job(self) -> Job:
         job = self.simulated.job
-        return replace(job, case=replace(job.case, readings=tuple(self.readings)))
+        cannot = tuple(Cannot(reading=name, reason="no such point here") for name in sorted(self.refused))
+        return replace(job, case=replace(job.case, readings=tuple(self.readings), cannot=cannot))
 
     def _chosen(self, diagnosis: Diagnosis) -> Candidate | None:
         if self.style is None:
-            return next((item.candidate for item in diagnosis.ranked() if item.candidate.id not in self.refused), None)
+            return next((item.candidate for item in diagnosis.ranked()), None)
         ordered = fixed_order(diagnosis.offered(), self.style)
         return next((item for item in ordered if item.id not in self.refused and not self._had(item)), None)
 

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from dianoia.case.types import ActReading, Reading, VoltageReading
-from dianoia.diagnosis.proof import PartState
+from dianoia.diagnosis.proof import DOUBT, PartState
 
 #: Confidence in the exact set of components from which a decision is made.
 DECIDE = 0.975
@@ -57,12 +57,16 @@ class Standing:
     missing: tuple[str, ...]
     wants: tuple[str, ...]
     exhausted: bool = False
+    #: Of the missing parts those that hold up a decision even when nothing is left to measure: a part that hides
+    #: behind one of several faults, and is not likely to be bad, cannot be proven before those are mended.
+    doubtful: tuple[str, ...] = ()
 
     @property
     def decided(self) -> bool:
         """Whether the decision can be made; with nothing left to measure a little less confidence has to do."""
         enough = DECIDE_AT_THE_END if self.exhausted else DECIDE
-        return self.confidence >= enough and self.sure and not self.missing and not self.wants
+        missing = self.doubtful if self.exhausted else self.missing
+        return self.confidence >= enough and self.sure and not missing and not self.wants
 
     @property
     def decision(self) -> str:
@@ -93,7 +97,8 @@ def standing(
     if not components and not _code_stayed_away(readings):
         wants.append(CODE_AWAY)
     sure = all(chances.get(name, 0.0) >= least for name, least in NAME.items() if name in components)
-    return Standing(components, confidence, sure, missing, tuple(wants))
+    doubtful = tuple(part for part in missing if len(components) < 2 or states[part].chance_bad >= DOUBT)
+    return Standing(components, confidence, sure, missing, tuple(wants), doubtful=doubtful)
 
 
 def _settled(part: str, states: Mapping[str, PartState], components: frozenset[str]) -> bool:

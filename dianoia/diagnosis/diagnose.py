@@ -3,9 +3,11 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
+import numpy as np
+
 from dianoia.case.check import check
 from dianoia.case.job import Job, job_of
-from dianoia.case.types import Case, Reading
+from dianoia.case.types import Case, HeaterSwitch, Reading
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.decide import CODE_AWAY, COMMANDED, MODULE_POWER, Standing, standing
@@ -20,6 +22,7 @@ from dianoia.diagnosis.warn import View, warnings
 from dianoia.quantities.types import Quantity
 from dianoia.readings.instruments import measured
 from dianoia.readings.judge import Expectation, expect, judge
+from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.model import LoopModel
 
 #: From this confidence on the next readings only confirm.
@@ -250,9 +253,17 @@ class Diagnosis:
     def offered(self) -> list[Candidate]:
         """Readings that may be proposed, of the code's own loop and of any other that is suspected by now."""
         suspected = {loop for loop, chance in self._loop_chances().items() if chance > SUSPECTED}
-        offered = self.circuit.offered(self.job, suspected)
+        offered = self.circuit.offered(self.job, suspected, self._switch())
         self.circuit.work_out([item.probe for item in offered])
         return offered
+
+    def _switch(self) -> HeaterSwitch:
+        """The side that the module switches, as far as the readings tell."""
+        model = self.belief.models.get("heater")
+        if not isinstance(model, HeaterModel):
+            return "low-side"
+        own = np.bincount(self.belief.space.rows["heater"], weights=self.posterior, minlength=len(model.hypotheses))
+        return "high-side" if float((own @ self.belief.draws("heater"))[model.high_side].sum()) > 0.5 else "low-side"
 
     def _loop_chances(self) -> dict[str, float]:
         table = faults()

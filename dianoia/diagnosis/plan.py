@@ -111,7 +111,7 @@ def usable(
     loops: Sequence[str],
     focus: Set[str],
     style: str,
-    heater_switch: str | None,
+    heater_switch: str,
     family: FamilyRow,
     terminals: tuple[str, str | None, str],
 ) -> list[Candidate]:
@@ -121,7 +121,7 @@ def usable(
         item for item in candidates(*terminals)
         if (focus & set(item.loops) or (item.brief and set(item.loops) & set(loops)))
         and (item.tool not in without or item.probe.measure == "act")
-        and (heater_switch or "low-side") == (item.switch or heater_switch or "low-side")
+        and item.switch in (None, heater_switch)
         and (not item.cells or family.cell in item.cells)
         and _reachable(item.probe, family)
     ]  # fmt: skip

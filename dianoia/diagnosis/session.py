@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import Any
 
 from dianoia.case.job import Job
+from dianoia.case.types import HeaterSwitch
 from dianoia.circuit.signal import terminals_of
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.components import Meaning, meaning
@@ -67,9 +68,14 @@ class Circuit:
         self.parts = tuple(part for part in self.parts if part in self.meaning.has_part)
         self._anchored: dict[Anchor, tuple[LoopModel, ...]] = {}
 
-    def offered(self, job: Job, suspected: Set[str] = frozenset()) -> list[Candidate]:
-        """Readings that may be proposed in this job's style; suspected: loops to be searched like the code's own."""
-        switch = job.case.sensor.heater_switch if job.case.sensor else None
+    def offered(
+        self, job: Job, suspected: Set[str] = frozenset(), switch: HeaterSwitch = "low-side"
+    ) -> list[Candidate]:
+        """Readings that may be proposed in this job's style.
+
+        suspected: loops to be searched like the code's own; switch: the likelier side where the vehicle's is not known.
+        """
+        switch = (job.case.sensor.heater_switch if job.case.sensor else None) or switch
         terminals = ("", None) if self.family.cell == "nox" else terminals_of(self.family)
         focus = {self.focus, *suspected}
         return usable(self.loops, focus, job.case.style, switch, self.family, (*terminals, twin_of(job)))

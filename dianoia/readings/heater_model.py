@@ -58,9 +58,14 @@ class HeaterModel(CircuitModel):
         twin._anchor = dict(battery_v)
         return twin
 
+    @property
+    def high_side(self) -> NDArray[np.bool_]:
+        """(draws,) True where the module switches the positive end."""
+        return np.concatenate([np.full(loop.draws.count, loop.variant.switch == "high-side") for loop in self.loops])
+
     def can_be(self) -> Array:
         """Some faults are none where the module switches the other end of the element."""
-        high_side = np.concatenate([np.full(loop.draws.count, loop.variant.switch == "high-side") for loop in self.loops])
+        high_side = self.high_side
         possible = np.ones((len(self.hypotheses), high_side.size), dtype=bool)
         for row, names in enumerate(self.hypotheses):
             if any(name in LOW_SIDE_ONLY for name in names):

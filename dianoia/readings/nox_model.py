@@ -109,12 +109,14 @@ class NoxModel(CircuitModel):
         cold = (self.share(setting)[HEATING] < 0.4) | self.has("probe-heater")
         shaky = self.has("probe-cell", "probe-crystals")
         live = heard > 0.5
-        return Words({
-            "supply-out-of-range": np.where(live & weak, 0.85, 0.02),
-            "not-at-temperature": np.where(live & ~weak & cold, 0.9, np.where(live & weak, 0.1, 0.02)),
-            "not-stable": np.where(live & ~weak & ~cold, np.where(shaky, 0.7, 0.06), 0.03),
-            "valid": np.where(live & ~weak & ~cold, np.where(shaky, 0.25, 0.9), 0.02),
-        })  # fmt: skip
+        chance = {
+            "supply-out-of-range": np.where(weak, 0.85, 0.02),
+            "not-at-temperature": np.where(~weak & cold, 0.9, np.where(weak, 0.1, 0.02)),
+            "not-stable": np.where(~weak & ~cold, np.where(shaky, 0.7, 0.06), 0.03),
+            "valid": np.where(~weak & ~cold, np.where(shaky, 0.25, 0.9), 0.02),
+        }
+        total = sum(chance.values(), np.zeros(1))
+        return Words({name: np.where(live, share / total, np.nan) for name, share in chance.items()})
 
     def _value(self, pid: str, setting: Setting) -> Array:
         unit, drift = self.each_draw("gas")[None], self.has("probe-drift")
