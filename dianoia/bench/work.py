@@ -11,8 +11,9 @@ from dianoia.bench.jobs import SimulatedJob
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import Job
 from dianoia.case.types import Cannot
+from dianoia.diagnosis.candidates import Candidate, same_measurement
+from dianoia.diagnosis.costs import cost, prices_of, stance_of
 from dianoia.diagnosis.diagnose import Diagnosis
-from dianoia.diagnosis.plan import Candidate, cost, same_measurement
 from dianoia.diagnosis.tables import faults
 
 #: Share of readings misread by a factor or taken at the wrong pin.
@@ -49,6 +50,7 @@ class Worker:
         self.vehicle = SimulatedVehicle(simulated.job, simulated.hidden, simulated.seed, SLIPS, wide=True)
         self.truth = frozenset(faults()[name].component for name in simulated.hidden)
         self.readings: list[Any] = []
+        self.prices = prices_of(simulated.job)
         self.refused: set[str] = set()
         self.minutes = 0.0
         self.course: list[tuple[float, bool]] = []
@@ -56,7 +58,7 @@ class Worker:
     def finish(self) -> Outcome:
         """Take reading after reading until a decision is made or nothing is left to measure."""
         while True:
-            diagnosis = Diagnosis(self._job(), plan=self.style is None)
+            diagnosis = Diagnosis(self._job(), plan=self.style is None, styled=False)
             standing = diagnosis.standing
             self.course.append((standing.confidence, standing.components == self.truth))
             chosen = None if standing.decided else self._chosen(diagnosis)
@@ -83,7 +85,7 @@ class Worker:
         if taken is None:  # the probe finds no place on this vehicle
             self.refused.add(chosen.id)
             return
-        self.minutes += cost(chosen, self.readings[-1] if self.readings else None)
+        self.minutes += cost(chosen, stance_of(self.readings), self.prices)
         self.readings.append(taken)
 
     def _outcome(self, diagnosis: Diagnosis) -> Outcome:

@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from dianoia.case.workshop import Minutes, SetUp, Workshop
 from dianoia.families.types import Family, Terminal
 
 _STRICT = {"extra": "forbid", "populate_by_name": True}
@@ -73,7 +74,7 @@ class Engine:
 
 @dataclass(frozen=True, kw_only=True)
 class Vehicle:
-    """system_voltage in volts, nominal."""
+    """system_voltage in volts, nominal; access: minutes to reach a place on this vehicle."""
 
     __pydantic_config__ = _STRICT
     label: Annotated[str, Field(min_length=1, max_length=200)]
@@ -84,6 +85,7 @@ class Vehicle:
     feed_live: FeedLive | None = None
     feed_order: FeedOrder | None = None
     engine: Engine | None = None
+    access: dict[SetUp, Minutes] | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -409,6 +411,7 @@ class Case:
     history: Annotated[tuple[History, ...], Field(max_length=20)] = ()
     readings: Annotated[tuple[Reading, ...], Field(max_length=MOST_READINGS)] = ()
     cannot: Annotated[tuple[Cannot, ...], Field(max_length=100)] = ()
+    workshop: Workshop | None = None
 
 
 Plain = dict[str, Any]

@@ -108,13 +108,13 @@ class Belief:
             self._draws[loop] = chance / chance.sum(axis=1, keepdims=True)
         return self._draws[loop]
 
-    def foreseen(self, loop: str) -> Array:
-        """The draws' chances for what is to come; like ``draws``, but not staked on the few that fit all so far.
+    def foreseen(self, loop: str, rows: NDArray[np.int64]) -> Array:
+        """The draws' chances for what is to come, (rows, draws); like ``draws``, but not staked on the few that fit all so far.
 
         A precise reading leaves few of some hundred draws standing, and with them one magnitude of every other fault.
         """
-        before: Array = self.models[loop].draws_before
-        return (1.0 - UNFORESEEN) * self.draws(loop) + UNFORESEEN * before
+        before: Array = self.models[loop].draws_before[rows]
+        return (1.0 - UNFORESEEN) * self.draws(loop)[rows] + UNFORESEEN * before
 
     def renew(self, renewed: frozenset[str]) -> None:
         """Move on past a repair: ``renewed`` are the faults that it takes away."""

@@ -1,6 +1,6 @@
 """When the evidence is enough: the gates that stand before each decision."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 
 from dianoia.case.types import ActReading, Reading, VoltageReading
@@ -76,6 +76,13 @@ class Standing:
         return _NAMES.get(self.components, "repair-several")
 
 
+def gate_of(components: Set[str], loop: str) -> list[str]:
+    """The parts that must be proven before these components are named, by the gates of a loop."""
+    gates = _GATES[loop]
+    gated = sorted(components & gates.keys()) if components else [""]
+    return list(dict.fromkeys(part for name in gated for part in gates[name]))
+
+
 def standing(
     components: frozenset[str],
     confidence: float,
@@ -85,9 +92,7 @@ def standing(
     loop: str,
 ) -> Standing:
     """Where the job stands, were the likeliest component set the decision. chances: of each component being at fault; loop: the one whose gates stand."""
-    gates = _GATES[loop]
-    gated = sorted(components & gates.keys()) if components else [""]
-    needed = dict.fromkeys(part for name in gated for part in gates[name])
+    needed = gate_of(components, loop)
     missing = tuple(part for part in needed if part in states and not _settled(part, states, components))
     wants = []
     if "module" in components and not _module_power_seen(readings):

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import cached_property
 
 import numpy as np
 
@@ -9,11 +10,15 @@ from dianoia.case.check import check
 from dianoia.case.job import Job, job_of
 from dianoia.case.types import Case, HeaterSwitch, Reading
 from dianoia.circuit.network import Array
+from dianoia.circuit.setting import setting_of
 from dianoia.diagnosis.belief import Belief
+from dianoia.diagnosis.candidates import Candidate, same_measurement
+from dianoia.diagnosis.costs import prices_of, stance_of
 from dianoia.diagnosis.decide import CODE_AWAY, COMMANDED, MODULE_POWER, Standing, standing
 from dianoia.diagnosis.evidence import Evidence, apply, slips, take_in
 from dianoia.diagnosis.explain import because, decision_says, expect_text, reading_says, why_next, would_change
-from dianoia.diagnosis.plan import Candidate, Scored, rank, same_measurement
+from dianoia.diagnosis.foresight import Foresight, foresee
+from dianoia.diagnosis.plan import Aim, Scored, rank
 from dianoia.diagnosis.proof import PartState, part_states, unproven
 from dianoia.diagnosis.session import Circuit, circuit_of, is_battery
 from dianoia.diagnosis.tables import faults
@@ -49,11 +54,12 @@ def diagnose(case: Case) -> Verdict:
 class Diagnosis:
     """One job worked through: what is believed after its readings, and what follows.
 
-    plan: False leaves out what to measure next.
+    plan: False leaves out what to measure next; styled: False favours no working style in it.
     """
 
-    def __init__(self, job: Job, plan: bool = True) -> None:
+    def __init__(self, job: Job, plan: bool = True, styled: bool = True) -> None:
         self.job = job
+        self._style: str = job.case.style if styled else ""
         self._expected: dict[object, Expectation | None] = {}
         self.circuit: Circuit = circuit_of(job)
         self.models = self.circuit.models_for(job)
@@ -224,37 +230,56 @@ class Diagnosis:
     def _rank(self) -> list[Scored]:
         if self.standing.decided:
             return []
-        counted = [item for item in self.job.case.readings if item.struck is None]
-        since = max((item.place for item in self.taken if item.renewed), default=-1)
-        places = range(since + 1, len(self.job.case.readings))
-        recent = (self.job.case.readings[place] for place in places)
-        fresh = [item for item in recent if item.struck is None]
         out_of_reach = {item.reading for item in self.job.case.cannot}
         offered = [item for item in self.offered() if item.id not in out_of_reach]
-        needed = list(self.standing.missing)
-        last = counted[-1] if counted else None
-        confirming = self.standing.confidence > CONFIRMING
-        doubted = self._doubted()
+        first, again = self._first_and_again(offered)
+        return self._ordered(first) or self._wanted(offered) or self._ordered(again)
+
+    def _ordered(self, candidates: Sequence[Candidate]) -> list[Scored]:
+        """Best first: by information a minute, the best few compared by their whole way to the decision."""
+        scored = rank(self.belief, self.circuit.meaning, self.posterior, candidates, self.aim)
+        if len(scored) < 2:
+            return scored
+        foresight = self.foresight(scored)
+        return [*foresight.ordered(self._style), *scored[len(foresight.options) :]]
+
+    def foresight(self, scored: Sequence[Scored]) -> Foresight:
+        """The small problem of the best of these readings."""
+        loop = self._loop_at_fault(self.posterior)
+        return foresee(self.belief, self.circuit.meaning, self.posterior, scored, self.aim, loop)
+
+    @cached_property
+    def aim(self) -> Aim:
+        """What the next reading is for, and from where it is taken."""
+        counted = [item for item in self.job.case.readings if item.struck is None]
+        return Aim(
+            needed=list(self.standing.missing), style=self._style, prices=prices_of(self.job),
+            stance=stance_of(counted), confirming=self.standing.confidence > CONFIRMING,
+        )  # fmt: skip
+
+    def _first_and_again(self, offered: Sequence[Candidate]) -> tuple[list[Candidate], list[Candidate]]:
+        """Candidates not taken since the last repair, or taken once and doubtful; and those that may be repeated."""
+        since = max((item.place for item in self.taken if item.renewed), default=-1)
+        fresh = [
+            (item, setting_of(item, item.measure == "resistance"))
+            for item in self.job.case.readings[since + 1 :]
+            if item.struck is None
+        ]
+        doubted = self._doubted() if fresh else frozenset()
         first, again = [], []
         for item in offered:
-            before = [old for old in fresh if same_measurement(item, old)]
+            before = [old for old, setting in fresh if same_measurement(item, old, setting)]
             if not before or (len(before) < TAKEN_AT_MOST and all(id(old) in doubted for old in before)):
                 first.append(item)
             elif len(before) < TAKEN_AT_MOST and item.probe.measure not in ("inspect", "act"):
                 again.append(item)
-
-        def ranked(candidates: Sequence[Candidate]) -> list[Scored]:
-            return rank(
-                self.belief, self.circuit.meaning, self.posterior, needed, candidates, last, self.job.case.style, confirming
-            )
-
-        return ranked(first) or self._wanted(offered) or ranked(again)
+        return first, again
 
     def offered(self) -> list[Candidate]:
         """Readings that may be proposed, of the code's own loop and of any other that is suspected by now."""
         suspected = {loop for loop, chance in self._loop_chances().items() if chance > SUSPECTED}
         offered = self.circuit.offered(self.job, suspected, self._switch())
-        self.circuit.work_out([item.probe for item in offered])
+        self.circuit.work_out_offered(offered)
         return offered
 
     def _switch(self) -> HeaterSwitch:

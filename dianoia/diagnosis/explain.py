@@ -13,7 +13,8 @@ from dianoia.diagnosis.components import Meaning
 from dianoia.diagnosis.decide import Standing
 from dianoia.diagnosis.evidence import Evidence
 from dianoia.diagnosis.observations import observation
-from dianoia.diagnosis.plan import Candidate, typical
+from dianoia.diagnosis.candidates import Candidate
+from dianoia.diagnosis.plan import typical
 from dianoia.diagnosis.proof import PartState
 from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Judged

@@ -50,6 +50,15 @@ def rows_met(hypotheses: Sequence[Hypothesis], probe: Any) -> NDArray[np.int64]:
     return np.array([_row(index, counterpart(names, probe)) for names in hypotheses])
 
 
+def met_by(space: JointSpace, loop: str, hypotheses: Sequence[Hypothesis], probe: Any) -> NDArray[np.int64]:
+    """``rows_met``, kept with the space: it depends on the other part only, not on what is measured there."""
+    key = ("met", loop, probe.of, _off_the_vehicle(probe))
+    if key not in space.kept:
+        space.kept[key] = rows_met(hypotheses, probe)
+    kept: NDArray[np.int64] = space.kept[key]
+    return kept
+
+
 def rows_met_jointly(space: JointSpace, probe: Any) -> NDArray[np.int64]:
     """The same for the joint hypotheses, (joint,)."""
     return np.array([_row(space.row_of, counterpart(names, probe)) for names in space.faults])

@@ -3,15 +3,16 @@
 from collections import OrderedDict
 from collections.abc import Sequence, Set
 from dataclasses import replace
-from typing import Any
+from typing import Any, get_args
 
 from dianoia.case.job import Job
 from dianoia.case.types import HeaterSwitch
+from dianoia.case.workshop import Tool
 from dianoia.circuit.signal import terminals_of
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.components import Meaning, meaning
 from dianoia.diagnosis.hypotheses import heater_and_signal, latch_chances, one_loop
-from dianoia.diagnosis.plan import Candidate, usable
+from dianoia.diagnosis.candidates import Candidate, usable
 from dianoia.quantities.types import Quantity
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.model import LoopModel
@@ -66,6 +67,7 @@ class Circuit:
         self.loops = tuple(model.name for model in self.models)
         self.meaning: Meaning = meaning(self.space.faults)
         self.parts = tuple(part for part in self.parts if part in self.meaning.has_part)
+        self._worked_out: set[str] = set()
         self._anchored: dict[Anchor, tuple[LoopModel, ...]] = {}
 
     def offered(
@@ -78,11 +80,17 @@ class Circuit:
         switch = (job.case.sensor.heater_switch if job.case.sensor else None) or switch
         terminals = ("", None) if self.family.cell == "nox" else terminals_of(self.family)
         focus = {self.focus, *suspected}
-        return usable(self.loops, focus, job.case.style, switch, self.family, (*terminals, twin_of(job)))
+        return usable(self.loops, focus, tools_missing(job), switch, self.family, (*terminals, twin_of(job)))
 
     def prepare(self, job: Job) -> None:
         """Work out the predictions of the job's readings and of all that may be proposed."""
-        self.work_out([*(item.probe for item in self.offered(job)), *job.case.readings])
+        self.work_out_offered(self.offered(job), job.case.readings)
+
+    def work_out_offered(self, offered: Sequence[Candidate], readings: Sequence[Any] = ()) -> None:
+        """Work out the predictions of candidates not seen before, together with those of some readings."""
+        fresh = [item for item in offered if item.id not in self._worked_out]
+        self._worked_out |= {item.id for item in fresh}
+        self.work_out([*(item.probe for item in fresh), *readings])
 
     def work_out(self, probes: Sequence[Any]) -> None:
         """Work out the predictions of some probes, each state solved once."""
@@ -101,6 +109,14 @@ class Circuit:
     def belief(self, models: Sequence[LoopModel]) -> Belief:
         """Belief before any reading."""
         return Belief(self.space, models)
+
+
+def tools_missing(job: Job) -> Set[str]:
+    """Tools that are not at hand: by the workshop, else by what the basic kit lacks."""
+    workshop = job.case.workshop
+    if workshop and workshop.tools is not None:
+        return set(get_args(Tool)) - set(workshop.tools)
+    return {"scan", "scope", "clamp"} if job.case.style == "basic-kit" else set()
 
 
 def twin_of(job: Job) -> str:
@@ -140,7 +156,7 @@ _circuits: OrderedDict[object, Circuit] = OrderedDict()
 def circuit_of(job: Job) -> Circuit:
     """The circuit of a job, from the kept ones where an equal job was seen before."""
     with_signal = needs_signal(job)
-    case = replace(job.case, readings=(), title="", specs=(), style="live-first", cannot=())
+    case = replace(job.case, readings=(), title="", specs=(), style="live-first", cannot=(), workshop=None)
     key = (repr(case), with_signal, job.family.id)
     circuit = _circuits.pop(key, None) or Circuit(job, with_signal)
     _circuits[key] = circuit

@@ -98,22 +98,22 @@ class Outcomes:
 
     def __init__(self, display: Display, shape: tuple[int, int]) -> None:
         self._places: NDArray[np.int64] | None = None
+        self._used = 0
         self._words: Array | None = None
         if isinstance(display, Words):
             chance = np.stack([np.broadcast_to(item, shape) for item in display.chance.values()], axis=2)
             self._words = np.nan_to_num(chance).astype(np.float32)
         else:
-            self._places = np.broadcast_to(display.bins(), shape).astype(np.int64)
+            used, places = np.unique(np.broadcast_to(display.bins(), shape), return_inverse=True)
+            self._places, self._used = places.reshape(shape), used.size
 
-    def chances(self, draws: Array, rows: NDArray[np.int64], met: NDArray[np.int64] | None = None) -> Array:
-        """Chance of each outcome under the hypotheses ``rows``, (rows, outcomes), from the draws' weights.
-
-        met: the rows whose predictions are met instead of their own, for a reading of another part.
+    def chances(self, draws: Array, shown: NDArray[np.int64]) -> Array:
+        """Chance of each outcome, (rows, outcomes), from the draws' chances (rows, draws) and the rows of the
+        hypotheses that the reading meets.
         """
-        shown = rows if met is None else met
         if self._words is not None:
-            return np.einsum("hd,hdw->hw", draws[rows], self._words[shown])
+            return np.einsum("hd,hdw->hw", draws, self._words[shown])
         assert self._places is not None
-        places = np.arange(rows.size)[:, None] * BINS + self._places[shown]
-        table = np.bincount(places.ravel(), weights=draws[rows].ravel(), minlength=rows.size * BINS)
-        return table.reshape(rows.size, BINS)
+        places = np.arange(shown.size)[:, None] * self._used + self._places[shown]
+        table = np.bincount(places.ravel(), weights=draws.ravel(), minlength=shown.size * self._used)
+        return table.reshape(shown.size, self._used)
