@@ -7,7 +7,7 @@ from dianoia.case.types import ActReading, Reading, VoltageReading
 from dianoia.diagnosis.proof import DOUBT, PartState
 
 #: Confidence in the exact set of components from which a decision is made.
-DECIDE = 0.975
+DECIDE = 0.988
 #: And where no further reading could change it: what stays open hides behind what was found, until that is mended.
 DECIDE_AT_THE_END = 0.85
 #: A component is named only when it is itself at fault with this chance; a sensor or module called wrongly costs most.
