@@ -8,6 +8,9 @@ from dianoia.diagnosis.proof import DOUBT, PartState
 
 #: Confidence in the exact set of components from which a decision is made.
 DECIDE = 0.988
+#: Or from this one, where all that is named is at fault with the chance ``NAMED``: what stays open is whether something
+#: else is bad besides, which the sheet lists as unproven.
+DECIDE_NAMED, NAMED = 0.93, 0.99
 #: And where no further reading could change it: what stays open hides behind what was found, until that is mended.
 DECIDE_AT_THE_END = 0.85
 #: A component is named only when it is itself at fault with this chance; a sensor or module called wrongly costs most.
@@ -57,6 +60,8 @@ class Standing:
     missing: tuple[str, ...]
     wants: tuple[str, ...]
     exhausted: bool = False
+    #: Chance that all of the components are at fault, whatever else may be.
+    named: float = 0.0
     #: Of the missing parts those that hold up a decision even when nothing is left to measure: a part that hides
     #: behind one of several faults, and is not likely to be bad, cannot be proven before those are mended.
     doubtful: tuple[str, ...] = ()
@@ -64,7 +69,7 @@ class Standing:
     @property
     def decided(self) -> bool:
         """Whether the decision can be made; with nothing left to measure a little less confidence has to do."""
-        enough = DECIDE_AT_THE_END if self.exhausted else DECIDE
+        enough = DECIDE_AT_THE_END if self.exhausted else DECIDE_NAMED if self.named >= NAMED else DECIDE
         missing = self.doubtful if self.exhausted else self.missing
         return self.confidence >= enough and self.sure and not missing and not self.wants
 
@@ -103,7 +108,8 @@ def standing(
         wants.append(CODE_AWAY)
     sure = all(chances.get(name, 0.0) >= least for name, least in NAME.items() if name in components)
     doubtful = tuple(part for part in missing if len(components) < 2 or states[part].chance_bad >= DOUBT)
-    return Standing(components, confidence, sure, missing, tuple(wants), doubtful=doubtful)
+    named = min((chances.get(name, 0.0) for name in components), default=0.0)
+    return Standing(components, confidence, sure, missing, tuple(wants), named=named, doubtful=doubtful)
 
 
 def _settled(part: str, states: Mapping[str, PartState], components: frozenset[str]) -> bool:

@@ -17,12 +17,13 @@ from dianoia.diagnosis.costs import prices_of, stance_of
 from dianoia.diagnosis.decide import CODE_AWAY, COMMANDED, MODULE_POWER, Standing, standing
 from dianoia.diagnosis.evidence import Evidence, apply, slips, take_in
 from dianoia.diagnosis.explain import because, decision_says, expect_text, reading_says, why_next, would_change
+from dianoia.diagnosis.forecast import forecast
 from dianoia.diagnosis.foresight import Foresight, foresee
 from dianoia.diagnosis.plan import Aim, Scored, rank
 from dianoia.diagnosis.proof import PartState, part_states, unproven
 from dianoia.diagnosis.session import Circuit, circuit_of, is_battery
 from dianoia.diagnosis.tables import faults
-from dianoia.diagnosis.types import Judged, Next, Proven, Suspect, Verdict, Warned
+from dianoia.diagnosis.types import Forecast, Judged, Next, Proven, Suspect, Verdict, Warned
 from dianoia.diagnosis.warn import View, warnings
 from dianoia.quantities.types import Quantity
 from dianoia.readings.instruments import measured
@@ -48,7 +49,8 @@ _ALTERNATIVES = 2
 def diagnose(case: Case) -> Verdict:
     """The verdict on a case. Raises RefusedInput where the case cannot be diagnosed."""
     check(case)
-    return Diagnosis(job_of(case)).verdict()
+    diagnosis = Diagnosis(job_of(case))
+    return replace(diagnosis.verdict(), forecast=diagnosis.forecast())
 
 
 class Diagnosis:
@@ -247,6 +249,11 @@ class Diagnosis:
         """The small problem of the best of these readings."""
         loop = self._loop_at_fault(self.posterior)
         return foresee(self.belief, self.circuit.meaning, self.posterior, scored, self.aim, loop)
+
+    def forecast(self) -> Forecast:
+        """What lies ahead: the remaining plan, the minutes to certainty, and whether certainty pays."""
+        foresight = self.foresight(self._ranked) if self._ranked else None
+        return forecast(self.standing, self._components(self.posterior), foresight, self.job.case.workshop)
 
     @cached_property
     def aim(self) -> Aim:

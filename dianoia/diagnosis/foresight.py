@@ -43,9 +43,14 @@ class Foresight:
         """Expected minutes to the decision when option ``first`` is taken next."""
         return self.problem.through(self.state, first, depth)
 
-    def way(self, first: int) -> list[Scored]:
-        """The likeliest readings to the decision."""
-        return [self.options[number] for number in likeliest_way(self.problem, self.state, first, SHOWN)]
+    def way(self, first: int) -> list[tuple[Scored, float]]:
+        """The likeliest readings to the decision, each with its minutes from where the one before leaves off."""
+        numbers = likeliest_way(self.problem, self.state, first, SHOWN)
+        before = (-1, *numbers)
+        return [
+            (self.options[number], float(self.problem.price[1 + last, number]))
+            for last, number in zip(before, numbers, strict=False)
+        ]
 
 
 def foresee(

@@ -42,7 +42,8 @@ class State:
 class Problem:
     """tables: (options, hypotheses, outcomes) chances; speaks: (options, outcomes) bits of the parts each speaks for;
     price: (1 + options, options) minutes, row 0 from where the technician stands now, row 1 + i after option i;
-    group: (hypotheses,) what each would lead to; gate: (groups,) bits of the parts a decision for it needs.
+    group: (hypotheses,) what each would lead to; gate: (groups,) bits of the parts a decision for it needs;
+    seldom: outcomes of no more chance than this are not followed.
     """
 
     tables: Array
@@ -51,6 +52,7 @@ class Problem:
     group: Choice
     gate: Choice
     decide: float
+    seldom: float = SELDOM
     _ways: dict[tuple[bytes, int, int, int, int], float] = field(default_factory=dict)
 
     @cached_property
@@ -84,7 +86,7 @@ class Problem:
     def branches(self, state: State, option: int) -> list[tuple[float, State]]:
         """The states that an option's outcomes lead to, with their chances, summing to 1."""
         shown = state.chance @ self.tables[option]
-        kept = [(int(outcome), float(shown[outcome])) for outcome in np.flatnonzero(shown > SELDOM)]
+        kept = [(int(outcome), float(shown[outcome])) for outcome in np.flatnonzero(shown > self.seldom)]
         total = sum(chance for _, chance in kept)
         found = []
         for outcome, chance in kept:

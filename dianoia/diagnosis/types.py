@@ -105,6 +105,40 @@ class Warned:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Step:
+    """A reading of the remaining plan. minutes: set-up included, from where the technician stands now."""
+
+    id: str
+    says: str
+    minutes: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Stop:
+    """Certainty against fitting the sensor now, in the workshop's currency. risk_cost: the chance of a wrong call times
+    its cost; pays: whether certainty costs no more than part and risk.
+    """
+
+    certainty_cost: float
+    part_price: float
+    risk_cost: float
+    pays: bool
+    says: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Forecast:
+    """What lies ahead. steps: the readings if each shows what is likeliest; expected_minutes: over all outcomes, None
+    where nothing is left to measure.
+    """
+
+    says: str
+    steps: tuple[Step, ...] = ()
+    expected_minutes: float | None = None
+    stop: Stop | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
 class Verdict:
     """Everything that can be said about a job now."""
 
@@ -123,4 +157,5 @@ class Verdict:
     judged: tuple[Judged, ...]
     next: Next | None
     alternatives: tuple[Next, ...] = ()
+    forecast: Forecast | None = None
     warnings: tuple[Warned, ...] = field(default=())

@@ -1,0 +1,147 @@
+"""The planner against the exact optimum on a reduced problem, with one stopping rule for all.
+
+The problem is one heater circuit with its vehicle data known: single faults only, some readings, and of each reading the
+outcome that a fault most likely shows. A state is which faults are still possible, which parts have been spoken for
+under load, and where the last reading left the technician. The optimum over all orders is found by dynamic programming.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
+from typing import Any, get_args
+
+import numpy as np
+
+from dianoia.bench.work import fixed_order
+from dianoia.case.job import Job, job_of
+from dianoia.case.load import case_from_plain
+from dianoia.case.types import Style
+from dianoia.circuit.network import Array
+from dianoia.circuit.types import Choice
+from dianoia.diagnosis.candidates import Candidate
+from dianoia.diagnosis.costs import after, cost, prices_of
+from dianoia.diagnosis.decide import gate_of
+from dianoia.diagnosis.lookahead import Problem, State, choose
+from dianoia.diagnosis.plan import Outlook
+from dianoia.diagnosis.proof import LOADED_PARTS, hidden_faults, under_load
+from dianoia.diagnosis.session import Circuit, circuit_of
+from dianoia.diagnosis.tables import faults
+
+#: The readings of the reduced problem.
+READINGS = (
+    "supply-live", "control-live-cleared", "across-live-cleared", "clamp", "element", "lamp-across", "lamp-supply",
+    "lamp-control", "control-wire-ohms", "lamp-at-module", "supply-wire-ohms", "fuse-loaded", "fuse-out", "look-pins",
+    "control-wire-battery", "scan-current-cleared",
+)  # fmt: skip
+_CASE = {
+    "format": "dianoia-case/1", "codes": [{"code": "P0037"}],
+    "vehicle": {"label": "reduced", "system_voltage": 12, "feed_live": "running", "feed_order": "relay-fuse"},
+    "sensor": {"bank": 1, "position": 2, "family": "switching-4w", "heater_switch": "low-side",
+               "heater_drive": "steady", "heater_ohms_20c": [4.0, 6.5]},
+}  # fmt: skip
+_FIGURES = ("voltage", "resistance", "current", "scope", "scan")
+#: A way this long follows every plan of the reduced problem to its end.
+_TO_THE_END = 99
+_WIDTH = 4
+
+
+def compare() -> Mapping[str, Any]:
+    """Mean minutes of the optimum, the planner and each style's fixed order, and the planner's over the optimum."""
+    job = job_of(case_from_plain(_CASE))
+    circuit = circuit_of(job)
+    options = [item for item in circuit.offered(job) if item.id in READINGS]
+    problem, chance = reduced(job, circuit, options)
+    start = problem.start(chance)
+    optimum = _Optimum(problem).minutes(start)
+    planner = followed(problem, start, lambda state: choose(problem, state, _WIDTH, _TO_THE_END))
+    orders = {style: [options.index(item) for item in fixed_order(options, style)] for style in get_args(Style)}
+    styles = {style: round(followed(problem, start, _in_order(problem, order)), 3) for style, order in orders.items()}
+    return {
+        "faults": int(chance.size), "readings": len(options), "optimum_minutes": round(optimum, 3),
+        "planner_minutes": round(planner, 3), "planner_over_optimum": round(planner / optimum, 4),
+        "greedy_minutes": round(problem.minutes(start, _TO_THE_END), 3), "styles_minutes": styles,
+    }  # fmt: skip
+
+
+def reduced(job: Job, circuit: Circuit, options: Sequence[Candidate]) -> tuple[Problem, Array]:
+    """The problem of a circuit's single faults with these readings, and the faults' chances."""
+    space = circuit.space
+    rows = np.array([row for row, names in enumerate(space.faults) if len(names) == 1])
+    outlook = Outlook(circuit.belief(circuit.models_for(job)), rows)
+    table = faults()
+    components = [frozenset((table[space.faults[row][0]].component,)) for row in rows]
+    groups = list(dict.fromkeys(components))
+    parts = {part: 1 << place for place, part in enumerate(("supply", "control", "driver", "heater"))}
+    shown = np.stack([_most_likely(outlook.tables(item.probe)[0], item.probe.measure in _FIGURES) for item in options])
+    outcomes = int(shown.max()) + 1
+    tables = (shown[:, :, None] == np.arange(outcomes)).astype(float)
+    names = [space.faults[row][0] for row in rows]
+    speaks = np.array([[_speaks(item, shown[place], outcome, names, parts) for outcome in range(outcomes)]
+                       for place, item in enumerate(options)], dtype=np.int64)  # fmt: skip
+    gate = np.array([sum(parts[part] for part in gate_of(group, "heater")) for group in groups], dtype=np.int64)
+    prices = prices_of(job)
+    stances = [None, *(after(item, None) for item in options)]
+    price = np.array([[cost(item, stance, prices) for item in options] for stance in stances])
+    group = np.array([groups.index(item) for item in components])
+    return Problem(tables, speaks, price, group, gate, decide=1.0 - 1e-9, seldom=0.0), space.prior[rows]
+
+
+def _most_likely(table: Array, figure: bool) -> Choice:
+    """The outcome that each hypothesis most likely shows, numbered from 0; of a figure neighbouring bins are one."""
+    top = table.argmax(axis=1)
+    used = np.unique(top)
+    number = np.cumsum(np.diff(used, prepend=used[0]) > (1 if figure else 0))
+    found: Choice = number[np.searchsorted(used, top)]
+    return found
+
+
+def _speaks(item: Candidate, shown: Choice, outcome: int, names: Sequence[str], parts: Mapping[str, int]) -> int:
+    """Bits of the parts that an outcome speaks for: one of the part's hidden faults would have shown another."""
+    bits = 0
+    for part, bit in parts.items():
+        if part in LOADED_PARTS and not under_load(item.probe):
+            continue
+        hidden = hidden_faults(part)
+        if any(name in hidden and shown[row] != outcome for row, name in enumerate(names)):
+            bits |= bit
+    return bits
+
+
+class _Optimum:
+    """Least expected minutes by dynamic programming over the states."""
+
+    def __init__(self, problem: Problem) -> None:
+        self._problem = problem
+        self._known: dict[tuple[bytes, int, int], float] = {}
+
+    def minutes(self, state: State) -> float:
+        """Least expected minutes to the decision, or until no reading tells anything."""
+        if self._problem.decided(state):
+            return 0.0
+        key = ((state.chance > 0).tobytes(), state.spoken, state.last)
+        if key not in self._known:
+            telling = np.flatnonzero(self._problem.scores(state) > 0)
+            ways = [
+                float(self._problem.price[1 + state.last, option])
+                + sum(chance * self.minutes(later) for chance, later in self._problem.branches(state, int(option)))
+                for option in telling
+            ]
+            self._known[key] = min(ways, default=0.0)
+        return self._known[key]
+
+
+def followed(problem: Problem, state: State, policy: Callable[[State], int]) -> float:
+    """Expected minutes when ``policy`` names every reading; -1 ends."""
+    if problem.decided(state):
+        return 0.0
+    option = policy(state)
+    if option < 0:
+        return 0.0
+    rest = sum(chance * followed(problem, later, policy) for chance, later in problem.branches(state, option))
+    return float(problem.price[1 + state.last, option]) + rest
+
+
+def _in_order(problem: Problem, order: Sequence[int]) -> Callable[[State], int]:
+    def policy(state: State) -> int:
+        scores = problem.scores(state)
+        return next((option for option in order if scores[option] > 0), -1)
+
+    return policy
