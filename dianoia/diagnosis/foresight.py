@@ -10,7 +10,7 @@ from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.components import Meaning
 from dianoia.diagnosis.costs import after, cost
 from dianoia.diagnosis.decide import DECIDE, gate_of
-from dianoia.diagnosis.lookahead import Problem, State, compared, likeliest_way
+from dianoia.diagnosis.lookahead import Problem, State, likeliest_way
 from dianoia.diagnosis.plan import Aim, Outlook, Scored
 
 #: Readings and hypotheses that are followed, and outcomes of a reading kept apart.
@@ -33,11 +33,13 @@ class Foresight:
 
     def ordered(self, style: str) -> list[Scored]:
         """The options, the one with the least expected minutes to the decision first; others as they were."""
-        ways = compared(self.problem, self.state, WIDTH, DEPTH)
-        favoured = {number for number in ways if style in self.options[number].candidate.styles}
-        best = sorted(ways, key=lambda number: ways[number] - (STYLE_MINUTES if number in favoured else 0.0))
-        rest = [number for number in range(len(self.options)) if number not in ways]
-        return [self.options[number] for number in (*best, *rest)]
+        ways = {
+            number: self.problem.through(self.state, number, DEPTH)
+            - (STYLE_MINUTES if style in self.options[number].candidate.styles else 0.0)
+            for number in range(min(WIDTH, len(self.options)))
+        }
+        best = sorted(ways, key=lambda number: ways[number])
+        return [self.options[number] for number in (*best, *range(len(best), len(self.options)))]
 
     def expected_minutes(self, first: int, depth: int) -> float:
         """Expected minutes to the decision when option ``first`` is taken next."""

@@ -9,7 +9,7 @@ The problem is small: a few dozen hypotheses, a dozen readings with a few outcom
 group of hypotheses has the chance ``decide`` and every part that its gate asks for has been spoken for under load.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -119,20 +119,11 @@ class Problem:
         return MINUTES_A_BIT * float(_entropy(groups[None], 1)[0]) + MINUTES_A_PART * missing.bit_count()
 
 
-def choose(problem: Problem, state: State, width: int, depth: int, prefer: Callable[[int], float] | None = None) -> int:
-    """The option with the least expected minutes among the ``width`` best by greedy measure; -1 where none tells.
-
-    prefer: minutes that an option is favoured by.
-    """
-    ways = compared(problem, state, width, depth)
-    return min(ways, key=lambda option: ways[option] - (prefer(option) if prefer else 0.0), default=-1)
-
-
-def compared(problem: Problem, state: State, width: int, depth: int) -> dict[int, float]:
-    """Expected minutes through each of the ``width`` best options by greedy measure."""
+def choose(problem: Problem, state: State, width: int, depth: int) -> int:
+    """The option with the least expected minutes among the ``width`` best by greedy measure; -1 where none tells."""
     scores = problem.scores(state)
     best = [int(option) for option in np.argsort(-scores)[:width] if scores[option] > 0]
-    return {option: problem.through(state, option, depth) for option in best}
+    return min(best, key=lambda option: problem.through(state, option, depth), default=-1)
 
 
 def likeliest_way(problem: Problem, state: State, first: int, most: int) -> Sequence[int]:
