@@ -19,7 +19,9 @@ def measure() -> Mapping[str, float]:
     """Milliseconds over every group of jobs: first predictions, and update with verdict and next reading."""
     Diagnosis(prepared(0, False)).verdict()  # tables read, code warmed
     first = [_first(prepared(row, False)) for row in range(len(GROUPS))]
-    updates = [spent for item in simulated(len(GROUPS) * _JOBS, 5) for spent in _updates(item.job, item.hidden, item.seed)]
+    updates = [
+        spent for item in simulated(len(GROUPS) * _JOBS, 5) for spent in _updates(item.job, item.hidden, item.seed)
+    ]
     return {
         "first_predictions_median_ms": round(median(first), 1),
         "first_predictions_worst_ms": round(max(first), 1),

@@ -5,10 +5,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+_STRICT = {"extra": "forbid"}
+
 Tool = Literal["meter", "lamp", "scan", "scope", "clamp", "spare"]
 #: Places to get to and changes of state that cost minutes.
 SetUp = Literal[
-    "scan", "battery", "fusebox", "plug", "inline", "module", "look",
+    "scan", "battery", "fusebox", "plug", "plug-below", "inline", "module", "look",
     "key", "connector", "module_connector", "codes_cleared", "battery_off", "cooling",
 ]  # fmt: skip
 Minutes = Annotated[float, Field(ge=0, le=480)]
@@ -22,7 +24,7 @@ class Workshop:
     labour_per_hour, part_price and wrong_call_cost (second visit, part taken back, trust) in ``currency``.
     """
 
-    __pydantic_config__ = {"extra": "forbid"}
+    __pydantic_config__ = _STRICT
     tools: tuple[Tool, ...] | None = None
     minutes: dict[SetUp, Minutes] | None = None
     labour_per_hour: Money | None = None

@@ -44,7 +44,6 @@ class JointSpace:
         """Set of faults -> its row."""
         return {frozenset(faults): row for row, faults in enumerate(self.faults)}
 
-
     @cached_property
     def incidence(self) -> tuple[tuple[str, ...], NDArray[np.bool_]]:
         """Every fault, and (joint, faults) True where a hypothesis has it."""
@@ -92,7 +91,9 @@ class Belief:
         return self._said_before + self._since_repair()
 
     def _since_repair(self) -> Array:
-        return sum((self.evidence(name)[rows] for name, rows in self.space.rows.items()), np.zeros(len(self._log_prior)))
+        return sum(
+            (self.evidence(name)[rows] for name, rows in self.space.rows.items()), np.zeros(len(self._log_prior))
+        )
 
     def posterior(self) -> Array:
         """Chance of each joint hypothesis, summing to 1."""

@@ -5,9 +5,10 @@ The table's minutes are a general workshop's; the vehicle's access and the works
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, get_args
 
 from dianoia.case.job import Job
+from dianoia.case.workshop import SetUp
 from dianoia.circuit.setting import Setting, setting_of
 from dianoia.diagnosis.candidates import Candidate, document
 
@@ -37,16 +38,27 @@ def prices_of(job: Job) -> Prices:
     """The prices of a job's readings. A sensor behind the catalyst is reached from below."""
     table = document()
     places, changes = dict(table["places"]), dict(table["changes"])
+    own = job.case.workshop.minutes if job.case.workshop else None
+    _put(own or {}, places, changes)
     if (job.position or 1) > 1:
         places["plug"] = places["plug-below"]
-    access = job.case.vehicle.access
-    for minutes in (job.case.workshop.minutes if job.case.workshop else None, access):
-        for name, value in (minutes or {}).items():
-            if name in places:
-                places[name] = value
-            else:
-                changes["battery" if name == "battery_off" else name] = value
+    _put(job.case.vehicle.access or {}, places, changes)
     return Prices(places, changes, table["hazards"])
+
+
+def _put(minutes: Mapping[SetUp, float], places: dict[str, float], changes: dict[str, float]) -> None:
+    for name, value in minutes.items():
+        if name in places:
+            places[name] = value
+        else:
+            changes["battery" if name == "battery_off" else name] = value
+
+
+def general_minutes() -> dict[str, float]:
+    """The table's own minutes by the names that a workshop or a vehicle may give its own for."""
+    table = document()
+    changes = {"battery_off" if name == "battery" else name: value for name, value in table["changes"].items()}
+    return {name: float({**table["places"], **changes}[name]) for name in get_args(SetUp)}
 
 
 def stance_of(readings: Any) -> Stance | None:

@@ -26,9 +26,9 @@ from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Forecast, Judged, Next, Proven, Suspect, Verdict, Warned
 from dianoia.diagnosis.warn import View, warnings
 from dianoia.quantities.types import Quantity
+from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.instruments import measured
 from dianoia.readings.judge import Expectation, expect, judge
-from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.model import LoopModel
 
 #: From this confidence on the next readings only confirm.
@@ -327,7 +327,14 @@ class Diagnosis:
             reading=candidate.probe,
             expect=expect_text(candidate, self._expect(candidate.probe)),
             minutes=round(scored.minutes, 1),
-            why=why_next(candidate, self.belief, self.posterior, self.circuit.meaning, self.standing),
+            why=why_next(
+                candidate,
+                self.belief,
+                self.posterior,
+                self.circuit.meaning,
+                self.standing,
+                any(same_measurement(candidate, old) for old in self.job.case.readings if old.struck is None),
+            ),
             cautions=candidate.cautions,
         )
 

@@ -18,6 +18,7 @@ ElementKind = Literal[
     "relay",
     "wire",
     "plug",
+    "inline",
     "element",
     "cell",
     "module",
@@ -163,6 +164,14 @@ def _rows(rows: dict[str, float], high_side: bool) -> Iterator[_Shape]:
         label = TERMINAL_WORDS[terminal]
         yield _Shape(
             f"wire.{terminal}", "wire", f"{label} wire", ((start, y), (HARNESS, y)), sites, _PART_OF.get(terminal)
+        )
+        yield _Shape(
+            f"inline.{terminal}",
+            "inline",
+            "",
+            ((INLINE - 13, y - 11), (INLINE + 13, y + 11)),
+            (),
+            _PART_OF.get(terminal),
         )
         yield _Shape(
             f"pin.{terminal}", "plug", f"{label} pin", ((HARNESS, y), (SENSOR, y)), pins, _PART_OF.get(terminal)

@@ -9,11 +9,12 @@ import numpy as np
 from dianoia.case.types import ActReading, InspectReading
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import Belief
+from dianoia.diagnosis.candidates import Candidate
 from dianoia.diagnosis.components import Meaning
 from dianoia.diagnosis.decide import Standing
 from dianoia.diagnosis.evidence import Evidence
 from dianoia.diagnosis.observations import observation
-from dianoia.diagnosis.candidates import Candidate
+from dianoia.diagnosis.others import counterpart
 from dianoia.diagnosis.plan import typical
 from dianoia.diagnosis.proof import PartState
 from dianoia.diagnosis.tables import faults
@@ -168,8 +169,18 @@ def expect_text(candidate: Candidate, expected: Expectation | None) -> str:
     return "ok"
 
 
-def why_next(candidate: Candidate, belief: Belief, posterior: Array, meaning: Meaning, standing: Standing) -> str:
-    """Why a reading is proposed: what it tells apart, with the values that would say so."""
+def why_next(
+    candidate: Candidate, belief: Belief, posterior: Array, meaning: Meaning, standing: Standing, again: bool = False
+) -> str:
+    """Why a reading is proposed: what it tells apart, with the values that would say so. again: it was taken before."""
+    if again:
+        return "Once more: the first reading fits nothing else that was measured. " + _why(
+            candidate, belief, posterior, meaning, standing
+        )
+    return _why(candidate, belief, posterior, meaning, standing)
+
+
+def _why(candidate: Candidate, belief: Belief, posterior: Array, meaning: Meaning, standing: Standing) -> str:
     parts = []
     displays = typical(candidate, belief)
     leading = _leading(meaning, posterior)
@@ -178,13 +189,15 @@ def why_next(candidate: Candidate, belief: Belief, posterior: Array, meaning: Me
         loop = next(name for name, model in belief.models.items() if model.displays(candidate.probe))
         seen: dict[str, tuple[str, list[str]]] = {}
         for name in leading:
-            text = _would_show(display, belief, loop, (name,) if name else ())
+            text = _would_show(display, belief, loop, counterpart((name,) if name else (), candidate.probe))
             if text:
                 alike = seen.setdefault(_coarse(text), (text, []))
                 alike[1].append(faults()[name].says if name else "nothing is wrong")
         parts = [f"{text} if {' or '.join(names)}" for text, names in seen.values()]
     if candidate.probe.measure == "act":
         return "Shows whether the fault is there now: back at once, later, or not at all."
+    if candidate.probe.measure == "inspect" and candidate.probe.target == "pins":
+        return "A terminal that does not grip a spare male pin opens the circuit without a trace; no meter at the plug sees it."
     if candidate.probe.measure == "inspect":
         return "A look costs a minute and can explain the whole fault."
     start = ""

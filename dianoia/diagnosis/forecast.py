@@ -7,13 +7,15 @@ from dianoia.diagnosis.decide import DECIDE, Standing
 from dianoia.diagnosis.foresight import Foresight
 from dianoia.diagnosis.plan import Scored
 from dianoia.diagnosis.types import Forecast, Step, Stop
-from dianoia.readings.words import instrument, where
+from dianoia.readings.describe import describe
 
 #: How many readings deep the expected minutes are reckoned; beyond, by what is still open.
 _DEPTH = 4
 
 
-def forecast(standing: Standing, chances: Mapping[str, float], foresight: Foresight | None, workshop: Workshop | None) -> Forecast:
+def forecast(
+    standing: Standing, chances: Mapping[str, float], foresight: Foresight | None, workshop: Workshop | None
+) -> Forecast:
     """The forecast of a job. foresight: None where no reading is left that tells anything; chances: by component."""
     if standing.decided:
         return Forecast(says=_decided(standing))
@@ -32,13 +34,19 @@ def forecast(standing: Standing, chances: Mapping[str, float], foresight: Foresi
 def _decided(standing: Standing) -> str:
     wrong = 1.0 - standing.confidence
     if standing.exhausted and standing.confidence < DECIDE:
-        return f"No reading left would change the decision before the repair; the chance that it is wrong is {wrong:.0%}."
-    return f"No further reading is needed: one would change the decision in at most {max(wrong, 0.001):.1%} of such jobs."
+        return (
+            f"No reading left would change the decision before the repair; the chance that it is wrong is {wrong:.0%}."
+        )
+    return (
+        f"No further reading is needed: one would change the decision in at most {max(wrong, 0.001):.1%} of such jobs."
+    )
 
 
 def _step(item: Scored, minutes: float) -> Step:
-    probe = item.candidate.probe
-    return Step(id=item.candidate.id, says=f"{instrument(probe)}, {where(probe)}", minutes=round(minutes, 1))
+    words = describe(item.candidate.probe)
+    return Step(
+        id=item.candidate.id, says=f"{words.instrument}: {words.where}", state=words.state, minutes=round(minutes, 1)
+    )
 
 
 def stop(minutes: float, sensor: float, workshop: Workshop) -> Stop | None:
@@ -60,6 +68,10 @@ def stop(minutes: float, sensor: float, workshop: Workshop) -> Stop | None:
         f"{workshop.part_price:.0f}{unit}, and a {1.0 - sensor:.0%} chance of a wrong call, {risk:.0f}{unit} on average"
     )
     pays = certainty <= now
-    advice = ": measuring on is the cheaper way." if pays else ". That is less than certainty costs: your decision; unproven, it is recorded as such."
+    advice = (
+        ": measuring on is the cheaper way."
+        if pays
+        else ". That is less than certainty costs: your decision; unproven, it is recorded as such."
+    )
     return Stop(certainty_cost=round(certainty, 2), part_price=workshop.part_price, risk_cost=round(risk, 2), pays=pays,
                 says=figures + advice)  # fmt: skip

@@ -72,7 +72,9 @@ class Problem:
     def scores(self, state: State) -> Array:
         """Worth a minute of every option; 0 for one that tells nothing."""
         joint = (self._members * state.chance) @ self.tables  # options, groups, outcomes
-        bits = _entropy(joint.sum(axis=2), 1) + _entropy(joint.sum(axis=1), 1) - _entropy(joint.reshape(len(joint), -1), 1)
+        bits = (
+            _entropy(joint.sum(axis=2), 1) + _entropy(joint.sum(axis=1), 1) - _entropy(joint.reshape(len(joint), -1), 1)
+        )
         top = int(joint[0].sum(axis=1).argmax())
         missing = int(self.gate[top]) & ~state.spoken
         if missing:

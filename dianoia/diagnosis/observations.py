@@ -38,11 +38,12 @@ class Observation:
 def _matching(names: tuple[str, ...], space: JointSpace) -> Array:
     """(joint,) True where a hypothesis has a fault that begins so; "none" and "any" as in ``Observation``."""
     listed, present = space.incidence
+    some = np.asarray(np.any(present, axis=1))
     if "any" in names:
-        return present.any(axis=1)
+        return some
     columns = [name.startswith(names) for name in listed]
-    matching: Array = present[:, columns].any(axis=1)
-    return matching | ~present.any(axis=1) if "none" in names else matching
+    matching = np.asarray(np.any(present[:, columns], axis=1))
+    return matching | ~some if "none" in names else matching
 
 
 @cache

@@ -36,6 +36,8 @@ def speaks(of: str | None) -> bool:
 
 def counterpart(hypothesis: Hypothesis, probe: Any) -> Hypothesis:
     """The faults of a hypothesis that a reading ``of`` another part or sensor would meet."""
+    if probe.of is None:
+        return hypothesis
     if probe.of in GOOD_PARTS:
         if _off_the_vehicle(probe):
             return ()
@@ -55,8 +57,7 @@ def met_by(space: JointSpace, loop: str, hypotheses: Sequence[Hypothesis], probe
     key = ("met", loop, probe.of, _off_the_vehicle(probe))
     if key not in space.kept:
         space.kept[key] = rows_met(hypotheses, probe)
-    kept: NDArray[np.int64] = space.kept[key]
-    return kept
+    return np.asarray(space.kept[key])
 
 
 def rows_met_jointly(space: JointSpace, probe: Any) -> NDArray[np.int64]:

@@ -139,7 +139,9 @@ def _groups(meaning: Meaning, posterior: Array, needed: Sequence[str]) -> list[_
     return questions
 
 
-def _worth(candidate: Candidate, tables: Sequence[Array], questions: Sequence[_Question]) -> tuple[float, frozenset[str]]:
+def _worth(
+    candidate: Candidate, tables: Sequence[Array], questions: Sequence[_Question]
+) -> tuple[float, frozenset[str]]:
     """Bits about the decision and its proofs, and the parts still to be proven that the reading settles."""
     if not tables:
         return 0.0, frozenset()

@@ -92,7 +92,11 @@ def _part_state(part: str, weighed: _Weighed, taken: Sequence[Evidence]) -> Part
     telling = _telling(part, weighed.space, [pair for pairs in against for pair in pairs])
     current = _since_renewal(bad, weighed.meaning, taken)
     loaded = [item for item in current if part not in LOADED_PARTS or under_load(item.reading)]
-    speaking = [item for item in loaded if any(item.odds[with_it] - item.odds[without] < -SPEAKS for with_it, without in telling)]
+    speaking = [
+        item
+        for item in loaded
+        if any(item.odds[with_it] - item.odds[without] < -SPEAKS for with_it, without in telling)
+    ]
     return PartState(chance, tuple(item.place for item in speaking))
 
 

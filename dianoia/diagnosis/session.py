@@ -10,9 +10,9 @@ from dianoia.case.types import HeaterSwitch
 from dianoia.case.workshop import Tool
 from dianoia.circuit.signal import terminals_of
 from dianoia.diagnosis.belief import Belief
+from dianoia.diagnosis.candidates import Candidate, usable
 from dianoia.diagnosis.components import Meaning, meaning
 from dianoia.diagnosis.hypotheses import heater_and_signal, latch_chances, one_loop
-from dianoia.diagnosis.candidates import Candidate, usable
 from dianoia.quantities.types import Quantity
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.model import LoopModel
@@ -136,7 +136,11 @@ def battery_anchor(job: Job) -> Anchor:
         if item.struck is not None or item.of is not None or not is_battery(item):
             continue
         shown = figures(item)["value"]
-        if item.key and isinstance(shown, Quantity) and PLAUSIBLE_V[item.key][0] < abs(shown.value) / scale < PLAUSIBLE_V[item.key][1]:
+        if (
+            item.key
+            and isinstance(shown, Quantity)
+            and PLAUSIBLE_V[item.key][0] < abs(shown.value) / scale < PLAUSIBLE_V[item.key][1]
+        ):
             found[item.key] = abs(shown.value)
     return tuple(sorted(found.items()))
 

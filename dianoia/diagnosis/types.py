@@ -106,10 +106,11 @@ class Warned:
 
 @dataclass(frozen=True, kw_only=True)
 class Step:
-    """A reading of the remaining plan. minutes: set-up included, from where the technician stands now."""
+    """A reading of the remaining plan. minutes: set-up included, from where the one before leaves off."""
 
     id: str
     says: str
+    state: str
     minutes: float
 
 

@@ -77,7 +77,9 @@ class HeaterModel(CircuitModel):
     @property
     def kinds(self) -> NDArray[np.int64]:
         """Low or high side, steady or PWM."""
-        return np.concatenate([2 * number + loop.drive_is_pwm for number, loop in enumerate(self.loops)]).astype(np.int64)
+        return np.concatenate([2 * number + loop.drive_is_pwm for number, loop in enumerate(self.loops)]).astype(
+            np.int64
+        )
 
     def swapped(self, phase: str) -> tuple[str, Array] | None:
         """An open driver is never on, a stuck one never off."""

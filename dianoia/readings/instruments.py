@@ -124,7 +124,9 @@ def displays(probe: Probe, seen: Seen) -> dict[str, Display]:
     if isinstance(probe, CurrentProbe):
         return {"value": Figure("current", np.abs(_average(seen, seen.volts)))}
     load = _lamp_ohms(seen.system_v, LAMP_WATTS) if isinstance(probe, VoltageProbe) and probe.load else METER_OHMS
-    return {"value": Figure("voltage", _average(seen, _loaded(seen, load)), None if load < METER_OHMS else _stray(seen))}
+    return {
+        "value": Figure("voltage", _average(seen, _loaded(seen, load)), None if load < METER_OHMS else _stray(seen))
+    }
 
 
 def _stray(seen: Seen) -> Array | None:
@@ -132,7 +134,9 @@ def _stray(seen: Seen) -> Array | None:
     if seen.floats_from is None:
         return None
     decades = {name: np.log10(np.maximum(ohms[0], 1.0) / seen.floats_from) for name, ohms in seen.ohms.items()}
-    width: Array = sum((seen.share[name] * STRAY_STEPS * np.clip(item, 0.0, 2.0) for name, item in decades.items()), np.zeros(1))
+    width: Array = sum(
+        (seen.share[name] * STRAY_STEPS * np.clip(item, 0.0, 2.0) for name, item in decades.items()), np.zeros(1)
+    )
     return width
 
 

@@ -13,6 +13,7 @@ _PIDS = {
     "heater_monitor": "heater monitor", "battery_voltage": "battery voltage on the scan tool",
     "nox": "NOx value", "o2": "O2 value", "nox_status": "NOx sensor status", "can_messages": "the sensor's CAN messages",
 }  # fmt: skip
+_OF = {"known-good": "with a known-good sensor", "new": "with the new sensor", "old": "on the old sensor"}
 _KEYS = {"off": "key off", "on": "key on, engine off", "running": "engine running", "cranking": "cranking"}
 
 
@@ -24,6 +25,8 @@ def where(probe: Any) -> str:
     if measure == "trace":
         return f"of the {_PIDS[probe.signal]}"
     if measure == "inspect":
+        if probe.target == "pins":
+            return "try the plug's terminals with a spare male pin"
         return f"look at the {probe.target.replace('-', ' ')}"
     if measure == "act":
         return str(probe.action).replace("-", " ")
@@ -44,6 +47,10 @@ def state(probe: State) -> str:
     if probe.sensor_c is not None:
         parts.append("hot" if probe.sensor_c == "hot" else f"element at {probe.sensor_c:g} °C")
     parts += [name.replace("-", " ") for name in sorted(probe.conditions)]
+    if probe.jumper:
+        parts.append(f"{words(probe.jumper[0])} bridged to {words(probe.jumper[1])}")
+    if probe.of:
+        parts.append(_OF.get(probe.of, f"at sensor {probe.of}"))
     if probe.codes_cleared:
         parts.append("codes just cleared")
     return ", ".join(parts)

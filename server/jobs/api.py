@@ -8,20 +8,23 @@ from ninja.errors import ValidationError
 
 from dianoia.case.load import adapter, case_from_plain, to_plain
 from dianoia.case.types import Case, Reading
+from dianoia.case.workshop import Workshop
 from dianoia.circuit.sums import At20, HeaterSum, PwmSum, at_20c, duty_from, heater, pwm_average, resistance_from
 from dianoia.codes.book import Search, search
 from dianoia.codes.decode import decode
 from dianoia.codes.parse import parse_codes
 from dianoia.codes.triage import triage
 from dianoia.codes.types import Decoded
-from dianoia.diagnosis.diagnose import Diagnosis
+from dianoia.diagnosis.costs import general_minutes
+from dianoia.diagnosis.types import Forecast
 from dianoia.errors import Finding, RefusedInput
 from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
 from server.jobs import store
-from server.jobs.bodies import KnownVehicle, NewJob, Problem, Strike, WhatIf
+from server.jobs.bodies import KnownVehicle, NewJob, Problem, Strike, WhatIf, WorkshopView
 from server.jobs.models import Job
 from server.jobs.view import JobSummary, JobView, view_of, work_out
+from server.jobs.workshop import set_workshop, workshop
 
 api = NinjaAPI(title="Dianoia", version="1", docs_url=None, openapi_url="openapi.json")
 
@@ -120,10 +123,26 @@ def change(request: HttpRequest, number: int, body: Body[dict[str, Any]]) -> Any
 @api.get("/jobs/{number}/without/{place}", response={200: WhatIf, 404: Problem}, by_alias=True)
 def without(request: HttpRequest, number: int, place: int) -> Any:
     """What the decision would be without one reading."""
-    from dianoia.case.job import job_of
-
-    diagnosis = Diagnosis(job_of(store.case_of(store.find(number))))
+    diagnosis = work_out(store.case_of(store.find(number))).diagnosis
     return WhatIf(decision=diagnosis.without(place))  # type: ignore[arg-type]
+
+
+@api.get("/jobs/{number}/forecast", response={200: Forecast, 404: Problem}, by_alias=True)
+def forecast(request: HttpRequest, number: int) -> Any:
+    """What lies ahead: the remaining plan, the minutes to certainty, and whether certainty pays."""
+    return work_out(store.case_of(store.find(number))).diagnosis.forecast()
+
+
+@api.get("/workshop", response=WorkshopView, by_alias=True)
+def read_workshop(request: HttpRequest) -> Any:
+    """The workshop's settings, and the general minutes that stand where it gives none."""
+    return WorkshopView(workshop(), general_minutes())
+
+
+@api.put("/workshop", response={200: WorkshopView, 422: Problem}, by_alias=True)
+def write_workshop(request: HttpRequest, body: Body[Workshop]) -> Any:
+    """Replace the workshop's settings."""
+    return WorkshopView(set_workshop(body), general_minutes())
 
 
 @api.get("/presets", response=list[Preset], by_alias=True)

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 
 from dianoia.case.types import Sensor, Style, Vehicle
+from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.types import DecisionName
 from dianoia.errors import Finding
 
@@ -33,6 +34,14 @@ class Strike:
     """reason: why the reading does not count."""
 
     reason: str
+
+
+@dataclass(frozen=True)
+class WorkshopView:
+    """settings: the workshop's own; general_minutes: what counts where it gives none, by place or change of state."""
+
+    settings: Workshop
+    general_minutes: dict[str, float]
 
 
 @dataclass(frozen=True)

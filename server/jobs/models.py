@@ -23,6 +23,15 @@ class Job(models.Model):
         return f"Job {self.pk}: {self.header['vehicle']['label']}"
 
 
+class Workshop(models.Model):
+    """What the workshop has and what its time is worth, as in the case file's ``workshop``; at most one row."""
+
+    settings = models.JSONField(default=dict)
+
+    def __str__(self) -> str:
+        return "The workshop"
+
+
 class Code(models.Model):
     """A code as listed by the scan tool."""
 

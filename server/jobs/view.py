@@ -17,6 +17,7 @@ from dianoia.readings.heater_model import LATCH_AGAIN_S
 from dianoia.vehicle.plan import plan
 from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import place_words
+from server.jobs.workshop import in_workshop
 
 
 @dataclass(frozen=True)
@@ -72,8 +73,8 @@ class Worked:
 
 
 def work_out(case: Case) -> Worked:
-    """The case's diagnosis. Raises RefusedInput where the core refuses it."""
-    job = job_of(case)
+    """The case's diagnosis, in this workshop. Raises RefusedInput where the core refuses it."""
+    job = job_of(in_workshop(case))
     diagnosis = Diagnosis(job)
     return Worked(case, job, diagnosis, diagnosis.verdict())
 

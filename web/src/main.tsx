@@ -20,6 +20,7 @@ const router = createBrowserRouter([
       { path: '/jobs/:id/place', lazy: async () => ({ Component: (await import('./pages/PlacePage')).PlacePage }) },
       { path: '/jobs/:id/sheet', lazy: async () => ({ Component: (await import('./pages/SheetPage')).SheetPage }) },
       { path: '/sums', lazy: async () => ({ Component: (await import('./pages/SumsPage')).SumsPage }) },
+      { path: '/workshop', lazy: async () => ({ Component: (await import('./pages/WorkshopPage')).WorkshopPage }) },
       { path: '/codes', lazy: async () => ({ Component: (await import('./pages/CodeBook')).CodeBook }) },
       { path: '*', element: <StartPage /> },
     ],

@@ -76,6 +76,31 @@ export function useWithout(id: number, place: number | null) {
   })
 }
 
+/** What lies ahead of a job; asked for once its newest view is on screen. */
+export function useForecast(view: JobView) {
+  const stands = [view.ledger.length, view.verdict.confidence, view.verdict.next?.id, view.case.style]
+  return useQuery({
+    queryKey: ['forecast', view.id, ...stands],
+    placeholderData: (before: Schemas['Forecast'] | undefined) => before,
+    queryFn: () => answered<Schemas['Forecast']>(client.GET('/api/jobs/{number}/forecast', { params: { path: { number: view.id } } })),
+  })
+}
+
+export function useWorkshop() {
+  return useQuery({ queryKey: ['workshop'], queryFn: () => answered<Schemas['WorkshopView']>(client.GET('/api/workshop')) })
+}
+
+export function useSetWorkshop() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schemas['Workshop']) => answered<Schemas['WorkshopView']>(client.PUT('/api/workshop', { body })),
+    onSuccess: (view) => {
+      queries.setQueryData(['workshop'], view)
+      void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'workshop' })
+    },
+  })
+}
+
 export function usePresets() {
   return useQuery({
     queryKey: ['presets'],

@@ -152,6 +152,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/forecast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Forecast
+         * @description What lies ahead: the remaining plan, the minutes to certainty, and whether certainty pays.
+         */
+        get: operations["server_jobs_api_forecast"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Workshop
+         * @description The workshop's settings, and the general minutes that stand where it gives none.
+         */
+        get: operations["server_jobs_api_read_workshop"];
+        /**
+         * Write Workshop
+         * @description Replace the workshop's settings.
+         */
+        put: operations["server_jobs_api_write_workshop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/presets": {
         parameters: {
             query?: never;
@@ -545,6 +589,7 @@ export interface components {
              * @default []
              */
             cannot: components["schemas"]["Cannot"][];
+            workshop?: components["schemas"]["Workshop"] | null;
         };
         /**
          * Cavity
@@ -838,7 +883,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "battery" | "fuse" | "relay" | "wire" | "plug" | "element" | "cell" | "module" | "driver" | "input" | "ground" | "sensor" | "unit";
+            kind: "battery" | "fuse" | "relay" | "wire" | "plug" | "inline" | "element" | "cell" | "module" | "driver" | "input" | "ground" | "sensor" | "unit";
             /** Label */
             label: string;
             /** Path */
@@ -935,6 +980,23 @@ export interface components {
             says: string;
         };
         /**
+         * Forecast
+         * @description What lies ahead. steps: the readings if each shows what is likeliest; expected_minutes: over all outcomes, None
+         *     where nothing is left to measure.
+         */
+        Forecast: {
+            /** Says */
+            says: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["Step"][];
+            /** Expected Minutes */
+            expected_minutes?: number | null;
+            stop?: components["schemas"]["Stop"] | null;
+        };
+        /**
          * InspectProbe
          * @description Looking. at: where on the exhaust, for the target ``exhaust``.
          */
@@ -984,7 +1046,7 @@ export interface components {
              * Target
              * @enum {string}
              */
-            target: "connector" | "inline-connector" | "harness" | "ground" | "exhaust" | "sensor" | "fuse";
+            target: "connector" | "pins" | "inline-connector" | "harness" | "ground" | "exhaust" | "sensor" | "fuse";
             /** At */
             at?: ("before-front" | "between" | "after-rear") | null;
         };
@@ -1044,7 +1106,7 @@ export interface components {
              * Target
              * @enum {string}
              */
-            target: "connector" | "inline-connector" | "harness" | "ground" | "exhaust" | "sensor" | "fuse";
+            target: "connector" | "pins" | "inline-connector" | "harness" | "ground" | "exhaust" | "sensor" | "fuse";
             /** At */
             at?: ("before-front" | "between" | "after-rear") | null;
             /**
@@ -1911,6 +1973,37 @@ export interface components {
             } | null;
         };
         /**
+         * Step
+         * @description A reading of the remaining plan. minutes: set-up included, from where the one before leaves off.
+         */
+        Step: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+            /** State */
+            state: string;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
+         * Stop
+         * @description Certainty against fitting the sensor now, in the workshop's currency. risk_cost: the chance of a wrong call times
+         *     its cost; pays: whether certainty costs no more than part and risk.
+         */
+        Stop: {
+            /** Certainty Cost */
+            certainty_cost: number;
+            /** Part Price */
+            part_price: number;
+            /** Risk Cost */
+            risk_cost: number;
+            /** Pays */
+            pays: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
          * Suspect
          * @description A fault and the chance that it is present, alone or with others.
          */
@@ -2065,7 +2158,7 @@ export interface components {
         };
         /**
          * Vehicle
-         * @description system_voltage in volts, nominal.
+         * @description system_voltage in volts, nominal; access: minutes to reach a place on this vehicle.
          */
         Vehicle: {
             /** Label */
@@ -2083,6 +2176,10 @@ export interface components {
             /** Feed Order */
             feed_order?: ("relay-fuse" | "fuse-relay") | null;
             engine?: components["schemas"]["Engine"] | null;
+            /** Access */
+            access?: {
+                [key: string]: number;
+            } | null;
         };
         /**
          * Verdict
@@ -2130,6 +2227,7 @@ export interface components {
              * @default []
              */
             alternatives: components["schemas"]["Next"][];
+            forecast?: components["schemas"]["Forecast"] | null;
             /**
              * Warnings
              * @default []
@@ -2326,6 +2424,28 @@ export interface components {
             reading?: number | null;
         };
         /**
+         * Workshop
+         * @description tools: at hand, None for all; minutes: the workshop's own figures for getting to a place or changing a state.
+         *
+         *     labour_per_hour, part_price and wrong_call_cost (second visit, part taken back, trust) in ``currency``.
+         */
+        Workshop: {
+            /** Tools */
+            tools?: ("meter" | "lamp" | "scan" | "scope" | "clamp" | "spare")[] | null;
+            /** Minutes */
+            minutes?: {
+                [key: string]: number;
+            } | null;
+            /** Labour Per Hour */
+            labour_per_hour?: number | null;
+            /** Part Price */
+            part_price?: number | null;
+            /** Wrong Call Cost */
+            wrong_call_cost?: number | null;
+            /** Currency */
+            currency?: string | null;
+        };
+        /**
          * Finding
          * @description One thing that is wrong with an input.
          *
@@ -2393,6 +2513,17 @@ export interface components {
              * @enum {string}
              */
             decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-several" | "no-fault-now" | "keep-testing";
+        };
+        /**
+         * WorkshopView
+         * @description settings: the workshop's own; general_minutes: what counts where it gives none, by place or change of state.
+         */
+        WorkshopView: {
+            settings: components["schemas"]["Workshop"];
+            /** General Minutes */
+            general_minutes: {
+                [key: string]: number;
+            };
         };
         /**
          * Preset
@@ -2782,6 +2913,90 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_jobs_api_forecast: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Forecast"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_jobs_api_read_workshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopView"];
+                };
+            };
+        };
+    };
+    server_jobs_api_write_workshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Workshop"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

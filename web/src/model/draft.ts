@@ -25,9 +25,13 @@ export interface Draft {
   /** Seconds since engine start or key on, as typed; empty for not noted. */
   at_s: string
   signal: string
+  /** Another part or sensor that is measured, empty for the one in question. */
+  of: string
+  /** Two points joined by a lead, empty for none. */
+  jumper: [string, string] | []
   value: string
   scope: { high: string; low: string; duty_low: string; frequency: string }
-  trace: { min: string; max: string; switches_per_min: string; first_activity_s: string; rise_s: string }
+  trace: Record<'min' | 'max' | 'switches_per_min' | 'first_activity_s' | 'rise_s' | 'delay_s', string>
   lead: 'red' | 'black'
   /** False while the draft is still the reading that was proposed. */
   own: boolean
@@ -37,8 +41,8 @@ export const EMPTY: Draft = {
   measure: 'voltage', red: 'battery.positive', black: 'battery.negative', at: '', pid: 'heater_current',
   target: 'connector', action: 'clear-codes', load: null, watts: 5, in_place_of: null, key: 'running',
   connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '20', codes_cleared: false, with: '', at_s: '',
-  signal: 'sensor_voltage', value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
-  trace: { min: '', max: '', switches_per_min: '', first_activity_s: '', rise_s: '' }, lead: 'red', own: false,
+  signal: 'sensor_voltage', of: '', jumper: [], value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
+  trace: { min: '', max: '', switches_per_min: '', first_activity_s: '', rise_s: '', delay_s: '' }, lead: 'red', own: false,
 } // prettier-ignore
 
 export type Action =
@@ -113,15 +117,21 @@ export function needsPoints(measure: Measure): boolean {
 export function toReading(draft: Draft): Reading {
   const points = needsPoints(draft.measure) ? { red: draft.red, black: draft.black } : {}
   const own = {
-    current: { at: draft.at }, scan: { pid: draft.pid }, inspect: { target: draft.target }, act: { action: draft.action },
+    current: { at: draft.at }, scan: { pid: draft.pid }, inspect: lookOf(draft), act: { action: draft.action },
     lamp: { watts: draft.watts, ...(draft.in_place_of ? { in_place_of: draft.in_place_of } : {}) },
     voltage: draft.load ? { load: draft.load } : {}, resistance: {}, scope: {}, trace: { signal: draft.signal },
   }[draft.measure] // prettier-ignore
   return { measure: draft.measure, ...points, ...own, ...stateOf(draft), value: valueOf(draft) } as Reading
 }
 
+/** The exhaust is looked at in a place; everything else where it is. */
+function lookOf(draft: Draft): Record<string, unknown> {
+  return { target: draft.target, ...(draft.target === 'exhaust' ? { at: draft.at || 'before-front' } : {}) }
+}
+
 function stateOf(draft: Draft): Record<string, unknown> {
-  if (draft.measure === 'inspect' || draft.measure === 'act') return {}
+  const other = draft.of ? { of: draft.of } : {}
+  if (draft.measure === 'inspect' || draft.measure === 'act') return other
   const celsius = draft.sensor_c === 'hot' ? 'hot' : Number(draft.sensor_c.replace(',', '.'))
   const hasTemperature = draft.measure === 'resistance' && draft.sensor_c.trim() !== ''
   return {
@@ -132,6 +142,9 @@ function stateOf(draft: Draft): Record<string, unknown> {
     ...(draft.module_connector === 'unplugged' ? { module_connector: 'unplugged' } : {}),
     ...(draft.battery === 'disconnected' ? { battery: 'disconnected' } : {}),
     ...(draft.codes_cleared ? { codes_cleared: true } : {}),
+    ...other,
+    ...(draft.jumper.length === 2 ? { jumper: draft.jumper } : {}),
+    ...(draft.measure === 'voltage' && draft.sensor_c === 'hot' ? { sensor_c: 'hot' } : {}),
     ...(hasTemperature ? { sensor_c: Number.isNaN(celsius) ? draft.sensor_c : celsius } : {}),
   }
 }
@@ -141,7 +154,7 @@ function plugApart(draft: Draft): Record<string, unknown> {
   return draft.connector === 'unplugged' ? { connector: 'unplugged' } : {}
 }
 
-const COUNTED = ['switches_per_min', 'first_activity_s', 'rise_s']
+const COUNTED = ['switches_per_min', 'first_activity_s', 'rise_s', 'delay_s']
 
 function valueOf(draft: Draft): unknown {
   if (draft.measure !== 'scope' && draft.measure !== 'trace') return draft.value.trim()

@@ -20,6 +20,9 @@ export function StartPage() {
       <header className="start-head">
         <h1>Dianoia</h1>
         <p>From the sensor code to the part at fault, with the evidence.</p>
+        <Link to="/workshop" className="quiet">
+          Workshop
+        </Link>
         <Link to="/sums" className="quiet">
           Quick sums
         </Link>

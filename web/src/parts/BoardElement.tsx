@@ -13,7 +13,7 @@ export function BoardElement({ element, apart, moduleApart }: { element: Element
       <Belief element={element} a={a} b={b} />
       <Symbol element={element} a={a} b={b} apart={apart} moduleApart={moduleApart} />
       {element.state === 'condemned' && <Cross x={middle[0]} y={middle[1]} />}
-      {element.state === 'proven' && element.label !== '' && element.kind !== 'ground' && <Tick element={element} x={middle[0]} y={middle[1]} />}
+      {element.state === 'proven' && element.label !== '' && element.kind !== 'inline' && element.kind !== 'ground' && <Tick element={element} x={middle[0]} y={middle[1]} />}
     </g>
   )
 }
@@ -43,6 +43,8 @@ function Symbol(props: { element: Element; a: Corner; b: Corner; apart: boolean;
       return <Line kind={element.kind} a={a} b={b} />
     case 'plug':
       return <Pin a={a} b={b} apart={props.apart} />
+    case 'inline':
+      return <Inline a={a} b={b} />
     case 'element':
       return <Heater a={a} b={b} label={element.label} />
     case 'cell':
@@ -106,6 +108,17 @@ function Pin({ a, b, apart }: { a: Corner; b: Corner; apart: boolean }) {
       d={`M${a[0]} ${a[1]}H${middle - gap} M${middle - gap - 6} ${a[1] - 7}l6 7l-6 7 M${middle + gap} ${b[1]}H${b[0]}`}
       className="stroke"
     />
+  )
+}
+
+/** An in-line connector: two halves in one shell on the wire. */
+function Inline({ a, b }: { a: Corner; b: Corner }) {
+  const middle = (a[0] + b[0]) / 2
+  return (
+    <>
+      <rect x={a[0]} y={a[1]} width={b[0] - a[0]} height={b[1] - a[1]} rx={5} className="stroke inline-shell" />
+      <path d={`M${middle} ${a[1]}V${b[1]}`} className="stroke" />
+    </>
   )
 }
 

@@ -29,7 +29,7 @@ export function CircuitBoard(props: {
       ))}
       {drawing.terminals.map((row) => (
         <g key={row.terminal} className="terminal">
-          <text x={525} y={row.y - 9} textAnchor="middle">
+          <text x={525} y={row.y - 15} textAnchor="middle">
             {row.label}
             {row.pin ? ` · pin ${row.pin}` : ''}
             {row.colour ? ` · ${row.colour}` : ''}
@@ -38,6 +38,7 @@ export function CircuitBoard(props: {
       ))}
       <PlugFrame drawing={drawing} apart={apart} />
       <Flow view={props.view} draft={props.draft} />
+      <Bridge from={pick(byId, props.draft.jumper[0] ?? null)} to={pick(byId, props.draft.jumper[1] ?? null)} />
       <Leads drawing={drawing} red={pick(byId, lying.red)} black={pick(byId, lying.black)} lamp={props.draft.measure === 'lamp' || props.draft.load === 'lamp'} />
       {drawing.points.map((point) => (
         <BoardPoint key={point.id} point={point} lead={leadOn(point.id, lying)} {...(props.onTouch ? { onTouch: props.onTouch } : {})} />
@@ -91,6 +92,17 @@ function PlugFrame({ drawing, apart }: { drawing: Drawing; apart: boolean }) {
         {apart ? 'plug apart' : 'plugged in'}
       </text>
     </g>
+  )
+}
+
+/** Two points joined by a fused lead while the reading is taken. */
+function Bridge({ from, to }: { from: Point | null; to: Point | null }) {
+  if (!from || !to) return null
+  const lift = Math.max(from.y, to.y) + 46
+  return (
+    <path d={`M${from.x} ${from.y} C ${from.x} ${lift}, ${to.x} ${lift}, ${to.x} ${to.y}`} className="bridge">
+      <title>{`${from.words} bridged to ${to.words}`}</title>
+    </path>
   )
 }
 

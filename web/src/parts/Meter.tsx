@@ -21,6 +21,7 @@ const INSTRUMENTS: { measure: Measure; label: string; key: string }[] = [
 const UNIT: Partial<Record<Measure, string>> = { voltage: 'V', resistance: 'Ω', current: 'A' }
 const CHOICES: Partial<Record<Measure, string[]>> = { lamp: ['off', 'dim', 'bright', 'flashing'] }
 const SEEN: Record<string, string[]> = {
+  pins: ['ok', 'loose', 'corroded', 'broken'],
   connector: ['ok', 'loose', 'corroded', 'wet', 'melted', 'broken', 'unplugged'],
   'inline-connector': ['ok', 'loose', 'corroded', 'unplugged'],
   harness: ['ok', 'chafed', 'melted', 'broken'],
@@ -33,7 +34,7 @@ const DONE: Record<string, string[]> = {
   'clear-codes': ['returned-at-once', 'returned-later', 'not-returned'],
   'swap-sensors': ['code-moved', 'code-stayed'],
   'replace-sensor': ['done'], 'repair-wiring': ['done'], 'replace-fuse': ['done'], 'replace-relay': ['done'],
-  'replace-module': ['done'],
+  'replace-module': ['done'], 'repair-exhaust': ['done'], 'repair-mixture': ['done'], 'wiggle': ['changed', 'no-change'],
 } // prettier-ignore
 const PIDS = [
   'heater_current', 'heater_resistance', 'heater_command', 'sensor_voltage', 'cell_current', 'lambda', 'short_trim',
@@ -49,7 +50,10 @@ const PID_UNIT: Record<string, string> = {
   heater_current: 'A', heater_resistance: 'Ω', heater_command: '%', sensor_voltage: 'V', cell_current: 'mA', short_trim: '%',
   long_trim: '%', battery_voltage: 'V', nox: 'ppm', o2: '%',
 } // prettier-ignore
-const TRACE_LABELS = { min: 'lowest, V', max: 'highest, V', switches_per_min: 'switches / min', first_activity_s: 'first moves, s', rise_s: 'edge, s' }
+const TRACE_LABELS: Record<string, Record<string, string>> = {
+  sensor_voltage: { min: 'lowest, V', max: 'highest, V', switches_per_min: 'switches / min', first_activity_s: 'first moves, s', rise_s: 'edge, s' },
+  cell_current: { min: 'lowest, mA', max: 'highest, mA', delay_s: 'follows after, s', first_activity_s: 'first moves, s' },
+}
 const SCOPE_LABELS = { high: 'high, V', low: 'low, V', duty_low: 'low, %', frequency: 'Hz' }
 
 interface Props {
@@ -83,15 +87,17 @@ export function Meter(props: Props) {
       </div>
       <Verdict {...props} />
       <div className="meter-state">
-        <StateStrip draft={draft} dispatch={dispatch} latchWindow={props.view.latch_window_s} />
+        <StateStrip draft={draft} dispatch={dispatch} latchWindow={props.view.latch_window_s} words={pointWords(props.view)} />
       </div>
       {UNIT[draft.measure] && <NumberPad value={draft.value} onChange={(value) => dispatch({ type: 'type', value })} onEnter={() => props.onTake()} />}
     </div>
   )
 }
 
+const pointWords = (view: JobView) => (id: string) => view.drawing.points.find((point) => point.id === id)?.words ?? 'touch a point'
+
 function Points({ view, draft, dispatch }: { view: JobView; draft: Draft; dispatch: Dispatch<Action> }) {
-  const words = (id: string) => view.drawing.points.find((point) => point.id === id)?.words ?? 'touch a point'
+  const words = pointWords(view)
   if (draft.measure === 'current') return <p className="points">Clamp at {words(draft.at)}</p>
   if (!needsPoints(draft.measure)) return null
   return (
@@ -112,7 +118,7 @@ function Entry(props: Props) {
   if (draft.measure === 'inspect') return <Picked field="target" options={SEEN} {...props} />
   if (draft.measure === 'act') return <Picked field="action" options={DONE} {...props} />
   if (draft.measure === 'scope') return <Figures of="scope" labels={SCOPE_LABELS} {...props} />
-  if (draft.measure === 'trace') return <Figures of="trace" labels={TRACE_LABELS} {...props} />
+  if (draft.measure === 'trace') return <Figures of="trace" labels={TRACE_LABELS[draft.signal] ?? {}} {...props} />
   if (draft.measure === 'scan' && PID_WORDS[draft.pid]) {
     return (
       <div className="picked">

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import type { JobView, Probe } from '../api/client'
 import type { Draft } from '../model/draft'
+import { useForecast } from '../api/jobs'
 import { Cautions } from './Cautions'
 import { DECISION, STYLE } from '../model/words'
 
@@ -40,6 +41,7 @@ export function NextStep(props: {
               </button>
             </div>
           )}
+          <Ahead view={props.view} />
           <CannotTake key={next.id} onCannot={(reason) => props.onCannot(next.id, reason)} onOwn={props.onOwn} />
           {verdict.alternatives.map((item, index) => (
             <button key={index} type="button" className="other" onClick={() => props.onPick(item.reading)}>
@@ -55,6 +57,33 @@ export function NextStep(props: {
         <Segmented options={STYLE} value={props.view.case.style} onChange={(style) => props.onStyle(style)} size="small" aria-label="Working style" />
       </div>
     </section>
+  )
+}
+
+/** The minutes to certainty, the readings likely on the way, and whether certainty pays. */
+function Ahead({ view }: { view: JobView }) {
+  const forecast = useForecast(view).data
+  if (!forecast) return <p className="muted ahead-says">Reckoning what lies ahead…</p>
+  return (
+    <details className="ahead">
+      <summary>{forecast.says}</summary>
+      <ol>
+        {forecast.steps.map((step, index) => (
+          <li key={index}>
+            {step.says} <span className="figure">{step.minutes} min</span> <span className="muted">{step.state}</span>
+          </li>
+        ))}
+      </ol>
+      {forecast.stop ? <p className="stop">{forecast.stop.says}</p> : <StopHint />}
+    </details>
+  )
+}
+
+function StopHint() {
+  return (
+    <p className="muted">
+      With part price and labour rate in the <Link to="/workshop">workshop’s settings</Link>, whether certainty pays stands here.
+    </p>
   )
 }
 
@@ -88,11 +117,13 @@ function CannotTake({ onCannot, onOwn }: { onCannot: (reason: string) => void; o
 
 function Ended({ view }: { view: JobView }) {
   const { verdict } = view
+  const forecast = useForecast(view).data
   return (
     <>
       <div className="decision" role="status">
         <h2>{DECISION[verdict.decision]}</h2>
         <p>{verdict.says}</p>
+        <p>{forecast?.says}</p>
         <Link to={`/jobs/${view.id}/sheet`} className="quiet">
           Decision sheet
         </Link>

@@ -3,7 +3,7 @@ import { type Action, type Draft, needsPoints } from '../model/draft'
 import { ClearedClock } from './ClearedClock'
 
 /** The state the reading is taken in: pre-set by the proposal, corrected by one touch. */
-export function StateStrip({ draft, dispatch, latchWindow }: { draft: Draft; dispatch: Dispatch<Action>; latchWindow: number }) {
+export function StateStrip({ draft, dispatch, latchWindow, words }: { draft: Draft; dispatch: Dispatch<Action>; latchWindow: number; words: (point: string) => string }) {
   if (draft.measure === 'inspect' || draft.measure === 'act') return null
   const set = (change: Partial<Draft>) => dispatch({ type: 'set', change })
   const electrical = needsPoints(draft.measure) || draft.measure === 'current'
@@ -31,6 +31,18 @@ export function StateStrip({ draft, dispatch, latchWindow }: { draft: Draft; dis
             </option>
           ))}
         </select>
+      )}
+      <select value={draft.of} onChange={(event) => set({ of: event.target.value })} aria-label="Which part is measured">
+        {PARTS.map(([value, label]) => (
+          <option key={value} value={value}>
+            {label}
+          </option>
+        ))}
+      </select>
+      {draft.jumper.length === 2 && (
+        <button type="button" className="toggle" aria-pressed onClick={() => set({ jumper: [] })} title="Take the bridge away">
+          {words(draft.jumper[0])} bridged to {words(draft.jumper[1])}
+        </button>
       )}
       {draft.at_s !== '' && (
         <label className="celsius">
@@ -64,6 +76,11 @@ export function StateStrip({ draft, dispatch, latchWindow }: { draft: Draft; dis
     </div>
   )
 }
+
+const PARTS: [string, string][] = [
+  ['', 'this sensor'], ['known-good', 'a known-good one'], ['new', 'the new one'], ['B1S1', 'B1 S1'], ['B1S2', 'B1 S2'],
+  ['B2S1', 'B2 S1'], ['B2S2', 'B2 S2'],
+] // prettier-ignore
 
 const CONDITIONS: [string, string][] = [
   ['', 'as it is'], ['rich', 'enriched'], ['lean', 'leaned out'], ['snap', 'throttle snap'], ['fuel-cut', 'fuel cut'],

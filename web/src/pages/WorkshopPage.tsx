@@ -1,0 +1,113 @@
+import { type FormEvent, useState } from 'react'
+import { Link } from 'react-router'
+import type { Schemas } from '../api/client'
+import { useSetWorkshop, useWorkshop } from '../api/jobs'
+import { LightSwitch } from '../parts/LightSwitch'
+import { Problem } from '../parts/Problem'
+
+type Settings = Schemas['Workshop']
+type Tool = NonNullable<Settings['tools']>[number]
+
+const TOOLS: [Tool, string][] = [
+  ['meter', 'Multimeter'], ['lamp', 'Test lamp, 5 W and 21 W'], ['scan', 'Scan tool with live data'], ['scope', 'Oscilloscope'],
+  ['clamp', 'Current clamp'], ['spare', 'Known-good sensor to try'],
+] // prettier-ignore
+const MINUTES: Record<string, string> = {
+  scan: 'to the scan tool', battery: 'to the battery', fusebox: 'to the fuse box', plug: 'to the sensor plug, under the hood',
+  'plug-below': 'to a plug under the vehicle', inline: 'to the in-line connector', module: 'to the module', look: 'a look around',
+  key: 'key turned, engine started or stopped', connector: 'plug apart or mated', module_connector: 'module unplugged or mated',
+  codes_cleared: 'codes cleared', battery_off: 'battery off or on', cooling: 'waiting for a cold element',
+} // prettier-ignore
+const MONEY = {
+  labour_per_hour: 'Labour, an hour',
+  part_price: 'A sensor costs',
+  wrong_call_cost: 'A wrong call costs (second visit, part taken back, trust)',
+} as const
+
+/** What the workshop has and what its time is worth. It orders the readings and says when certainty pays; never the proof. */
+export function WorkshopPage() {
+  const workshop = useWorkshop()
+  if (workshop.error) return <Problem error={workshop.error} />
+  if (!workshop.data) return <p className="muted waiting">Fetching the settings…</p>
+  return <Form settings={workshop.data.settings} general={workshop.data.general_minutes} />
+}
+
+function Form({ settings, general }: { settings: Settings; general: Record<string, number> }) {
+  const save = useSetWorkshop()
+  const [tools, setTools] = useState<Tool[]>(settings.tools ?? TOOLS.map(([tool]) => tool))
+  const [minutes, setMinutes] = useState<Record<string, string>>(asText(settings.minutes ?? {}))
+  const [money, setMoney] = useState<Record<string, string>>(asText(settings))
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    const figures = Object.fromEntries(Object.keys(MONEY).map((name) => [name, figure(money[name])]))
+    const own = Object.fromEntries(Object.entries(minutes).filter(([, text]) => text.trim() !== '').map(([name, text]) => [name, figure(text)]))
+    save.mutate({ ...figures, tools: tools.length === TOOLS.length ? null : tools, minutes: own, currency: money['currency']?.trim() || null } as Settings)
+  }
+  const toggle = (tool: Tool) => setTools(tools.includes(tool) ? tools.filter((other) => other !== tool) : [...tools, tool])
+  return (
+    <form className="workshop" onSubmit={submit}>
+      <header className="bench-head">
+        <Link to="/" className="quiet">
+          ← Jobs
+        </Link>
+        <h1>The workshop</h1>
+        {save.isSuccess && <span className="saved" role="status">Saved</span>}
+        <button type="submit" className="take" disabled={save.isPending}>
+          Save
+        </button>
+        <LightSwitch />
+      </header>
+      <section aria-label="Tools at hand">
+        <h2>Tools at hand</h2>
+        <p className="muted">Readings that need another tool are not proposed. The proof stays the same.</p>
+        <div className="tools">
+          {TOOLS.map(([tool, label]) => (
+            <button key={tool} type="button" className="toggle" aria-pressed={tools.includes(tool)} onClick={() => toggle(tool)}>
+              {tools.includes(tool) ? '✓ ' : ''}
+              {label}
+            </button>
+          ))}
+        </div>
+      </section>
+      <section aria-label="Minutes" className="minutes">
+        <h2>Minutes it takes here</h2>
+        <p className="muted">Left empty, the general figure beside it counts.</p>
+        {Object.entries(MINUTES).filter(([name]) => name in general).map(([name, label]) => (
+          <label key={name}>
+            {label}
+            <input className="figure" inputMode="decimal" value={minutes[name] ?? ''} placeholder={String(general[name])} onChange={(event) => setMinutes({ ...minutes, [name]: event.target.value })} />
+            <span className="muted">min</span>
+          </label>
+        ))}
+      </section>
+      <section aria-label="What certainty is worth">
+        <h2>What certainty is worth</h2>
+        <p className="muted">With these three, every job says whether measuring on costs less than fitting the part now.</p>
+        {Object.entries(MONEY).map(([name, label]) => (
+          <label key={name}>
+            {label}
+            <input className="figure" inputMode="decimal" value={money[name] ?? ''} onChange={(event) => setMoney({ ...money, [name]: event.target.value })} />
+            <span className="muted">{money['currency']}</span>
+          </label>
+        ))}
+        <label>
+          Currency
+          <input value={money['currency'] ?? ''} maxLength={8} onChange={(event) => setMoney({ ...money, currency: event.target.value })} />
+        </label>
+        {save.error && <Problem error={save.error} />}
+      </section>
+    </form>
+  )
+}
+
+function asText(figures: object): Record<string, string> {
+  return Object.fromEntries(Object.entries(figures).filter(([, value]) => typeof value === 'number' || typeof value === 'string').map(([name, value]) => [name, String(value)]))
+}
+
+/** A figure as typed; a comma counts as a point. What is no number goes to the server as it is, which says so. */
+function figure(text: string | undefined): number | string | null {
+  const trimmed = text?.trim() ?? ''
+  if (trimmed === '') return null
+  const number = Number(trimmed.replace(',', '.'))
+  return Number.isNaN(number) ? trimmed : number
+}
