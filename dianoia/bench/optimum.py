@@ -40,7 +40,7 @@ _CASE = {
 _FIGURES = ("voltage", "resistance", "current", "scope", "scan")
 #: A way this long follows every plan of the reduced problem to its end.
 _TO_THE_END = 99
-_WIDTH = 4
+_WIDTH = 8
 
 
 def compare() -> Mapping[str, Any]:
@@ -50,7 +50,7 @@ def compare() -> Mapping[str, Any]:
     options = [item for item in circuit.offered(job) if item.id in READINGS]
     problem, chance = reduced(job, circuit, options)
     start = problem.start(chance)
-    optimum = _Optimum(problem).minutes(start)
+    optimum = Optimum(problem).minutes(start)
     planner = followed(problem, start, lambda state: choose(problem, state, _WIDTH, _TO_THE_END))
     orders = {style: [options.index(item) for item in fixed_order(options, style)] for style in get_args(Style)}
     styles = {style: round(followed(problem, start, _in_order(problem, order)), 3) for style, order in orders.items()}
@@ -105,7 +105,7 @@ def _speaks(item: Candidate, shown: Choice, outcome: int, names: Sequence[str], 
     return bits
 
 
-class _Optimum:
+class Optimum:
     """Least expected minutes by dynamic programming over the states."""
 
     def __init__(self, problem: Problem) -> None:

@@ -24,7 +24,7 @@ _HELD: dict[str, Tool] = {"voltage": "meter", "resistance": "meter", "lamp": "la
 class Candidate:
     """A reading that may be proposed. minutes: for the reading itself; at: where the technician has to be.
 
-    setting: the probe's own; tool: what it takes, None for eyes and hands; hazards: names of its cautions.
+    setting: the probe's own; tools: what it takes, empty for eyes and hands; hazards: names of its cautions.
     """
 
     id: str
@@ -32,7 +32,7 @@ class Candidate:
     minutes: float
     at: str
     styles: tuple[str, ...]
-    tool: Tool | None
+    tools: frozenset[Tool]
     cautions: tuple[str, ...]
     switch: str | None
     loops: tuple[str, ...]
@@ -72,7 +72,7 @@ def candidates(
         probe = from_plain(Probe, placed(row["reading"]), f"candidates.{row['id']}")
         found.append(Candidate(
             id=row["id"], probe=probe, minutes=row["minutes"], at=row["at"], styles=tuple(row["styles"]),
-            tool=row.get("tool") or _HELD.get(probe.measure), cautions=tuple(cautions[name] for name in row["cautions"]),
+            tools=frozenset(tool for tool in (row.get("tool"), _HELD.get(probe.measure)) if tool), cautions=tuple(cautions[name] for name in row["cautions"]),
             switch=row.get("switch"), loops=tuple(row["loops"]), setting=setting_of(probe, probe.measure == "resistance"),
             hazards=tuple(row["cautions"]), cells=tuple(row.get("cells", ())), brief=row.get("brief", False),
         ))  # fmt: skip
@@ -94,7 +94,7 @@ def usable(
     return [
         item for item in candidates(*terminals)
         if (focus & set(item.loops) or (item.brief and set(item.loops) & set(loops)))
-        and (item.tool not in without or item.probe.measure == "act")
+        and (not item.tools & without or item.probe.measure == "act")
         and item.switch in (None, heater_switch)
         and (not item.cells or family.cell in item.cells)
         and _reachable(item.probe, family)

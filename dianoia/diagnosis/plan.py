@@ -155,7 +155,7 @@ def _worth(
 def information(joint: Array) -> float:
     """Mutual information in bits of a table of joint chances (groups, outcomes)."""
     total = float(joint.sum())
-    if total <= 0.0:
+    if total <= 1e-12:
         return 0.0
     return (_self_information(joint.sum(axis=1)) + _self_information(joint.sum(axis=0)) - _self_information(joint)) / (
         total

@@ -150,3 +150,16 @@ class HeaterReadings(TestCase):
     def test_a_multimeter_on_pwm_reads_the_average(self) -> None:
         average = self.median("", "pwm", red="harness.heater_control", black="battery.negative", connector="mated")
         self.assertTrue(2.0 < average < 11.0, average)
+
+
+class Stepping(TestCase):
+    """From one solved network to a like one."""
+
+    @given(st.floats(0.05, 50.0), st.floats(1e2, 1e9))
+    def test_a_network_stepped_to_equals_one_solved_afresh(self, low: float, high: float) -> None:
+        closed, opened = divider(100.0, low), divider(100.0, high)
+        ports = [opened.across("b", "n"), opened.through("upper")]
+        closed.solve(ports)
+        stepped, fresh = opened.solve(ports, near=closed), divider(100.0, high).solve(ports)
+        np.testing.assert_allclose(stepped.value, fresh.value, rtol=1e-5, atol=1e-9)
+        np.testing.assert_allclose(stepped.response, fresh.response, rtol=1e-5, atol=1e-9)

@@ -1,0 +1,183 @@
+"""What readings do to belief: together, past repairs, of other parts, and in looking."""
+
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+
+from dianoia.bench.figures import calibration, share
+from dianoia.bench.jobs import GROUPS, simulated
+from dianoia.bench.vehicle import SimulatedVehicle
+from dianoia.case.job import job_of
+from dianoia.circuit.draws import BEYOND, Draws, WideDraws
+from dianoia.diagnosis.belief import JointSpace
+from dianoia.diagnosis.candidates import candidates
+from dianoia.diagnosis.diagnose import Diagnosis, diagnose
+from dianoia.diagnosis.observations import chances, log_factor, observation
+from dianoia.diagnosis.others import counterpart
+from dianoia.diagnosis.session import battery_anchor, circuit_of
+from dianoia.quantities.types import Quantity
+from dianoia.readings.display import NEIGHBOURS, Figure
+from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case, reading
+
+REPLACED = {"measure": "act", "action": "replace-sensor", "value": "done"}
+UNKNOWN = {"family": "switching-4w", "bank": 1, "position": 1}
+FLAT_ZERO = {"measure": "voltage", "red": "harness.signal", "black": "battery.negative", "key": "on",
+             "connector": "unplugged", "value": "2 mV"}  # fmt: skip
+
+
+def found(*readings: dict[str, Any], **fields: Any) -> Diagnosis:
+    return Diagnosis(job_of(case(*readings, **{"sensor": STEADY, **fields})))
+
+
+class Belief(TestCase):
+    """Weights over hypotheses and draws."""
+
+    def test_what_was_measured_of_other_parts_outlives_a_repair(self) -> None:
+        before = found(BATTERY, SUPPLY, ELEMENT, LAMP, LOADED)
+        after = found(BATTERY, SUPPLY, ELEMENT, LAMP, LOADED, REPLACED)
+        for part in ("supply", "control"):
+            self.assertTrue(before.states[part].proven and after.states[part].proven, part)
+        self.assertTrue(before.states["heater"].failed)
+        self.assertFalse(after.states["heater"].proven or after.states["heater"].failed)
+
+    def test_a_repair_starts_what_it_renews_anew(self) -> None:
+        diagnosis = found(BATTERY, ELEMENT, REPLACED)
+        index, said = diagnosis.circuit.space.row_of, diagnosis.belief.measured()
+        renewed = said[index[frozenset(("heater-open",))]] - said[index[frozenset()]]
+        self.assertAlmostEqual(float(renewed), 0.0, places=6)
+
+    def test_the_same_reading_many_times_does_not_wear_a_rare_kind_of_module_down(self) -> None:
+        once, often = (found(*[FLAT_ZERO] * count, code="P0134", sensor=UNKNOWN) for count in (1, 8))
+        share = [item.posterior[item.circuit.meaning.has_fault["bias-missing"]].sum() for item in (once, often)]
+        self.assertLess(share[1], 2 * share[0] + 0.05)
+
+    def test_the_last_draw_of_a_group_does_not_reach_for_the_next_group(self) -> None:
+        shown = np.array([[0.0] * (NEIGHBOURS + 2) + [9.0] * (NEIGHBOURS + 2)])
+        fit = Figure("voltage", shown).fit(Quantity("voltage", 0.0, 0.001))
+        self.assertAlmostEqual(float(np.ptp(fit[0, : NEIGHBOURS + 2])), 0.0, places=9)
+
+    def test_a_slip_on_the_battery_is_no_anchor(self) -> None:
+        for text, anchored in (("14.1 V", True), ("7 V", False), ("141 V", False)):
+            anchor = battery_anchor(job_of(case({**BATTERY, "value": text})))
+            self.assertEqual(bool(anchor), anchored, text)
+
+    def test_a_floating_wire_is_told_loosely(self) -> None:
+        diagnosis = found()
+        probe = reading(**{**SUPPLY, "red": "harness.heater_control", "connector": "unplugged"})
+        model = diagnosis.belief.models["heater"]
+        display = (model.displays(probe) or {})["value"]
+        assert isinstance(display, Figure) and display.stray is not None
+        row = list(model.hypotheses).index(())
+        self.assertGreater(float(np.max(display.stray[row])), 5.0)
+
+    def test_a_fault_that_only_one_wiring_can_have_is_weighed_in_that_wiring(self) -> None:
+        circuit = circuit_of(job_of(case(sensor=UNKNOWN, code="P0135")))
+        model = next(item for item in circuit.models if item.name == "heater")
+        row = list(model.hypotheses).index(("wire-short-battery:heater_supply",))
+        self.assertEqual(float(model.draws_before[row][~model.high_side].sum()), 0.0)  # type: ignore[attr-defined]
+
+
+class OtherParts(TestCase):
+    """Readings of a known-good sensor or of another place."""
+
+    def test_which_faults_another_part_meets(self) -> None:
+        off = reading(**{**ELEMENT, "of": "known-good"})
+        plugged = reading(**{**LAMP, "of": "known-good"})
+        twin = reading(**{**SUPPLY, "of": "B2S1"})
+        for why, probe, faults, met in (
+            ("this sensor", reading(**SUPPLY), ("heater-open",), ("heater-open",)),
+            ("a good part on the bench meets nothing", off, ("heater-open", "fuse-blown"), ()),
+            ("plugged in it meets the wiring", plugged, ("heater-open", "wire-open:heater_control"), ("wire-open:heater_control",)),
+            ("another place shares the feed", twin, ("fuse-blown",), ("fuse-blown",)),
+            ("and not the wires", twin, ("wire-open:heater_supply",), ()),
+            ("a short to ground blows the fuse for all", twin, ("wire-short-ground:heater_supply",), ("fuse-blown",)),
+        ):  # fmt: skip
+            with self.subTest(why):
+                self.assertEqual(counterpart(faults, probe), met)
+
+    def test_a_good_elements_figure_tells_a_high_one_where_no_specification_does(self) -> None:
+        high = {**ELEMENT, "value": "21"}
+        alone = diagnose(case(high, sensor={**UNKNOWN, "family": "switching-4w"}, code="P0135"))
+        compared = diagnose(case(high, {**ELEMENT, "value": "6", "of": "known-good"}, sensor=UNKNOWN, code="P0135"))
+        first, then = (
+            {item.fault: item.probability for item in verdict.suspects}["heater-high"] for verdict in (alone, compared)
+        )
+        self.assertGreater(then, first + 0.1)
+
+    def test_a_twin_without_bias_clears_the_module(self) -> None:
+        twin = {**FLAT_ZERO, "of": "B1S2"}
+        alone, compared = (
+            {item.fault: item.probability for item in diagnose(case(*taken, sensor=UNKNOWN, code="P0134")).suspects}
+            for taken in ([FLAT_ZERO], [FLAT_ZERO, twin])
+        )
+        self.assertLess(compared["bias-missing"], 0.5 * alone["bias-missing"])
+
+
+class Looks(TestCase):
+    """What is seen and done, as factors on every hypothesis."""
+
+    SPACE = JointSpace(
+        [(), ("pin-open:signal",), ("cell-open",), ("pin-open:signal", "cell-open")], {}, np.full(4, 0.25)
+    )
+
+    def test_the_strongest_explanation_counts_and_only_a_hypothesis_that_has_none_is_lowered(self) -> None:
+        for target, value, raised in (
+            ("pins", "loose", [False, True, False, True]),
+            ("connector", "unplugged", [False, True, False, True]),
+        ):
+            seen = observation(reading(measure="inspect", target=target, value=value))  # type: ignore[arg-type]
+            assert seen is not None
+            self.assertEqual((log_factor(seen, self.SPACE) > 0).tolist(), raised, target)
+        ok = observation(reading(measure="inspect", target="pins", value="ok"))  # type: ignore[arg-type]
+        assert ok is not None
+        self.assertEqual((log_factor(ok, self.SPACE) < 0).tolist(), [False, True, False, True])
+
+    def test_every_usual_outcome_has_a_chance_and_they_sum_to_one(self) -> None:
+        for measure, target in (
+            ("inspect", "pins"),
+            ("inspect", "connector"),
+            ("inspect", "exhaust"),
+            ("act", "clear-codes"),
+        ):
+            table = chances(measure, target, self.SPACE)
+            assert table is not None
+            np.testing.assert_allclose(table.sum(axis=1), 1.0)
+            self.assertTrue((table > 0).all())
+
+    def test_a_code_does_not_come_back_where_nothing_is_wrong(self) -> None:
+        table = chances("act", "clear-codes", self.SPACE)
+        assert table is not None
+        self.assertGreater(table[0, 2], 0.9)  # not-returned
+        self.assertLess(table[2, 2], 0.2)
+
+
+class Benchmark(TestCase):
+    """The simulated vehicles and the figures drawn from them."""
+
+    def test_every_family_is_simulated_and_a_seed_gives_the_same_jobs(self) -> None:
+        first, again = (list(simulated(len(GROUPS), 3)) for _ in range(2))
+        self.assertEqual([item.hidden for item in first], [item.hidden for item in again])
+        self.assertEqual(len({item.job.family.id for item in first}), 10)
+
+    def test_simulated_tolerances_are_wider_than_the_engines(self) -> None:
+        narrow, wide = Draws(3, 2000).uniform("x", 2.0, 4.0), WideDraws(3, 2000).uniform("x", 2.0, 4.0)
+        self.assertTrue(narrow.min() >= 2.0 and narrow.max() <= 4.0)
+        self.assertTrue(wide.min() < 2.0 and wide.max() > 4.0)
+        self.assertLessEqual(wide.max(), 4.0 + 2.0 * BEYOND + 1e-9)
+
+    def test_as_many_readings_slip_as_was_asked_for(self) -> None:
+        job = job_of(case(sensor=STEADY))
+        probe = next(item.probe for item in candidates() if item.id == "element")
+        values = [SimulatedVehicle(job, (), seed, slips=0.5).take(probe) for seed in range(120)]
+        texts = [item.value for item in values if item is not None]  # type: ignore[union-attr]
+        off = sum(text == "OL" or not 2.5 < float(str(text).split()[0]) < 11 or "k" in str(text) for text in texts)
+        self.assertTrue(20 < off < 85, off)
+
+    def test_shares_have_their_bounds_and_calibration_its_error(self) -> None:
+        self.assertEqual(share(0, 0), {"share": 0.0, "low": 0.0, "high": 1.0})
+        found = share(98, 100)
+        self.assertTrue(found["low"] < 0.98 < found["high"])
+        perfect = calibration([(0.75, index < 75) for index in range(100)])
+        self.assertAlmostEqual(perfect["expected_error"], 0.0)
+        self.assertAlmostEqual(calibration([(0.9, False)] * 10)["expected_error"], 0.9)
