@@ -111,3 +111,43 @@ class Api(TestCase):
     def test_codes_are_decoded_without_a_job(self) -> None:
         answer = self.client.get("/api/codes", {"text": "P0420 P0037"}).json()
         self.assertEqual([item["code"] for item in answer], ["P0037", "P0420"])
+
+
+class Workshop(Api):
+    """The settings of the workshop, and what they change."""
+
+    def test_settings_are_kept_and_nothing_is_changed_by_a_bad_one(self) -> None:
+        status, view = self.send("get", "/workshop")
+        self.assertEqual((status, view["settings"]["tools"]), (200, None))
+        self.assertIn("plug", view["general_minutes"])
+        own = {"tools": ["meter", "lamp"], "minutes": {"plug": 12}, "labour_per_hour": 80, "currency": "€"}
+        self.assertEqual(self.send("put", "/workshop", own)[0], 200)
+        for field, bad in (
+            ("minutes", {"minutes": {"plug": -1}}), ("tools", {"tools": ["hammer"]}), ("labour_per_hour", {"labour_per_hour": "much"}),
+        ):  # fmt: skip
+            status, problem = self.send("put", "/workshop", bad)
+            self.assertEqual(status, 422, field)
+            self.assertIn(field, problem["message"])
+        self.assertEqual(self.send("get", "/workshop")[1]["settings"]["minutes"], {"plug": 12})
+
+    def test_tools_and_minutes_reach_every_job_and_stay_out_of_its_file(self) -> None:
+        job = self.new_job("P0135")
+        before = self.send("get", f"/jobs/{job}")[1]["verdict"]
+        self.send("put", "/workshop", {"tools": ["meter"], "minutes": {"plug": 40}})
+        after = self.send("get", f"/jobs/{job}")[1]
+        proposals = [after["verdict"]["next"], *after["verdict"]["alternatives"]]
+        self.assertLessEqual(
+            {item["reading"]["measure"] for item in proposals}, {"voltage", "resistance", "inspect", "act"}
+        )
+        self.assertNotEqual(before["next"], after["verdict"]["next"])
+        self.assertNotIn("workshop", self.send("get", f"/jobs/{job}/case")[1])
+
+    def test_the_forecast_leads_to_the_decision_and_weighs_certainty(self) -> None:
+        job = self.new_job()
+        self.assertIsNone(self.send("get", f"/jobs/{job}/forecast")[1]["stop"])
+        self.send("put", "/workshop", {"labour_per_hour": 90, "part_price": 50, "wrong_call_cost": 200})
+        _, forecast = self.send("get", f"/jobs/{job}/forecast")
+        proposed = self.send("get", f"/jobs/{job}")[1]["verdict"]["next"]
+        self.assertEqual(forecast["steps"][0]["id"], proposed["id"])
+        self.assertAlmostEqual(forecast["stop"]["certainty_cost"], 1.5 * forecast["expected_minutes"], delta=0.2)
+        self.assertEqual(self.send("get", "/jobs/999/forecast")[0], 404)

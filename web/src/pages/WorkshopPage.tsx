@@ -45,6 +45,7 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
   }
   const toggle = (tool: Tool) => setTools(tools.includes(tool) ? tools.filter((other) => other !== tool) : [...tools, tool])
   return (
+    <main>
     <form className="workshop" onSubmit={submit}>
       <header className="bench-head">
         <Link to="/" className="quiet">
@@ -97,6 +98,7 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
         {save.error && <Problem error={save.error} />}
       </section>
     </form>
+    </main>
   )
 }
 

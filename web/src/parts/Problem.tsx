@@ -14,7 +14,7 @@ export function Problem({ error }: { error: Error }) {
     <div role="alert" className="problem">
       {findings.map((finding) => (
         <p key={`${finding.field}${finding.expected}`}>
-          <strong>{plainField(finding.field)}</strong> Expected {finding.expected}. You gave “{finding.found}”.
+          <strong>{plainField(finding.field)}</strong> Expected {finding.expected}.{finding.found ? ` You gave “${finding.found}”.` : ''}
         </p>
       ))}
     </div>

@@ -1,0 +1,95 @@
+"""What lies ahead on the bench, the workshop's settings, bridges and other parts."""
+
+from playwright.sync_api import expect
+
+from server.jobs import store
+from tests.browser.base import BrowserCase
+from tests.cases import BATTERY, SUPPLY, case
+
+DEAD = {**SUPPLY, "red": "module.heater_control", "codes_cleared": True, "value": "13.8 V"}
+LOW_SIDE = {"bank": 1, "position": 1, "family": "switching-4w", "heater_switch": "low-side", "heater_drive": "steady"}
+
+
+class Ahead(BrowserCase):
+    """Beyond the next reading."""
+
+    def job(self, *readings: dict[str, object], **fields: object) -> int:
+        return int(store.create(case(*readings, **fields)).pk)
+
+    def test_the_remaining_plan_opens_under_the_next_step(self) -> None:
+        self.start_job()
+        plan = self.page.locator("details.ahead")
+        expect(plan.get_by_text("min to certainty")).to_be_visible()
+        plan.locator("summary").click()
+        self.assertGreaterEqual(plan.locator("li").count(), 2)
+        expect(plan.get_by_role("link", name="workshop’s settings")).to_be_visible()
+
+    def test_settings_made_once_say_whether_certainty_pays_and_which_tools_are_asked_for(self) -> None:
+        job = self.job(BATTERY)
+        self.open("/workshop")
+        for name in (
+            "Scan tool with live data",
+            "Oscilloscope",
+            "Current clamp",
+            "Test lamp, 5 W and 21 W",
+            "Known-good sensor",
+        ):
+            self.page.get_by_role("button", name=name).click()
+        for label, text in (
+            ("Labour, an hour", "90"),
+            ("A sensor costs", "60,5"),
+            ("A wrong call costs", "200"),
+            ("Currency", "€"),
+        ):
+            self.page.get_by_label(label).fill(text)
+        self.page.get_by_role("button", name="Save").click()
+        expect(self.page.get_by_text("Saved")).to_be_visible()
+        self.open(f"/jobs/{job}")
+        plan = self.page.locator("details.ahead")
+        plan.locator("summary").click()
+        expect(plan.locator(".stop")).to_contain_text("€")
+        steps = plan.locator("li").all_inner_texts()
+        self.assertFalse([text for text in steps if text.startswith(("scan", "scope", "clamp", "test lamp"))], steps)
+
+    def test_a_setting_that_is_no_number_is_said_at_the_field(self) -> None:
+        self.open("/workshop")
+        self.page.get_by_label("Labour, an hour").fill("a lot")
+        self.page.get_by_role("button", name="Save").click()
+        expect(self.page.get_by_role("alert")).to_contain_text("Labour per hour")
+
+    def test_a_bridge_is_drawn_kept_with_the_reading_and_taken_away_by_a_touch(self) -> None:
+        cannot = [{"reading": name, "reason": "x"} for name in ("control-at-module", "lamp-at-module")]
+        job = self.job(
+            BATTERY,
+            SUPPLY,
+            DEAD,
+            {**DEAD, "red": "harness.heater_control"},
+            code="P0135",
+            sensor=LOW_SIDE,
+            cannot=cannot,
+        )
+        self.open(f"/jobs/{job}")
+        expect(self.page.get_by_role("region", name="The meter")).to_be_visible()
+        self.page.evaluate(
+            """(job) => { const kept = JSON.parse(localStorage.getItem(`draft-${job}`));
+            Object.assign(kept.draft, {measure: 'lamp', red: 'harness.heater_supply', black: 'harness.heater_control', connector: 'unplugged',
+            watts: 21, jumper: ['module.heater_control', 'battery.negative']}); localStorage.setItem(`draft-${job}`, JSON.stringify(kept)) }""",
+            job,
+        )
+        self.page.reload()
+        expect(self.page.locator("path.bridge")).to_have_count(1)
+        self.page.get_by_role("button", name="bright", exact=True).click()
+        expect(self.page.locator(".ledger > li")).to_have_count(5)
+        expect(self.page.locator(".ledger")).to_contain_text("bridged to battery negative")
+
+    def test_a_reading_of_another_part_is_sent_as_such(self) -> None:
+        self.start_job("P0135")
+        self.instrument("Ω")
+        self.page.get_by_label("Which part is measured").select_option("known-good")
+        self.type_reading("6.1")
+        expect(self.page.locator(".ledger")).to_contain_text("with a known-good sensor")
+
+    def test_in_line_connectors_stand_on_every_wire(self) -> None:
+        self.start_job("P0135")
+        expect(self.page.locator(".part.inline").first).to_be_attached()
+        self.assertEqual(self.page.locator(".part.inline").count(), 4)
