@@ -1,6 +1,6 @@
 """A job -> the verdict: belief, judgements, proofs, decision, next reading, warnings."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import cached_property
 
@@ -81,7 +81,7 @@ class Diagnosis:
         found = self._found()
         view = View(
             self.job, self.belief, meaning, self.posterior, self.states, self.standing,
-            slips(self.belief, self.taken, self.posterior),
+            self._slips,
         )  # fmt: skip
         warned = warnings(view)
         proposals = self._proposals()
@@ -137,7 +137,7 @@ class Diagnosis:
 
     def _found(self) -> tuple[str, ...]:
         """Faults that are certain; at a decision, the likeliest of each component named, with its equals."""
-        chance = self._fault_chances()
+        chance = self._fault_chances
         certain = [name for name, share in chance.items() if share >= CERTAIN]
         if not self.standing.decided:
             return tuple(certain)
@@ -150,12 +150,13 @@ class Diagnosis:
                 listed += [name for name, share in own.items() if share >= 0.3 * best]
         return tuple(sorted(listed, key=lambda name: -chance[name]))
 
+    @cached_property
     def _fault_chances(self) -> dict[str, float]:
         return {name: float(self.posterior[rows].sum()) for name, rows in self.circuit.meaning.has_fault.items()}
 
     def _suspects(self) -> tuple[Suspect, ...]:
         table = faults()
-        ranked = sorted(self._fault_chances().items(), key=lambda item: -item[1])
+        ranked = sorted(self._fault_chances.items(), key=lambda item: -item[1])
         return tuple(
             Suspect(fault=name, component=table[name].component, probability=round(share, 4), says=table[name].says)
             for name, share in ranked
@@ -300,7 +301,7 @@ class Diagnosis:
     def _loop_chances(self) -> dict[str, float]:
         table = faults()
         chances = dict.fromkeys(self.circuit.loops, 0.0)
-        for name, chance in self._fault_chances().items():
+        for name, chance in self._fault_chances.items():
             for loop in table[name].loop.split():
                 if loop in chances:
                     chances[loop] += chance
@@ -308,8 +309,11 @@ class Diagnosis:
 
     def _doubted(self) -> frozenset[int]:
         """The readings (by identity) that may well be slips of the hand."""
-        chance = slips(self.belief, self.taken, self.posterior)
-        return frozenset(id(item.reading) for item in self.taken if chance.get(item.place, 0.0) > DOUBTED)
+        return frozenset(id(item.reading) for item in self.taken if self._slips.get(item.place, 0.0) > DOUBTED)
+
+    @cached_property
+    def _slips(self) -> Mapping[int, float]:
+        return slips(self.belief, self.taken, self.posterior)
 
     def _wanted(self, offered: Sequence[object]) -> list[Scored]:
         """What a gate asks for although it carries no news about the faults."""

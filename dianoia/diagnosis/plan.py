@@ -157,14 +157,11 @@ def information(joint: Array) -> float:
     total = float(joint.sum())
     if total <= 1e-12:
         return 0.0
-    return (_self_information(joint.sum(axis=1)) + _self_information(joint.sum(axis=0)) - _self_information(joint)) / (
-        total
-    ) + float(np.log2(total))
-
-
-def _self_information(weights: Array) -> float:
-    present = weights[weights > 1e-15]
-    return float(-(present * np.log2(present)).sum())
+    every = np.concatenate((joint.sum(axis=1), joint.sum(axis=0), joint.ravel()))
+    weights = np.where(every > 1e-15, every, 1.0)
+    own = weights * np.log2(weights)
+    ends = sum(joint.shape)
+    return float(own[ends:].sum() - own[:ends].sum()) / total + float(np.log2(total))
 
 
 def typical(candidate: Candidate, belief: Belief) -> Mapping[str, Display] | None:

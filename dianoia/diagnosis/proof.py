@@ -130,6 +130,8 @@ def hidden_faults(part: str) -> frozenset[str]:
 
 def _since_renewal(bad: Any, meaning: Meaning, taken: Sequence[Evidence]) -> list[Evidence]:
     """The evidence since the part's own faults were last repaired away."""
+    if not any(item.renewed for item in taken):
+        return list(taken)
     own = {name for name, rows in meaning.has_fault.items() if bool((rows & bad).any()) and bool((rows <= bad).all())}
     start = 0
     for index, item in enumerate(taken):
