@@ -16,7 +16,7 @@ from dianoia.diagnosis.candidates import Candidate, same_measurement
 from dianoia.diagnosis.costs import prices_of, stance_of
 from dianoia.diagnosis.decide import CODE_AWAY, COMMANDED, MODULE_POWER, Standing, standing
 from dianoia.diagnosis.evidence import Evidence, apply, slips, take_in
-from dianoia.diagnosis.explain import because, decision_says, expect_text, reading_says, why_next, would_change
+from dianoia.diagnosis.explain import because, decision_says, expect_text, reading_says, would_change
 from dianoia.diagnosis.forecast import forecast
 from dianoia.diagnosis.foresight import Foresight, foresee
 from dianoia.diagnosis.plan import Aim, Scored, rank
@@ -25,6 +25,7 @@ from dianoia.diagnosis.session import Circuit, circuit_of, is_battery
 from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Forecast, Judged, Next, Proven, Suspect, Verdict, Warned
 from dianoia.diagnosis.warn import View, warnings
+from dianoia.diagnosis.why import why_next
 from dianoia.quantities.types import Quantity
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.instruments import measured

@@ -1,6 +1,5 @@
 """Sentences: specific ones, that name the reading, the value, the expected range and the part."""
 
-import re
 from collections.abc import Mapping, Sequence
 from typing import Any
 
@@ -8,19 +7,14 @@ import numpy as np
 
 from dianoia.case.types import ActReading, InspectReading
 from dianoia.circuit.network import Array
-from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.candidates import Candidate
 from dianoia.diagnosis.components import Meaning
 from dianoia.diagnosis.decide import Standing
 from dianoia.diagnosis.evidence import Evidence
 from dianoia.diagnosis.observations import observation
-from dianoia.diagnosis.others import counterpart
-from dianoia.diagnosis.plan import typical
 from dianoia.diagnosis.proof import PartState
 from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Judged
-from dianoia.quantities.show import show, show_range
-from dianoia.readings.display import Figure, Words
 from dianoia.readings.judge import Expectation, Result
 from dianoia.readings.value import said
 from dianoia.readings.words import where
@@ -167,94 +161,6 @@ def expect_text(candidate: Candidate, expected: Expectation | None) -> str:
     if candidate.probe.measure == "act":
         return "the code stays away"
     return "ok"
-
-
-def why_next(
-    candidate: Candidate, belief: Belief, posterior: Array, meaning: Meaning, standing: Standing, again: bool = False
-) -> str:
-    """Why a reading is proposed: what it tells apart, with the values that would say so. again: it was taken before."""
-    if again:
-        return "Once more: the first reading fits nothing else that was measured. " + _why(
-            candidate, belief, posterior, meaning, standing
-        )
-    return _why(candidate, belief, posterior, meaning, standing)
-
-
-def _why(candidate: Candidate, belief: Belief, posterior: Array, meaning: Meaning, standing: Standing) -> str:
-    parts = []
-    displays = typical(candidate, belief)
-    leading = _leading(meaning, posterior)
-    if displays:
-        display = next(iter(displays.values()))
-        loop = next(name for name, model in belief.models.items() if model.displays(candidate.probe))
-        seen: dict[str, tuple[str, list[str]]] = {}
-        for name in leading:
-            text = _would_show(display, belief, loop, counterpart((name,) if name else (), candidate.probe))
-            if text:
-                alike = seen.setdefault(_coarse(text), (text, []))
-                alike[1].append(faults()[name].says if name else "nothing is wrong")
-        parts = [f"{text} if {' or '.join(names)}" for text, names in seen.values()]
-    if candidate.probe.measure == "act":
-        return "Shows whether the fault is there now: back at once, later, or not at all."
-    if candidate.probe.measure == "inspect" and candidate.probe.target == "pins":
-        return "A terminal that does not grip a spare male pin opens the circuit without a trace; no meter at the plug sees it."
-    if candidate.probe.measure == "inspect":
-        return "A look costs a minute and can explain the whole fault."
-    start = ""
-    if standing.missing and standing.confidence > 0.9:
-        start = f"Needed before the decision: {', '.join(PART_WORDS[part] for part in standing.missing)}. "
-    return start + ("; ".join(parts[:3]) + "." if parts else "Tells the remaining suspects apart.")
-
-
-def _coarse(text: str) -> str:
-    """A range told to two digits, so that what looks the same to a technician is told once."""
-    return re.sub(r"\d+(?:\.\d+)?", lambda number: f"{float(number.group()):.2g}", text)
-
-
-def _leading(meaning: Meaning, posterior: Array, most: int = 6) -> list[str]:
-    chance = {name: float(posterior[rows].sum()) for name, rows in meaning.has_fault.items()}
-    none = float(posterior[meaning.set_of == meaning.sets.index(frozenset())].sum())
-    best = sorted(chance, key=lambda name: -chance[name])[:most]
-    listed = [name for name in best if chance[name] > 0.02]
-    return [*listed, ""] if none > 0.1 else listed
-
-
-def _would_show(display: Figure | Words, belief: Belief, loop: str, faults_of: tuple[str, ...]) -> str:
-    """What the instrument would most likely show under a hypothesis."""
-    model = belief.models[loop]
-    if faults_of not in model.hypotheses:
-        return ""
-    row = list(model.hypotheses).index(faults_of)
-    draws = belief.draws(loop)[row]
-    if isinstance(display, Words):
-        shape = (len(model.hypotheses), draws.size)
-        chance = {
-            word: float((np.broadcast_to(values, shape)[row] * draws).sum()) for word, values in display.chance.items()
-        }
-        likely = [word for word, share in sorted(chance.items(), key=lambda item: -item[1]) if share > 0.3]
-        return " or ".join(likely[:2])
-    shown = np.broadcast_to(display.shown, (len(model.hypotheses), draws.size))[row]
-    return _middle(shown, draws, display)
-
-
-def _middle(shown: Array, weight: Array, display: Figure) -> str:
-    present = ~np.isnan(shown)
-    if not present.any():
-        return ""
-    values, weights = shown[present], weight[present]
-    order = np.argsort(values)
-    cumulated = np.cumsum(weights[order]) / weights.sum()
-    ranked = values[order]
-    low, high = (float(ranked[min(int(np.searchsorted(cumulated, q)), values.size - 1)]) for q in (0.15, 0.85))
-    if display.kind == "resistance" and low > 4e6:
-        return "OL"
-    if display.kind == "voltage" and abs(low) < 0.05 and abs(high) < 0.05:
-        return "about 0 V"
-    if display.kind == "voltage" and high - low > 5:
-        return ""
-    if display.kind == "resistance" and high > 50 * max(low, 0.1):
-        return f"{show(low, 'resistance')} or far more"
-    return show_range(low, high, display.kind)
 
 
 def _capital(text: str) -> str:
