@@ -21,7 +21,7 @@ PICTURES = {
     "sheet": ("Road crew van 7", "/sheet", 1280, 800, "paper"),
     "place": ("School bus 9", "/place", 1280, 800, "paper"),
 }
-PAGES = {"start": "/", "codes": "/codes", "sums": "/sums"}
+PAGES = {"start": "/", "codes": "/codes", "sums": "/sums", "workshop": "/workshop"}
 
 
 def main(base: str) -> None:
