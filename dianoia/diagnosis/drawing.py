@@ -110,8 +110,9 @@ class _Shape:
 def drawing(job: Job, verdict: Verdict) -> Drawing:
     """The circuit of a job with what the verdict knows of every part."""
     terminals = job.family.terminals
-    rows: dict[str, float] = {terminal: FIRST_ROW + ROW * index for index, terminal in enumerate(terminals)}
-    bottom = FIRST_ROW + ROW * len(terminals) + 20
+    first = FIRST_ROW if {"heater_supply", "supply"} & set(terminals) else FIRST_ROW + ROW  # below the feed
+    rows: dict[str, float] = {terminal: first + ROW * index for index, terminal in enumerate(terminals)}
+    bottom = first + ROW * len(terminals) + 20
     high_side = bool(job.case.sensor and job.case.sensor.heater_switch == "high-side")
     shapes = [
         *_feed(high_side, job.case.vehicle.system_voltage or 12),

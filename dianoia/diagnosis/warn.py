@@ -126,7 +126,7 @@ def _on_feed(item: Any) -> bool:
 
 def _hot(view: View) -> Iterator[Warned]:
     for place, item in view.counted:
-        if not is_element(item):
+        if not is_element(item) or _number(item) == float("inf"):  # OL is OL at any temperature
             continue
         if item.sensor_c is None:
             text = "No temperature with this resistance: a warm element reads higher. Note it, or measure cold."

@@ -1,0 +1,104 @@
+"""The drawing of every family, and the words beside it."""
+
+import re
+from dataclasses import asdict
+from itertools import combinations
+from typing import Any
+from unittest import TestCase
+
+from dianoia.case.job import job_of
+from dianoia.diagnosis.diagnose import Diagnosis, diagnose
+from dianoia.diagnosis.drawing import Drawing, drawing
+from dianoia.families.tables import families
+from dianoia.readings.describe import describe
+from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case, reading
+
+CODES = {"nox": "U029D", "zirconia": "P0130", "titania": "P0130", "limiting-current": "P2237", "two-cell": "P2243"}
+FAMILIES = families() if isinstance(families(), dict) else {row.id: row for row in families()}
+
+
+def drawn(family: str, *readings: dict[str, Any], **sensor: Any) -> Drawing:
+    row = FAMILIES[family]
+    wanted = case(*readings, code=CODES[row.cell], sensor={"family": family, "bank": 1, "position": 1, **sensor})
+    return drawing(job_of(wanted), diagnose(wanted))
+
+
+class Board(TestCase):
+    """Where things lie."""
+
+    def test_every_family_is_drawn_whole_and_nothing_lies_on_another(self) -> None:
+        for family, row in FAMILIES.items():
+            with self.subTest(family):
+                board = drawn(family)
+                names = [item.id for item in board.points]
+                self.assertEqual(len(names), len(set(names)))
+                for terminal in row.terminals:
+                    self.assertLessEqual(
+                        {f"harness.{terminal}", f"sensor.{terminal}", f"inline.{terminal}"}, set(names)
+                    )
+                    self.assertIn(f"inline.{terminal}", {item.id for item in board.elements})
+                for point in board.points:
+                    self.assertTrue(0 <= point.x <= board.width and 0 <= point.y <= board.height, point)
+                for a, b in combinations(board.points, 2):
+                    self.assertGreater(abs(a.x - b.x) + abs(a.y - b.y), 20, (a.id, b.id))
+
+    def test_high_side_swaps_what_the_module_reaches(self) -> None:
+        low, high = (
+            {item.id for item in drawn("switching-4w", heater_switch=side).points} for side in ("low-side", "high-side")
+        )
+        self.assertTrue("module.heater_control" in low and "module.heater_supply" not in low)
+        self.assertTrue("module.heater_supply" in high and "module.heater_control" not in high)
+
+    def test_every_point_of_a_proposal_is_on_the_board(self) -> None:
+        for family, row in FAMILIES.items():
+            wanted = case(code=CODES[row.cell], sensor={"family": family, "bank": 1, "position": 1})
+            names = {item.id for item in drawn(family).points}
+            diagnosis = Diagnosis(job_of(wanted))
+            for candidate in diagnosis.offered():
+                plain = asdict(candidate.probe)
+                points = [plain.get("red"), plain.get("black"), *(plain.get("jumper") or ())]
+                with self.subTest(family=family, candidate=candidate.id):
+                    self.assertLessEqual({point for point in points if point}, names)
+
+    def test_readings_ink_the_parts_in(self) -> None:
+        wanted = case(BATTERY, SUPPLY, ELEMENT, LAMP, LOADED, sensor=STEADY)
+        states = {item.id: item.state for item in drawing(job_of(wanted), diagnose(wanted)).elements}
+        self.assertEqual(states["element"], "condemned")
+        self.assertEqual(
+            {states[name] for name in ("fuse", "relay", "wire.heater_supply", "wire.heater_control")}, {"proven"}
+        )
+        self.assertEqual(states["wire.signal"], "untouched")
+        self.assertEqual(states["inline.heater_supply"], "proven")
+
+
+class Words(TestCase):
+    """What is said names points, values and parts."""
+
+    def test_every_proposal_of_every_family_says_where_why_and_what_a_sound_circuit_shows(self) -> None:
+        for family, row in FAMILIES.items():
+            verdict = diagnose(case(code=CODES[row.cell], sensor={"family": family, "bank": 1, "position": 1}))
+            for proposal in [verdict.next, *verdict.alternatives]:
+                assert proposal is not None
+                with self.subTest(family=family, candidate=proposal.id):
+                    words = describe(proposal.reading)
+                    self.assertTrue(words.where and proposal.expect and proposal.minutes > 0)
+                    self.assertRegex(proposal.why, r" if |all that is left|look|terminal|fault is there|depends on")
+                    self.assertNotRegex(proposal.why, r"\bnan\b|None|_")
+
+    def test_states_bridges_and_other_parts_are_said(self) -> None:
+        for why, fields, text in (
+            ("a bridge", {"jumper": ["module.heater_control", "battery.negative"]}, "heater control at the module bridged to battery negative"),
+            ("a good part", {"of": "known-good"}, "with a known-good sensor"),
+            ("another place", {"of": "B2S1"}, "at sensor B2S1"),
+            ("cleared", {"codes_cleared": True}, "codes just cleared"),
+            ("stimulus", {"with": ["rich", "heater-commanded"]}, "heater commanded, rich"),
+        ):  # fmt: skip
+            with self.subTest(why):
+                self.assertIn(text, describe(reading(**{**SUPPLY, **fields})).state)
+
+    def test_reasons_and_what_would_change_them_name_reading_value_and_range(self) -> None:
+        verdict = diagnose(case(BATTERY, SUPPLY, ELEMENT, LAMP, LOADED, sensor=STEADY))
+        self.assertTrue(
+            any(re.search(r"Reading 3: OL .*ohm expected", line) for line in verdict.because), verdict.because
+        )
+        self.assertTrue(any("reading 3 (OL" in line for line in verdict.would_change_it), verdict.would_change_it)

@@ -1,0 +1,182 @@
+"""What each instrument shows of a circuit whose every figure is known."""
+
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dianoia.case.job import job_of
+from dianoia.diagnosis.hypotheses import latch_chances
+from dianoia.quantities.types import Kind, Quantity
+from dianoia.readings.display import Display, Figure, Outcomes, Words
+from dianoia.readings.heater_model import HeaterModel
+from dianoia.readings.scale import OL_SURE, distance, step_size, steps
+from tests.cases import ELEMENT, LAMP, SUPPLY, case, reading
+
+STEADY_6 = {"heater_ohms_20c": [6.0, 6.0], "heater_switch": "low-side", "heater_drive": "steady"}
+FAULTS = [(), ("heater-open",), ("wire-open:heater_control",), ("fuse-blown",), ("driver-stuck-on",), ("supply-high",)]
+VEHICLE = {"label": "bench", "system_voltage": 12, "feed_live": "running"}
+DRIVEN = {"codes_cleared": True}
+KINDS: tuple[Kind, ...] = ("voltage", "resistance", "current", "ratio", "number", "time")
+
+
+def model(**sensor: Any) -> HeaterModel:
+    job = job_of(case(code="P0135", sensor={**STEADY_6, **sensor}, vehicle=VEHICLE))
+    return HeaterModel(job.case, job.family, FAULTS, latch_chances(), draws=32)
+
+
+def shown(probe: dict[str, Any], fault: tuple[str, ...] = (), **sensor: Any) -> Display:
+    built = model(**sensor)
+    displays = built.displays(reading(**probe))
+    assert displays is not None
+    display = next(iter(displays.values()))
+    row = FAULTS.index(fault)
+    if isinstance(display, Words):
+        return Words(
+            {word: np.broadcast_to(chance, (len(FAULTS), built.draws))[row] for word, chance in display.chance.items()}
+        )
+    return Figure(display.kind, np.broadcast_to(display.shown, (len(FAULTS), built.draws))[row])
+
+
+def median(display: Display) -> float:
+    assert isinstance(display, Figure)
+    return float(np.nanmedian(display.shown))
+
+
+def likeliest(display: Display) -> str:
+    assert isinstance(display, Words)
+    return max(display.chance, key=lambda word: float(np.mean(display.chance[word])))
+
+
+class Meters(TestCase):
+    """Multimeter, clamp and ohmmeter."""
+
+    def test_volts_ohms_and_amps(self) -> None:
+        control = {**SUPPLY, **DRIVEN, "red": "harness.heater_control"}
+        clamp = {
+            "measure": "current",
+            "at": "harness.heater_supply",
+            "key": "running",
+            "connector": "mated",
+            **DRIVEN,
+            "value": "1",
+        }
+        apart = {**SUPPLY, "connector": "unplugged"}
+        for why, probe, fault, low, high in (
+            ("battery reaches the plug", SUPPLY, (), 12.9, 14.7),
+            ("the driver pulls the control low", control, (), 0.0, 0.6),
+            ("nobody pulls it: battery through the element", control, ("wire-open:heater_control",), 12.9, 14.7),
+            ("no fuse, no volts", apart, ("fuse-blown",), -0.1, 0.3),
+            ("a corroded feed passes voltage to a meter", apart, ("supply-high",), 12.0, 14.7),
+            ("and not to a lamp", {**apart, "load": "lamp"}, ("supply-high",), 4.0, 13.6),
+            ("a cold element", ELEMENT, (), 5.7, 6.8),
+            ("current settled and hot", clamp, (), 0.45, 1.2),
+            ("no current through an open element", clamp, ("heater-open",), 0.0, 0.01),
+        ):  # fmt: skip
+            with self.subTest(why):
+                self.assertTrue(low <= median(shown(probe, fault)) <= high, median(shown(probe, fault)))
+
+    def test_an_open_element_is_kilohms_or_more(self) -> None:
+        self.assertGreater(median(shown(ELEMENT, ("heater-open",))), 1e4)
+
+    def test_a_hot_element_reads_two_to_four_times_its_cold_value(self) -> None:
+        hot = median(shown({**ELEMENT, "sensor_c": 600}))
+        self.assertTrue(2.0 < hot / median(shown(ELEMENT)) < 4.2)
+
+    def test_known_leads_are_taken_into_the_figure(self) -> None:
+        self.assertAlmostEqual(
+            median(shown({**ELEMENT, "leads": "2 ohm"})) - median(shown({**ELEMENT, "leads": "0 ohm"})), 2.0, places=3
+        )
+
+    def test_an_ohmmeter_on_a_live_wire_lies(self) -> None:
+        live = {**ELEMENT, "red": "harness.heater_supply", "black": "battery.negative", "key": "running", "value": "1"}
+        self.assertGreater(median(shown(live)), 1e3)
+
+
+class Lamps(TestCase):
+    """A bulb loads; a diode tester hardly does."""
+
+    def test_words(self) -> None:
+        led = {**LAMP, "kind": "led", "in_place_of": None, "black": "battery.negative"}
+        for why, probe, fault, word in (
+            ("in place of the heater, driver on", LAMP, (), "bright"),
+            ("control wire open", LAMP, ("wire-open:heater_control",), "off"),
+            ("no fuse", LAMP, ("fuse-blown",), "off"),
+            ("a diode is fooled by a corroded feed", led, ("supply-high",), "bright"),
+        ):
+            with self.subTest(why):
+                self.assertEqual(likeliest(shown(probe, fault)), word)
+
+    def test_a_bigger_lamp_shows_a_weak_feed_that_a_small_one_hides(self) -> None:
+        def bright(watts: float) -> float:
+            display = shown({**LAMP, "watts": watts}, ("supply-high",))
+            assert isinstance(display, Words)
+            return float(np.mean(display.chance["bright"]))
+
+        self.assertLess(bright(21), bright(5))
+
+    @given(st.sampled_from([5.0, 21.0]), st.sampled_from(FAULTS))
+    def test_the_words_chances_sum_to_one(self, watts: float, fault: tuple[str, ...]) -> None:
+        display = shown({**LAMP, "watts": watts}, fault)
+        assert isinstance(display, Words)
+        np.testing.assert_allclose(sum(display.chance.values()), 1.0, atol=1e-6)
+
+
+class ScanAndScope(TestCase):
+    """The module's own figures, and the picture of a pulsed wire."""
+
+    def test_a_pulsed_wire_on_the_scope_and_on_the_scan_tool(self) -> None:
+        scope = {"measure": "scope", "red": "harness.heater_control", "black": "battery.negative", "key": "running",
+                 "connector": "mated", **DRIVEN, "value": {"high": "14"}}  # fmt: skip
+        displays = model(heater_drive="pwm").displays(reading(**scope))
+        assert displays is not None
+        high, low, duty = (displays[name] for name in ("high", "low", "duty_low"))
+        assert isinstance(high, Figure) and isinstance(low, Figure) and isinstance(duty, Figure)
+        self.assertGreater(float(np.nanmedian(high.shown[0])), 12.5)
+        self.assertLess(float(np.nanmedian(low.shown[0])), 1.0)
+        self.assertTrue(0.2 < float(np.nanmedian(duty.shown[0])) < 0.95)
+        command = {"measure": "scan", "pid": "heater_command", "key": "running", **DRIVEN, "value": "50 %"}
+        self.assertAlmostEqual(
+            median(shown(command, heater_drive="pwm")), float(np.nanmedian(duty.shown[0])), delta=0.1
+        )
+
+    def test_the_modules_own_resistance_goes_through_the_wire(self) -> None:
+        resistance = {"measure": "scan", "pid": "heater_resistance", "key": "running", **DRIVEN, "value": "18"}
+        self.assertTrue(12 < median(shown(resistance)) < 28)
+        self.assertGreater(median(shown(resistance, ("wire-open:heater_control",))), 1e4)
+
+
+class Fitting(TestCase):
+    """How well a reading fits a display, on a scale of just-noticeable steps."""
+
+    @given(st.sampled_from(KINDS), st.floats(0.0, 1e5), st.floats(0.0, 1e5))
+    def test_the_scale_keeps_order_and_nothing_lies_nearer_than_itself(self, kind: Kind, a: float, b: float) -> None:
+        if abs(a - b) > 1e-6 * max(a, b):
+            self.assertEqual(steps(a, kind) < steps(b, kind), a < b)
+        self.assertEqual(float(distance(a, np.array([a]), kind)[0]), 0.0)
+        self.assertGreater(step_size(a, kind), 0.0)
+
+    def test_ol_fits_anything_a_meter_cannot_reach(self) -> None:
+        far = distance(float("inf"), np.array([1e3, 3e6, OL_SURE]), "resistance")
+        self.assertTrue(far[0] > far[1] > far[2] == 0.0)
+
+    def test_a_slip_is_never_impossible_and_a_match_beats_it(self) -> None:
+        figure = Figure("voltage", np.full((1, 16), 13.8))
+        near, far = (float(figure.fit(Quantity("voltage", volts, 0.1)).max()) for volts in (13.8, 1.38))
+        self.assertGreater(near, far + 3)
+        self.assertTrue(np.isfinite(far))
+
+    def test_what_cannot_be_measured_there_speaks_against_a_hypothesis(self) -> None:
+        fit = Figure("voltage", np.array([[13.8] * 8, [np.nan] * 8])).fit(Quantity("voltage", 13.8, 0.1))
+        self.assertGreater(float(fit[0].max()), float(fit[1].max()) + 3)
+
+    @given(st.lists(st.floats(0.01, 1.0), min_size=12, max_size=12))
+    def test_outcomes_keep_all_of_the_draws_chances(self, weights: list[float]) -> None:
+        draws = np.array(weights).reshape(2, 6)
+        draws /= draws.sum(axis=1, keepdims=True)
+        outcomes = Outcomes(Figure("voltage", np.array([[0.0, 1, 2, 6, 9, 13], [13.0] * 6])), (2, 6))
+        table = outcomes.chances(draws, np.array([0, 1]))
+        np.testing.assert_allclose(table.sum(axis=1), 1.0)
+        self.assertAlmostEqual(float(table[1].max()), 1.0)
