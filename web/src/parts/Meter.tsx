@@ -224,11 +224,11 @@ function Picked(props: Props & { field: 'target' | 'action'; options: Record<str
 }
 
 /** The judgement, where the reading was taken. */
-function Verdict({ error, judged, shown, busy, view }: Props) {
+function Verdict({ error, judged, shown, busy, view, draft }: Props) {
   if (error) return <Problem error={error} />
   if (busy) return <p className="judged muted">…</p>
   if (!judged || !shown) {
-    return <p className="judged muted">{view.verdict.next ? `A sound circuit shows ${view.verdict.next.expect}.` : ''}</p>
+    return <p className="judged muted">{view.verdict.next && !draft.own ? `A sound circuit shows ${view.verdict.next.expect}.` : ''}</p>
   }
   const warned = view.verdict.warnings.filter((item) => item.reading === judged.reading)
   return (
