@@ -115,7 +115,7 @@ class SignalModel(CircuitModel):
             return [Query(setting, (self._measuring,))]
         if self.loop.cell == "two-cell":
             return [Query(setting, (self._measuring, self._input))]
-        return [Query(setting, (self._input,)), Query(Setting(key="running"), (self._input,))]
+        return [Query(setting, (self._input,)), Query(Setting(key=setting.key), (self._input,))]
 
     def own_displays(self, probe: Any) -> Mapping[str, Display] | None:
         """Scan values that are behaviour, and the figures of a recording."""
@@ -132,13 +132,13 @@ class SignalModel(CircuitModel):
             return None
         stuck = np.array([0.0, 0.45, 1.2])[self.loop.draws.choice("stuck input", [0.4, 0.4, 0.2])][None]
         dead, swapped = self.has("module-input-dead"), self.has("swapped-connectors")
-        other = self._other_input() if swapped.any() else seen.volts
+        other = self._other_input(setting.key) if swapped.any() else seen.volts
         volts = {phase: np.where(swapped, other[phase][0], seen.volts[phase][0]) for phase in PHASES}
         return {phase: np.where(dead, stuck, volts[phase]) for phase in PHASES}
 
-    def _other_input(self) -> Mapping[str, tuple[Array, ...]]:
+    def _other_input(self, key: str) -> Mapping[str, tuple[Array, ...]]:
         """Phase -> what the input shows whose connector was crossed with this one: another sound sensor, plugged in."""
-        seen = self.seen(Query(Setting(key="running"), (self._input,)))
+        seen = self.seen(Query(Setting(key=key), (self._input,)))
         assert seen is not None
         return {phase: (volts[0][:1],) for phase, volts in seen.volts.items()}
 
