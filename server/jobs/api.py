@@ -18,10 +18,11 @@ from dianoia.codes.types import Decoded
 from dianoia.diagnosis.costs import general_minutes
 from dianoia.diagnosis.types import Forecast
 from dianoia.errors import Finding, RefusedInput
+from dianoia.families.tables import families
 from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
 from server.jobs import store
-from server.jobs.bodies import KnownVehicle, NewJob, Problem, Strike, WhatIf, WorkshopView
+from server.jobs.bodies import KnownFamily, KnownVehicle, NewJob, Problem, Strike, WhatIf, WorkshopView
 from server.jobs.models import Job
 from server.jobs.view import JobSummary, JobView, view_of, work_out
 from server.jobs.workshop import set_workshop, workshop
@@ -149,6 +150,12 @@ def write_workshop(request: HttpRequest, body: Body[Workshop]) -> Any:
 def list_presets(request: HttpRequest) -> Any:
     """The usual vehicle layouts."""
     return list(presets())
+
+
+@api.get("/families", response=list[KnownFamily])
+def list_families(request: HttpRequest) -> Any:
+    """The sensor families, with the general range of their cold heaters."""
+    return [KnownFamily(row.id, row.label, row.heater_ohms_20c) for row in families().values()]
 
 
 @api.get("/vehicles", response=list[KnownVehicle], by_alias=True)

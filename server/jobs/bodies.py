@@ -6,6 +6,7 @@ from dianoia.case.types import Sensor, Style, Vehicle
 from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.types import DecisionName
 from dianoia.errors import Finding
+from dianoia.families.types import Family
 
 
 @dataclass(frozen=True)
@@ -27,6 +28,15 @@ class KnownVehicle:
     sensor: Sensor | None
     codes: tuple[str, ...]
     job: int
+
+
+@dataclass(frozen=True)
+class KnownFamily:
+    """A sensor family to choose. heater_ohms_20c: the general cold range in ohms, None without a heater of its own."""
+
+    id: Family
+    label: str
+    heater_ohms_20c: tuple[float, float] | None
 
 
 @dataclass(frozen=True)

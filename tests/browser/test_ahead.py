@@ -93,3 +93,51 @@ class Ahead(BrowserCase):
         self.start_job("P0135")
         expect(self.page.locator(".part.inline").first).to_be_attached()
         self.assertEqual(self.page.locator(".part.inline").count(), 4)
+
+
+class Figures(BrowserCase):
+    """The vehicle's own figures, given once, count everywhere."""
+
+    def test_a_heaters_own_range_and_wiring_change_what_is_expected(self) -> None:
+        self.start_job("P0135")
+        self.instrument("Ω")
+        self.lay("heater supply on the sensor", "heater control on the sensor")
+        self.type_reading("11")
+        expect(self.page.locator(".judged-result")).not_to_have_text("fail")
+        self.page.get_by_role("link", name="This sensor’s figures").click()
+        self.page.get_by_label("Heater driven").select_option("pwm")
+        expect(self.page.get_by_text("Kept")).to_be_visible()
+        for end, text in (("from", "4,5"), ("to", "6")):
+            self.page.get_by_label(f"Heater, cold (20 °C), {end}").fill(text)
+        self.page.get_by_label("Where the figures come from").fill("depot sheet 12")
+        self.page.get_by_role("button", name="Keep these figures").click()
+        expect(self.page.get_by_text("Kept")).to_be_visible()
+        self.page.get_by_role("link", name="Workbench").click()
+        self.page.locator(".ledger .line-main").first.click()
+        expect(self.page.locator(".ledger")).to_contain_text("Spec: 4.5 to 6 ohm")
+        expect(self.page.locator(".judged-result")).to_have_text("fail")
+
+    def test_a_range_of_its_own_stands_before_the_computed_one_until_it_is_removed(self) -> None:
+        self.start_job("P0135")
+        self.instrument("V")
+        self.lay("battery positive", "battery negative")
+        self.type_reading("13.1")
+        expect(self.page.locator(".ledger > li")).to_have_count(1)
+        self.page.get_by_role("link", name="This sensor’s figures").click()
+        self.page.get_by_label("Range, from").fill("13.6 V")
+        self.page.get_by_label("Where it comes from").fill("charging sheet")
+        self.page.get_by_role("button", name="Add the range").click()
+        expect(self.page.locator(".spec-line")).to_contain_text("charging sheet")
+        self.page.get_by_role("link", name="Workbench").click()
+        expect(self.page.locator(".ledger")).to_contain_text("13.6 V")
+        self.page.get_by_role("link", name="This sensor’s figures").click()
+        self.page.get_by_role("button", name="Remove").click()
+        expect(self.page.locator(".spec-line")).to_have_count(0)
+
+    def test_ends_the_wrong_way_round_are_said(self) -> None:
+        self.start_job("P0135")
+        self.page.get_by_role("link", name="This sensor’s figures").click()
+        for end, text in (("from", "9"), ("to", "6")):
+            self.page.get_by_label(f"Heater, cold (20 °C), {end}").fill(text)
+        self.page.get_by_role("button", name="Keep these figures").click()
+        expect(self.page.get_by_role("alert")).to_contain_text("the low end first")

@@ -33,7 +33,7 @@ class Workbench(BrowserCase):
     def test_every_main_view_is_clean_in_light_and_dark(self) -> None:
         job, decided = self.demo("06"), self.demo("04")
         views = {
-            "/": "heading", f"/jobs/{job}": "group", f"/jobs/{decided}": "group", f"/jobs/{job}/place": "img",
+            "/": "heading", f"/jobs/{job}": "group", f"/jobs/{decided}": "group", f"/jobs/{job}/place": "img", f"/jobs/{job}/figures": "textbox",
             f"/jobs/{decided}/sheet": "table", "/codes": "search", "/sums": "status", "/workshop": "button",
         }  # fmt: skip
         for light in ("paper", "night"):

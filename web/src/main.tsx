@@ -18,6 +18,7 @@ const router = createBrowserRouter([
       { path: '/', element: <StartPage /> },
       { path: '/jobs/:id', lazy: async () => ({ Component: (await import('./pages/Workbench')).Workbench }) },
       { path: '/jobs/:id/place', lazy: async () => ({ Component: (await import('./pages/PlacePage')).PlacePage }) },
+      { path: '/jobs/:id/figures', lazy: async () => ({ Component: (await import('./pages/FiguresPage')).FiguresPage }) },
       { path: '/jobs/:id/sheet', lazy: async () => ({ Component: (await import('./pages/SheetPage')).SheetPage }) },
       { path: '/sums', lazy: async () => ({ Component: (await import('./pages/SumsPage')).SumsPage }) },
       { path: '/workshop', lazy: async () => ({ Component: (await import('./pages/WorkshopPage')).WorkshopPage }) },

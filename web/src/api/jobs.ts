@@ -109,6 +109,14 @@ export function usePresets() {
   })
 }
 
+export function useFamilies() {
+  return useQuery({
+    queryKey: ['families'],
+    staleTime: Infinity,
+    queryFn: () => answered<Schemas['KnownFamily'][]>(client.GET('/api/families')),
+  })
+}
+
 export function useVehicles() {
   return useQuery({ queryKey: ['vehicles'], queryFn: () => answered<Schemas['KnownVehicle'][]>(client.GET('/api/vehicles')) })
 }

@@ -216,6 +216,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/families": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Families
+         * @description The sensor families, with the general range of their cold heaters.
+         */
+        get: operations["server_jobs_api_list_families"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vehicles": {
         parameters: {
             query?: never;
@@ -2537,6 +2557,24 @@ export interface components {
             vehicle: components["schemas"]["Vehicle"];
         };
         /**
+         * KnownFamily
+         * @description A sensor family to choose. heater_ohms_20c: the general cold range in ohms, None without a heater of its own.
+         */
+        KnownFamily: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "switching-1w" | "switching-2w" | "switching-3w" | "switching-4w" | "titania-4w" | "airfuel-4w" | "wideband-5w" | "wideband-6w" | "nox-can-4w" | "nox-can-5w";
+            /** Label */
+            label: string;
+            /** Heater Ohms 20C */
+            heater_ohms_20c: [
+                number,
+                number
+            ] | null;
+        };
+        /**
          * KnownVehicle
          * @description A vehicle of an earlier job. sensor: its specification and pins, without bank and position; job: which one.
          */
@@ -3022,6 +3060,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Preset"][];
+                };
+            };
+        };
+    };
+    server_jobs_api_list_families: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownFamily"][];
                 };
             };
         };

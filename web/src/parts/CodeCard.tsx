@@ -19,6 +19,9 @@ export function CodeCard({ view }: { view: JobView }) {
       <Link to={`/jobs/${view.id}/place`} className="quiet">
         Where it sits, plug and pins
       </Link>
+      <Link to={`/jobs/${view.id}/figures`} className="quiet">
+        This sensor’s figures
+      </Link>
       {view.codes.length > 1 && (
         <>
           <h3>Order to work in</h3>

@@ -56,7 +56,7 @@ function stripped(vehicle: Schemas['Vehicle']): Partial<Schemas['Vehicle']> {
   return Object.fromEntries(Object.entries(vehicle).filter(([, value]) => value !== null))
 }
 
-function Choice(props: { label: string; value: string; options: [string, string][]; unknown?: string; onChange: (value: string) => void }) {
+export function Choice(props: { label: string; value: string; options: [string, string][]; unknown?: string; onChange: (value: string) => void }) {
   return (
     <label className="choice-row">
       <span>{props.label}</span>

@@ -1,0 +1,125 @@
+import { type FormEvent, useState } from 'react'
+import { Link, useParams } from 'react-router'
+import type { JobView, Schemas } from '../api/client'
+import { useChangeJob, useFamilies, useJob } from '../api/jobs'
+import { addressWords } from '../model/words'
+import { LightSwitch } from '../parts/LightSwitch'
+import { OwnRanges } from '../parts/OwnRanges'
+import { Problem } from '../parts/Problem'
+import { Choice } from '../parts/VehicleForm'
+
+type Sensor = Schemas['Sensor']
+
+/** What the service data of this vehicle says of the sensor: it wins over every general figure, everywhere. */
+export function FiguresPage() {
+  const id = Number(useParams()['id'])
+  const job = useJob(id)
+  const change = useChangeJob(id)
+  if (job.error) return <Problem error={job.error} />
+  const view = job.data
+  if (!view) return <p className="muted waiting">Fetching the job…</p>
+  return (
+    <main className="figures-page">
+      <header className="bench-head">
+        <Link to={`/jobs/${id}`} className="quiet">
+          ← Workbench
+        </Link>
+        <h1>
+          Figures of {addressWords(view.address)} · {view.case.vehicle.label}
+        </h1>
+        {change.isSuccess && (
+          <span className="saved" role="status">
+            Kept: every reading is judged anew
+          </span>
+        )}
+        <LightSwitch />
+      </header>
+      <Wiring key={JSON.stringify(view.case.sensor)} view={view} error={change.error} onChange={(part) => change.mutate(part)} />
+      <OwnRanges view={view} />
+    </main>
+  )
+}
+
+function Wiring({ view, error, onChange }: { view: JobView; error: Error | null; onChange: (part: Record<string, unknown>) => void }) {
+  const sensor: Sensor = view.case.sensor ?? {}
+  const families = useFamilies().data ?? []
+  const keep = (part: Partial<Sensor>) => onChange({ sensor: { ...sensor, ...part } })
+  const keepVehicle = (part: Partial<Schemas['Vehicle']>) => onChange({ vehicle: { ...view.case.vehicle, ...part } })
+  const chosen = families.find((item) => item.label === view.family_label)
+  const general = chosen?.heater_ohms_20c
+  return (
+    <section aria-label="Wiring and nominal figures">
+      <h2>Wiring and nominal figures</h2>
+      <p className="muted">Left open, the usual possibilities are weighed against each other.</p>
+      <Choice label="Sensor" value={sensor.family ?? ''} unknown={`not known (${view.family_label})`} options={families.map((item) => [item.id, item.label])} onChange={(text) => keep({ family: (text || null) as Sensor['family'] })} />
+      <Choice label="Heater switched at" value={sensor.heater_switch ?? ''} options={[['low-side', 'ground side, by the module'], ['high-side', 'supply side, by the module']]} onChange={(text) => keep({ heater_switch: (text || null) as Sensor['heater_switch'] })} />
+      <Choice label="Heater driven" value={sensor.heater_drive ?? ''} options={[['steady', 'steadily'], ['pwm', 'pulsed (PWM)']]} onChange={(text) => keep({ heater_drive: (text || null) as Sensor['heater_drive'] })} />
+      <Choice label="Feed is live" value={view.case.vehicle.feed_live ?? ''} options={[['always', 'always'], ['key-on', 'with the key on'], ['running', 'with the engine running']]} onChange={(text) => keepVehicle({ feed_live: (text || null) as Schemas['Vehicle']['feed_live'] })} />
+      <Choice label="System voltage" value={String(view.case.vehicle.system_voltage ?? '')} options={[['12', '12 V'], ['24', '24 V']]} onChange={(text) => keepVehicle({ system_voltage: text === '' ? null : (Number(text) as 12 | 24) })} />
+      <Choice label="Heater monitor" value={sensor.heater_monitor === true ? 'yes' : sensor.heater_monitor === false ? 'no' : ''} options={[['yes', 'the vehicle has one'], ['no', 'it has none']]} onChange={(text) => keep({ heater_monitor: text === '' ? null : text === 'yes' })} />
+      <Nominal sensor={sensor} general={general ? `${general[0]} to ${general[1]}` : ''} onKeep={keep} />
+      {error && <Problem error={error} />}
+    </section>
+  )
+}
+
+/** The figures that are typed, kept together with where they come from. */
+function Nominal({ sensor, general, onKeep }: { sensor: Sensor; general: string; onKeep: (part: Partial<Sensor>) => void }) {
+  const [ohms, setOhms] = useState<[string, string]>(ends(sensor.heater_ohms_20c))
+  const [amps, setAmps] = useState<[string, string]>(ends(sensor.heater_amps))
+  const [bias, setBias] = useState(sensor.bias_v === null || sensor.bias_v === undefined ? '' : String(sensor.bias_v))
+  const [source, setSource] = useState(sensor.spec_source ?? '')
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    onKeep({ heater_ohms_20c: pair(ohms), heater_amps: pair(amps), bias_v: number(bias), spec_source: source.trim() || null } as Partial<Sensor>)
+  }
+  return (
+    <form onSubmit={submit} className="spec-new">
+      <Ends label="Heater, cold (20 °C)" unit="Ω" value={ohms} hint={general} onChange={setOhms} />
+      <Ends label="Heater current, settled" unit="A" value={amps} hint="" onChange={setAmps} />
+      <label className="pair">
+        Signal bias of the module, V
+        <input className="figure" inputMode="decimal" value={bias} onChange={(event) => setBias(event.target.value)} />
+      </label>
+      <label className="pair">
+        Where the figures come from
+        <input value={source} maxLength={300} placeholder="service data, page" onChange={(event) => setSource(event.target.value)} />
+      </label>
+      <button type="submit" className="take">
+        Keep these figures
+      </button>
+    </form>
+  )
+}
+
+function Ends(props: { label: string; unit: string; value: [string, string]; hint: string; onChange: (value: [string, string]) => void }) {
+  const [low, high] = props.value
+  return (
+    <div className="pair">
+      <span>
+        {props.label}
+        {props.hint && <span className="muted"> in general {props.hint}</span>}
+      </span>
+      <span className="ends">
+        <input className="figure" inputMode="decimal" value={low} aria-label={`${props.label}, from`} onChange={(event) => props.onChange([event.target.value, high])} />
+        <input className="figure" inputMode="decimal" value={high} aria-label={`${props.label}, to`} onChange={(event) => props.onChange([low, event.target.value])} />
+        <span className="muted">{props.unit}</span>
+      </span>
+    </div>
+  )
+}
+
+function ends(range: readonly unknown[] | null | undefined): [string, string] {
+  return range ? [String(range[0]), String(range[1])] : ['', '']
+}
+
+function number(text: string): number | string | null {
+  const trimmed = text.trim().replace(',', '.')
+  if (trimmed === '') return null
+  return Number.isNaN(Number(trimmed)) ? text : Number(trimmed)
+}
+
+/** Both ends, or nothing where both are empty; what is missing or no number goes to the server, which says so. */
+function pair([low, high]: [string, string]): unknown {
+  return low.trim() === '' && high.trim() === '' ? null : [number(low), number(high)]
+}
