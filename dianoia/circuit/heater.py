@@ -24,6 +24,8 @@ GROUND = "battery.negative"
 TEMPERATURE_COEFFICIENT = (0.003, 0.004)
 #: Above this engine speed many modules stop heating, in 1/min.
 HIGH_RPM = 3000.0
+#: Share of time a pulsed heater is driven.
+DUTY = (0.25, 0.9)
 #: A relay that runs with the fuel pump primes it for about this long after key on, in s.
 PRIME_S = 2.0
 
@@ -99,7 +101,7 @@ class HeaterLoop:
         draws = self.draws
         if not setting.powered or setting.module_connector == "unplugged":
             return np.zeros(draws.count)
-        duty = np.where(self.drive_is_pwm, draws.uniform("duty", 0.25, 0.9), 1.0)
+        duty = np.where(self.drive_is_pwm, draws.uniform("duty", *DUTY), 1.0)
         if "heater-commanded" in setting.conditions:
             return np.where(self.drive_is_pwm, np.maximum(duty, 0.5), 1.0)
         willing = {"running": 0.97, "on": 0.35, "cranking": 0.1}[setting.key]
