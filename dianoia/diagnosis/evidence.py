@@ -18,6 +18,8 @@ from dianoia.readings.value import fit
 #: Share of a reading's likelihood taken from the whole cloud of draws of its kind: with some tens of draws none may fit every
 #: reading of a long ledger at once, and that must not speak against the hypothesis.
 CLOUD = 0.3
+#: How far a reading's likelihood is believed: with few draws it is itself a guess.
+TEMPER = 0.92
 #: Hypotheses below this chance do not matter to whether a reading is a slip.
 _BELIEVED = 1e-3
 #: A fit no better than this is what a slip of the hand would give.
@@ -115,7 +117,7 @@ def _fit(model: LoopModel, reading: Reading) -> Array | None:
         return None
     shape = (len(model.hypotheses), len(model.draw_weight))
     likelihood = np.exp(np.broadcast_to(found, shape))
-    return np.log((1.0 - CLOUD) * likelihood + CLOUD * _cloud(model, likelihood))
+    return TEMPER * np.log((1.0 - CLOUD) * likelihood + CLOUD * _cloud(model, likelihood))
 
 
 def _cloud(model: LoopModel, likelihood: Array) -> Array:
