@@ -10,7 +10,7 @@ from dianoia.diagnosis.proof import DOUBT, PartState
 DECIDE = 0.988
 #: Or from this one, where all that is named is at fault with the chance ``NAMED``: what stays open is whether something
 #: else is bad besides, which the sheet lists as unproven.
-DECIDE_NAMED, NAMED = 0.925, 0.99
+DECIDE_NAMED, NAMED = 0.925, 0.985
 #: And where no further reading could change it: what stays open hides behind what was found, until that is mended.
 DECIDE_AT_THE_END = 0.85
 #: A component is named only when it is itself at fault with this chance; a sensor or module called wrongly costs most.

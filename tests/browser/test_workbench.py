@@ -96,15 +96,16 @@ class Workbench(BrowserCase):
     def test_a_proposal_can_be_put_aside_and_the_style_switched(self) -> None:
         self.open(f"/jobs/{self.demo('06')}")
         step = self.page.get_by_role("region", name="Next step")
+        ways = self.page.get_by_role("region", name="Other ways")
         first = step.locator("p").first.inner_text()
-        step.get_by_role("button", name="I can’t take this one").click()
-        step.get_by_role("button", name="no tool for it").click()
+        ways.get_by_role("button", name="I can’t take this one").click()
+        ways.get_by_role("button", name="no tool for it").click()
         expect(step.locator("p").first).not_to_have_text(first)
         self.page.reload()
         expect(step.locator("p").first).not_to_have_text(first)
-        step.get_by_text("Ohms first").click()
-        expect(step.locator(".ant-segmented-item-selected")).to_have_text("Ohms first")
-        step.get_by_role("button", name="I measured something else").click()
+        ways.get_by_text("Ohms first").click()
+        expect(ways.locator(".ant-segmented-item-selected")).to_have_text("Ohms first")
+        ways.get_by_role("button", name="I measured something else").click()
         expect(step.get_by_text("Touch two points")).to_be_visible()
 
     def test_cautions_are_understood_once_a_job(self) -> None:

@@ -19,6 +19,7 @@ export function NextStep(props: {
   const { verdict, next_words: words, alternative_words: others } = props.view
   const next = verdict.next
   return (
+    <>
     <section className="next" aria-label="Next step">
       {next && words ? (
         <>
@@ -41,6 +42,14 @@ export function NextStep(props: {
               </button>
             </div>
           )}
+        </>
+      ) : (
+        <Ended view={props.view} />
+      )}
+    </section>
+    <section className="next-more" aria-label="Other ways">
+      {next && (
+        <>
           <Ahead view={props.view} />
           <CannotTake key={next.id} onCannot={(reason) => props.onCannot(next.id, reason)} onOwn={props.onOwn} />
           {verdict.alternatives.map((item, index) => (
@@ -50,13 +59,12 @@ export function NextStep(props: {
             </button>
           ))}
         </>
-      ) : (
-        <Ended view={props.view} />
       )}
       <div className="style-row">
         <Segmented options={STYLE} value={props.view.case.style} onChange={(style) => props.onStyle(style)} size="small" aria-label="Working style" />
       </div>
     </section>
+    </>
   )
 }
 
