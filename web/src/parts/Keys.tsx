@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react'
+import { useLayoutEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 
 const HELP: [string, string][] = [
@@ -21,7 +21,8 @@ export function typing(event: KeyboardEvent): boolean {
 export function Keys() {
   const [open, setOpen] = useState(false)
   const navigate = useNavigate()
-  useEffect(() => {
+  // Before the page is painted: a key pressed at once must not be lost.
+  useLayoutEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (event.key === 'Escape') return setOpen(false)
       if (typing(event) || event.ctrlKey || event.metaKey) return
