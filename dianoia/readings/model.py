@@ -40,7 +40,7 @@ class LoopModel(Protocol):
         """This model with the battery voltage (volts) known in some key positions."""
 
     def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
-        """The first figure of the probe's display, binned; None where ``displays`` is."""
+        """The figures of the probe's display, each binned; none where ``displays`` is None."""
 
     def working(self, probe: Probe) -> Array:
         """(draws,) True where a healthy circuit is at work in the probe's state (driver on, not latched off)."""

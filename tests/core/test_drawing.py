@@ -14,7 +14,7 @@ from dianoia.readings.describe import describe
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case, reading
 
 CODES = {"nox": "U029D", "zirconia": "P0130", "titania": "P0130", "limiting-current": "P2237", "two-cell": "P2243"}
-FAMILIES = families() if isinstance(families(), dict) else {row.id: row for row in families()}
+FAMILIES = families()
 
 
 def drawn(family: str, *readings: dict[str, Any], **sensor: Any) -> Drawing:
