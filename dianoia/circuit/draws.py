@@ -1,9 +1,11 @@
 """Tolerance draws: stratified samples of everything about a healthy vehicle that is not known exactly.
 
-Every hypothesis is predicted with the same draws, so that what two hypotheses have in common cancels.
+Every hypothesis is predicted with the same draws, so that what two hypotheses have in common cancels. What is seldom
+is drawn more often than it comes and weighs less for it, or a hundred draws would not hold it together with anything
+else that is seldom.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,27 +14,62 @@ from dianoia.circuit.network import Array
 
 #: How many draws the engine works with.
 DRAWS = 120
+#: Share of a sample that makes up either tail, and how far it reaches beyond a range, in widths of it.
+TAIL, REACH = 0.05, 0.1
 
 
 class Draws:
     """Named stratified samples, reproducible from a seed. Each method returns an array of shape (count,)."""
 
-    def __init__(self, seed: int = 7, count: int = DRAWS) -> None:
+    def __init__(self, seed: int = 7, count: int = DRAWS, thicker: Mapping[str, Sequence[float]] | None = None) -> None:
         self.count = count
+        self._thicker = thicker or {}
         self._seed = seed
         self._kept: dict[str, Array] = {}
+        self._factors: dict[str, Array] = {}
+
+    @property
+    def weight(self) -> Array:
+        """(count,) how usual each draw is, by what was drawn more often than it comes; about 1 on average."""
+        for name in self._thicker:
+            self.unit(name)
+        return np.prod([np.ones(self.count), *self._factors.values()], axis=0)
+
+    def samples(self) -> Mapping[str, Array]:
+        """Every sample taken so far."""
+        return dict(self._kept)
+
+    def seldom(self, name: str, chance: float, drawn: float) -> Array:
+        """Like ``unit``, but the share ``drawn`` of all draws lies below ``chance``, each weighing less for it."""
+        place = self.unit(name)
+        low = place < drawn
+        self._factors[name] = np.where(low, chance / drawn, (1.0 - chance) / (1.0 - drawn))
+        return np.where(low, place * chance / drawn, chance + (place - drawn) * (1.0 - chance) / (1.0 - drawn))
 
     def unit(self, name: str) -> Array:
         """Uniform in 0..1, one value in each of ``count`` equal strata, shuffled; the same for the same name."""
         if name not in self._kept:
             rng = np.random.default_rng([self._seed, *name.encode()])
             strata = (rng.permutation(self.count) + rng.random(self.count)) / self.count
-            self._kept[name] = strata
+            self._kept[name] = self._gathered(name, strata) if name in self._thicker else strata
         return self._kept[name]
 
+    def _gathered(self, name: str, strata: Array) -> Array:
+        """The sample with the wanted share of it in each of equal stretches."""
+        share = np.asarray(self._thicker[name])
+        edges = np.concatenate(([0.0], np.cumsum(share / share.sum())))
+        self._factors[name + " gathered"] = (1.0 / share / share.size)[np.minimum(np.searchsorted(edges, strata, "right") - 1, share.size - 1)]
+        gathered: Array = np.interp(strata, edges, np.linspace(0.0, 1.0, share.size + 1))
+        return gathered
+
     def uniform(self, name: str, low: float, high: float) -> Array:
-        """Evenly between low and high."""
-        return low + (high - low) * self.unit(name)
+        """Evenly between low and high, with thin tails a little beyond, as no range is that sharp.
+
+        A range above 0 stays above 0.
+        """
+        place = np.interp(self.unit(name), (0.0, TAIL, 1.0 - TAIL, 1.0), (-REACH, TAIL, 1.0 - TAIL, 1.0 + REACH))
+        value: Array = low + (high - low) * place
+        return np.maximum(value, 0.5 * low) if low >= 0 else value
 
     def log_uniform(self, name: str, low: float, high: float) -> Array:
         """Evenly in ratio between low and high, both above 0."""
@@ -43,6 +80,14 @@ class Draws:
         """Index of one of the options, as often as its weight says."""
         edges = np.cumsum(np.asarray(weights, dtype=float) / np.sum(weights))
         picked: NDArray[np.int64] = np.minimum(np.searchsorted(edges, self.unit(name)), len(weights) - 1)
+        return picked
+
+    def evened(self, name: str, weights: Sequence[float]) -> NDArray[np.int64]:
+        """Like ``choice``, but the unusual options are drawn more often, each draw weighing less for it."""
+        share = np.asarray(weights, dtype=float) / np.sum(weights)
+        drawn = np.sqrt(share) / np.sqrt(share).sum()
+        picked = self.choice(name, list(drawn))
+        self._factors[name] = (share / drawn)[picked]
         return picked
 
 

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from dianoia.case.types import Case
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.network import OPEN_OHMS, Array, Network
-from dianoia.circuit.setting import Setting
+from dianoia.circuit.setting import JUMPER_OHMS, Setting
 from dianoia.circuit.types import Change, Circuit, Effect
 from dianoia.families.tables import FamilyRow, weights
 
@@ -28,6 +28,13 @@ HIGH_RPM = 3000.0
 DUTY = (0.25, 0.9)
 #: A relay that runs with the fuel pump primes it for about this long after key on, in s.
 PRIME_S = 2.0
+#: No element is measured colder than this, in °C.
+COLDEST_C = -60.0
+#: Chance that the battery is low, so that a flat one is not taken for a fault.
+FLAT_CHANCE = 0.06
+#: Chance that a module drives the heater by key position, and share of the draws in which it does not, engine running.
+WILLING = {"running": 0.97, "on": 0.35, "cranking": 0.1}
+UNWILLING_DRAWN = 0.1
 
 
 @dataclass(frozen=True)
@@ -53,6 +60,8 @@ class HeaterLoop:
         self.variant = variant
         self.draws = variant.draws
         self.nominal_ohms, self.element_ohms_20c = _element(variant)
+        self.battery_is_flat = self.draws.seldom("battery is flat", FLAT_CHANCE, 2 * FLAT_CHANCE) < FLAT_CHANCE
+        self._unwilling = self.draws.seldom("driver unwilling running", 1.0 - WILLING["running"], UNWILLING_DRAWN)
         self.drive_is_pwm = _drive(variant)
         self.feed_live = _feed_live(variant)
 
@@ -62,13 +71,8 @@ class HeaterLoop:
         ranges = {"off": (12.1, 12.8), "on": (11.7, 12.6), "running": (13.2, 14.7), "cranking": (9.3, 11.2)}
         low, high = ranges[key]
         healthy = draws.uniform("battery " + key, low, high)
-        flat = draws.uniform("battery flat " + key, 0.6 * low, low)
+        flat = draws.uniform("battery flat " + key, 0.75 * low, low)
         return scale * np.where(self.battery_is_flat, flat, healthy)
-
-    @property
-    def battery_is_flat(self) -> NDArray[np.bool_]:
-        """(draws,) True where the battery is low; a few draws, so that a flat one is not taken for a fault."""
-        return self.draws.unit("battery is flat") < 0.06
 
     def feed_is_on(self, setting: Setting) -> Array:
         """1 where the feed's relay is closed, else 0, by when this vehicle's feed is live."""
@@ -104,12 +108,22 @@ class HeaterLoop:
         duty = np.where(self.drive_is_pwm, draws.uniform("duty", *DUTY), 1.0)
         if "heater-commanded" in setting.conditions:
             return np.where(self.drive_is_pwm, np.maximum(duty, 0.5), 1.0)
-        willing = {"running": 0.97, "on": 0.35, "cranking": 0.1}[setting.key]
+        willing = WILLING[setting.key]
         if setting.codes_cleared and setting.key == "running":
             willing = 0.99  # freshly cleared and idling: nothing holds it back
         if setting.rpm is not None and setting.rpm > HIGH_RPM:
             willing *= 0.6
-        return np.where(draws.unit("driver willing " + setting.key) < willing, duty, 0.0)
+        unwilling = self._unwilling if setting.key == "running" else draws.unit("driver unwilling " + setting.key)
+        return np.where(unwilling >= 1.0 - willing, duty, 0.0)
+
+    @property
+    def never_heats(self) -> NDArray[np.bool_]:
+        """(draws,) True where the module does not drive the heater even with the engine running, by itself."""
+        return self._unwilling < 1.0 - WILLING["running"]
+
+    def closed(self) -> Network:
+        """The network with every contact closed and the element at its least resistance, to step from."""
+        return self.circuit(Setting(key="running", sensor_c=COLDEST_C), ON).network
 
     def circuit(self, setting: Setting, phase: str) -> Circuit:
         """The network in a setting with the driver on or off, and what each fault does in it."""
@@ -117,9 +131,9 @@ class HeaterLoop:
         branch_at = self._feed(network, setting)
         chain = self._low_side if self.variant.switch == "low-side" else self._high_side
         chain(network, setting, phase == ON, branch_at)
-        for number, (a, b) in enumerate(setting.jumpers):
+        for a, b in setting.jumpers:
             if network.has_node(a) and network.has_node(b):
-                network.branch(f"jumper {number}", a, b, 0.05)
+                network.bridge(a, b, JUMPER_OHMS)
         return Circuit(network, _effects(self, network), branch_at)
 
     def _feed(self, network: Network, setting: Setting) -> dict[str, str]:

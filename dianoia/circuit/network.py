@@ -22,6 +22,8 @@ All strengths are positive additions, so the denominators 1 + rY and 1 + gZ neve
 """
 
 from dataclasses import dataclass
+from functools import cached_property
+from itertools import product
 from typing import Any
 
 import numpy as np
@@ -74,13 +76,23 @@ class Network:
         self.draws = draws
         self.nodes: dict[str, int] = {}
         self._branches: dict[str, tuple[int | None, int | None, Array, Array]] = {}
-        self._inverse: Array = np.zeros(0)
+        self._bridges: list[tuple[int, int, float]] = []
 
     def branch(self, name: str, a: str, b: str, ohms: ArrayLike, volts: ArrayLike = 0.0) -> None:
         """A resistance (ohms, at least 0) from a to b with a source (volts) aiding the current from a to b."""
         ends = self._node(a), self._node(b)
         shape = (self.draws,)
         self._branches[name] = (*ends, np.broadcast_to(ohms, shape), np.broadcast_to(volts, shape))
+
+    def bridge(self, a: str, b: str, ohms: float) -> None:
+        """A lead of some resistance (ohms, above 0) laid between two nodes that the network has. Raises UnknownPlace."""
+        plus, minus = (NOWHERE if name == self.reference else self._known(name) for name in (a, b))
+        self._bridges.append((plus, minus, 1.0 / ohms))
+
+    def _known(self, name: str) -> int:
+        if name not in self.nodes:
+            raise UnknownPlace(name)
+        return self.nodes[name]
 
     def _node(self, name: str) -> int | None:
         return None if name == self.reference else self.nodes.setdefault(name, len(self.nodes))
@@ -91,12 +103,8 @@ class Network:
 
     def across(self, a: str, b: str) -> Port:
         """The port between two nodes: measures v_a - v_b; a conductance may be put across. Raises UnknownPlace."""
-        ends = []
-        for name in (a, b):
-            if name != self.reference and name not in self.nodes:
-                raise UnknownPlace(name)
-            ends.append(np.full(self.draws, self.nodes.get(name, NOWHERE)))
-        return Port(ends[0], ends[1], in_series=False)
+        plus, minus = (NOWHERE if name == self.reference else self._known(name) for name in (a, b))
+        return Port(np.full(self.draws, plus), np.full(self.draws, minus), in_series=False)
 
     def through(self, *branches: str, choice: NDArray[np.int64] | None = None) -> Port:
         """The port of a branch: measures its current; a resistance or source may be put in series.
@@ -111,6 +119,13 @@ class Network:
         picked = rows[choice] if choice is not None else np.full(self.draws, rows[0])
         return Port(picked, np.full(self.draws, NOWHERE), in_series=True)
 
+    @cached_property
+    def _inverted(self) -> Array:
+        """The matrix's inverse, with a row and a column of zeros at the end for what lies ``NOWHERE``."""
+        inverse = np.zeros((self.draws, self._size + 1, self._size + 1))
+        inverse[:, :-1, :-1] = np.linalg.inv(self._matrix())
+        return inverse
+
     @property
     def _size(self) -> int:
         return len(self.nodes) + len(self._branches)
@@ -118,10 +133,12 @@ class Network:
     def solve(self, ports: list[Port], near: "Network | None" = None) -> Solved:
         """Values and mutual responses at the ports, for every draw.
 
-        near: a solved network of the same branches in which some have less resistance, to step from.
+        near: a solved network to step from where it has the same branches, none of them with more resistance.
         """
-        matrix, right = self._equations()
-        inverse = self._inverse = near._stepped_to(self) if near else _padded_inverse(matrix)
+        inverse = near._stepped_to(self) if near else None
+        if inverse is None:
+            inverse = self._inverted
+        right = self._right()
         plus, minus = (np.stack([getattr(port, end) for port in ports], axis=1) for end in ("plus", "minus"))
         draw = np.arange(self.draws)[:, None]
         rows = inverse[draw, plus] - inverse[draw, minus]
@@ -129,36 +146,66 @@ class Network:
         response = np.take_along_axis(rows, plus[:, None], axis=2) - np.take_along_axis(rows, minus[:, None], axis=2)
         return Solved(value, response)
 
-    def _stepped_to(self, other: "Network") -> Array:
-        """The inverse for a network that differs in some resistances only, by a rank-one step for each."""
-        inverse = self._inverse
-        count = len(self.nodes)
-        for row, name in enumerate(self._branches, start=count):
-            more = other._branches[name][2] - self._branches[name][2]
-            if more.any():
-                factor = more / (1.0 - more * inverse[:, row, row])
-                inverse = inverse + (factor[:, None] * inverse[:, :, row])[:, :, None] * inverse[:, row, None, :]
-        return inverse
+    def _stepped_to(self, other: "Network") -> Array | None:
+        """The inverse for a network with more resistance in some branches and leads laid across, by one step of their
+        number (Woodbury's formula); None where it is another network, or has less resistance somewhere.
+        """
+        changes = self._changes_to(other)
+        if changes is None:
+            return None
+        plus, minus, strength = changes
+        if not len(plus):
+            return self._inverted
+        rows = self._inverted[:, plus] - self._inverted[:, minus]
+        own = rows[:, :, plus] - rows[:, :, minus]
+        factor = strength[:, :, None] * own
+        factor[:, np.arange(len(plus)), np.arange(len(plus))] += 1.0
+        weight = np.linalg.inv(factor) * strength[:, None, :]
+        stepped: Array = self._inverted - rows.transpose(0, 2, 1) @ (weight @ rows)
+        return stepped
 
-    def _equations(self) -> tuple[Array, Array]:
-        """Matrix (draws, unknowns, unknowns) and right-hand side (draws, unknowns)."""
+    def _changes_to(self, other: "Network") -> tuple[list[int], list[int], Array] | None:
+        """Where the vectors of the changes are +1 and -1, and their strength (draws, changes), minus ohms or siemens."""
+        if self._bridges or list(self._branches) != list(other._branches) or self.nodes != other.nodes:
+            return None
+        plus, minus, strength = [], [], []
+        for row, (own, its) in enumerate(
+            zip(self._branches.values(), other._branches.values(), strict=True), start=len(self.nodes)
+        ):
+            more = its[2] - own[2]
+            if own[:2] != its[:2] or (more < 0.0).any():
+                return None
+            if more.any():
+                plus.append(row)
+                minus.append(NOWHERE)
+                strength.append(-more)
+        for a, b, siemens in other._bridges:
+            plus.append(a)
+            minus.append(b)
+            strength.append(np.full(self.draws, siemens))
+        return plus, minus, np.stack(strength, axis=1) if strength else np.zeros((self.draws, 0))
+
+    def _matrix(self) -> Array:
+        """(draws, unknowns, unknowns)."""
         matrix = np.zeros((self.draws, self._size, self._size))
-        right = np.zeros((self.draws, self._size))
         count = len(self.nodes)
         matrix[:, np.arange(count), np.arange(count)] = LEAKAGE_S
-        for row, (a, b, ohms, volts) in enumerate(self._branches.values(), start=count):
+        for row, (a, b, ohms, _) in enumerate(self._branches.values(), start=count):
             for node, sign in ((a, 1.0), (b, -1.0)):
                 if node is not None:
                     matrix[:, node, row] += sign
                     matrix[:, row, node] += sign
             matrix[:, row, row] = -ohms
+        for plus, minus, siemens in self._bridges:
+            ends = [(node, sign) for node, sign in ((plus, 1.0), (minus, -1.0)) if node != NOWHERE]
+            for (one, its), (two, own) in product(ends, ends):
+                matrix[:, one, two] += its * own * siemens
+        return matrix
+
+    def _right(self) -> Array:
+        """The right-hand side, (draws, unknowns)."""
+        right = np.zeros((self.draws, self._size))
+        for row, (_, _, _, volts) in enumerate(self._branches.values(), start=len(self.nodes)):
             right[:, row] = -volts
-        return matrix, right
+        return right
 
-
-def _padded_inverse(matrix: Array) -> Array:
-    """Inverse with a row and a column of zeros at the end, for what lies ``NOWHERE``."""
-    draws, size, _ = matrix.shape
-    inverse = np.zeros((draws, size + 1, size + 1))
-    inverse[:, :-1, :-1] = np.linalg.inv(matrix)
-    return inverse

@@ -11,7 +11,7 @@ import numpy as np
 from dianoia.case.types import Case
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.network import OPEN_OHMS, Array, Network
-from dianoia.circuit.setting import Setting
+from dianoia.circuit.setting import JUMPER_OHMS, Setting
 from dianoia.circuit.types import Change, Circuit, Effect
 
 HEATING, WAITING = "heating", "waiting"
@@ -50,6 +50,10 @@ class NoxLoop:
             return (self.draws.unit("warm engine") < 0.85).astype(float)
         return (self.draws.log_uniform("dew point", *DEW_POINT_S) < setting.at_s).astype(float)
 
+    def closed(self) -> Network:
+        """The network with every contact closed and every element at its least resistance, to step from."""
+        return self.circuit(Setting(key="running"), HEATING).network
+
     def circuit(self, setting: Setting, phase: str) -> Circuit:
         """The network in a setting, and what each fault does in it."""
         network, draws = Network(GROUND, self.draws.count), self.draws
@@ -72,9 +76,9 @@ class NoxLoop:
             self._wire(network, setting, terminal, start, branch_at)
         self._unit(network, phase)
         self._bus(network, setting)
-        for number, (a, b) in enumerate(setting.jumpers):
+        for a, b in setting.jumpers:
             if network.has_node(a) and network.has_node(b):
-                network.branch(f"jumper {number}", a, b, 0.05)
+                network.bridge(a, b, JUMPER_OHMS)
         return Circuit(network, self._effects(network), branch_at)
 
     def _wire(self, network: Network, setting: Setting, terminal: str, start: str, branch_at: dict[str, str]) -> None:

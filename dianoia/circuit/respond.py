@@ -6,11 +6,12 @@ all second faults of one first fault at once.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.circuit.network import Array, Port
+from dianoia.circuit.network import Array, Network, Port
 from dianoia.circuit.types import Change, Circuit
 
 Compact = NDArray[np.float32]
@@ -55,11 +56,11 @@ class _Sheet:
 
 
 def respond(
-    circuit: Circuit, hypotheses: Sequence[tuple[str, ...]], probes: Sequence[Port], near: Circuit | None = None
+    circuit: Circuit, hypotheses: Sequence[tuple[str, ...]], probes: Sequence[Port], near: Network | None = None
 ) -> Response:
     """The probes' view under every hypothesis: a tuple of no, one or two fault ids, pairs after their singles.
 
-    near: a circuit already answered that differs in the resistance of some branches only, preferably by less of it.
+    near: a network to step from, see ``Network.solve``.
     A fault that this circuit does not have, or that only changes phases, changes nothing here.
     """
     changes, places = _fault_ports(circuit)
@@ -67,8 +68,8 @@ def respond(
     shape = (len(hypotheses), len(probes), circuit.network.draws)
     value = np.empty(shape, dtype=np.float32)
     source = np.empty(shape, dtype=np.float32)
-    by_first = _by_first(hypotheses, places)
-    for first, members in by_first.items():
+    ports = tuple((name, len(own)) for name, own in places.items())
+    for first, members in _by_first(tuple(hypotheses), ports).items():
         _fill(value, source, healthy, changes, places, first, members)
     return Response(value, source)
 
@@ -83,8 +84,8 @@ def _fault_ports(circuit: Circuit) -> tuple[list[Change], dict[str, tuple[int, .
     return changes, places
 
 
-def _solve(circuit: Circuit, faults: Sequence[Port], probes: Sequence[Port], near: Circuit | None) -> _Sheet:
-    solved = circuit.network.solve([*faults, *probes], near.network if near else None)
+def _solve(circuit: Circuit, faults: Sequence[Port], probes: Sequence[Port], near: Network | None) -> _Sheet:
+    solved = circuit.network.solve([*faults, *probes], near)
     count = len(faults)
     value = solved.value.T
     response = np.ascontiguousarray(solved.response.transpose(1, 2, 0))
@@ -105,13 +106,15 @@ def _stepped(sheet: _Sheet, changes: Sequence[Change], ports: Sequence[int]) -> 
     return sheet
 
 
+@lru_cache(maxsize=64)
 def _by_first(
-    hypotheses: Sequence[tuple[str, ...]], places: dict[str, tuple[int, ...]]
+    hypotheses: tuple[tuple[str, ...], ...], ports: tuple[tuple[str, int], ...]
 ) -> dict[str, list[tuple[int, str]]]:
     """First fault -> (row, second fault). A fault with several ports goes first, so seconds have one port."""
+    count = dict(ports)
     table: dict[str, list[tuple[int, str]]] = {}
     for row, faults in enumerate(hypotheses):
-        ordered = sorted(faults, key=lambda name: -len(places.get(name, ())))
+        ordered = sorted(faults, key=lambda name: -count.get(name, 0))
         first, second = (*ordered, "", "")[:2]
         table.setdefault(first, []).append((row, second))
     return table

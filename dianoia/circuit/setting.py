@@ -6,6 +6,8 @@ from dianoia.case.types import State
 
 #: A point pair joined by a jumper lead.
 Jumper = tuple[str, str]
+#: Resistance of a jumper lead in ohms.
+JUMPER_OHMS = 0.05
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from dianoia.case.types import Case
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.network import OPEN_OHMS, Array, Network
-from dianoia.circuit.setting import Setting
+from dianoia.circuit.setting import JUMPER_OHMS, Setting
 from dianoia.circuit.types import Change, Circuit, Effect
 from dianoia.families.tables import FamilyRow
 
@@ -30,6 +30,8 @@ BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
 PULL_UPS = (1.0, 5.0)
 #: Share of sound cells that are hot: (heater working, heater dead) by position front and behind.
 HOT_SHARE = {1: (0.97, 0.5), 2: (0.95, 0.2)}
+#: Share of the draws in which a sound cell stays cold although heated.
+COLD_DRAWN = 0.12
 
 
 @dataclass(frozen=True)
@@ -56,17 +58,22 @@ class SignalLoop:
         self.draws = variant.draws
         self.cell = variant.family.cell
         self.positive, self.negative = terminals_of(variant.family)
+        self.bias_kind = self._bias_kind()
         self.bias_v = self._bias()
+        #: (draws,) True for the few sound cells that do not get hot although their heater works.
+        self.stays_cold = self.draws.seldom("cold", 1.0 - self._hot_share(heated=True), COLD_DRAWN) < 1.0 - self._hot_share(heated=True)
 
-    @property
-    def bias_kind(self) -> NDArray[np.int64]:
+    def _hot_share(self, heated: bool) -> float:
+        return HOT_SHARE[min(self.variant.position, 2)][0 if heated else 1]
+
+    def _bias_kind(self) -> NDArray[np.int64]:
         """(draws,) which of the usual biases the module has; 0 where only one is possible."""
         sensor = self.variant.case.sensor
         if self.cell == "titania":
             return self.draws.choice("titania pull-up", [1.0] * len(PULL_UPS))
         if self.cell != "zirconia" or (sensor and sensor.bias_v is not None):
             return np.zeros(self.draws.count, dtype=np.int64)
-        return self.draws.choice("bias", list(BIASES[1]))
+        return self.draws.evened("bias", BIASES[1])
 
     def _bias(self) -> Array:
         sensor = self.variant.case.sensor
@@ -88,10 +95,13 @@ class SignalLoop:
             return np.full(self.draws.count, float(setting.sensor_c > 320))
         if setting.key != "running":
             return (self.draws.unit("still hot") < 0.25).astype(float)
-        share = HOT_SHARE[min(self.variant.position, 2)][0]
         if setting.at_s is not None:
             return (self.draws.uniform("light-off", 12.0, 70.0) < setting.at_s).astype(float)
-        return (self.draws.unit("hot") < share).astype(float)
+        return (~self.stays_cold).astype(float)
+
+    def closed(self) -> Network:
+        """The network with every contact closed and a hot cell, to step from."""
+        return self.circuit(Setting(key="running", sensor_c="hot"), RICH).network
 
     def circuit(self, setting: Setting, phase: str) -> Circuit:
         """The network in a setting with the mixture rich or lean, and what each fault does in it."""
@@ -110,9 +120,9 @@ class SignalLoop:
         powered = 1.0 if setting.powered and setting.module_connector == "mated" else 0.0
         self._module(network, powered)
         self._cell(network, setting, phase)
-        for number, (a, b) in enumerate(setting.jumpers):
+        for a, b in setting.jumpers:
             if network.has_node(a) and network.has_node(b):
-                network.branch(f"jumper {number}", a, b, 0.05)
+                network.bridge(a, b, JUMPER_OHMS)
         return Circuit(network, self._effects(network, phase, setting), branch_at)
 
     def _wired(self) -> list[str]:
@@ -248,7 +258,7 @@ class SignalLoop:
         for name, volts in self._shifts(phase).items():
             effects[name] = series(zero, "cell", volts=volts * running * self.hot(setting))
         effects["bias-missing"] = series(zero, "bias", volts=-self._bias_source(setting))
-        cold = draws.unit("cold without heater") < 1 - HOT_SHARE[min(self.variant.position, 2)][1]
+        cold = draws.unit("cold without heater") < 1 - self._hot_share(heated=False)
         freezing = np.where(cold & (self.hot(setting) > 0), draws.log_uniform("unheated", 5e6, 5e7), 0.0)
         effects[COLD_HEATER] = series(freezing, "cell")
         return effects

@@ -34,23 +34,22 @@ def meaning(listed: Sequence[Hypothesis]) -> Meaning:
     table = faults()
     sets: dict[frozenset[str], int] = {}
     set_of = np.array([sets.setdefault(frozenset(table[f].component for f in h), len(sets)) for h in listed])
-    names = dict.fromkeys(name for h in listed for name in h)
+    names = list(dict.fromkeys(name for h in listed for name in h))
+    has = {name: np.zeros(len(listed), dtype=bool) for name in names}
+    for row, hypothesis in enumerate(listed):
+        for name in hypothesis:
+            has[name][row] = True
 
-    def containing(attribute: str | None) -> dict[str, NDArray[np.bool_]]:
-        key = {name: getattr(table[name], attribute) if attribute else name for name in names}
-        if attribute == "part":  # a part reaches to the plug; the plug's own pins are wiring besides it
-            key = {name: "" if name.startswith("pin-") else part for name, part in key.items()}
-        return {
-            value: np.array([any(key[name] == value for name in h) for h in listed])
-            for value in dict.fromkeys(key.values())
-            if value
-        }
+    def containing(key: Mapping[str, str]) -> dict[str, NDArray[np.bool_]]:
+        members = {value: [has[name] for name in names if key[name] == value] for value in key.values() if value}
+        return {value: np.any(rows, axis=0) for value, rows in members.items()}
 
     return Meaning(
         sets=tuple(sets),
         set_of=set_of,
-        has_fault=containing(None),
-        has_part=containing("part"),
-        has_component=containing("component"),
+        has_fault=has,
+        # a part reaches to the plug; the plug's own pins are wiring besides it
+        has_part=containing({name: "" if name.startswith("pin-") else table[name].part for name in names}),
+        has_component=containing({name: table[name].component for name in names}),
         several=np.array([len(h) > 1 for h in listed]),
     )

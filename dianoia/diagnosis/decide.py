@@ -11,10 +11,13 @@ DECIDE = 0.988
 #: Or from this one, where all that is named is at fault with the chance ``NAMED``: what stays open is whether something
 #: else is bad besides, which the sheet lists as unproven.
 DECIDE_NAMED, NAMED = 0.925, 0.985
-#: And where no further reading could change it: what stays open hides behind what was found, until that is mended.
-DECIDE_AT_THE_END = 0.85
+#: And where no further reading could change it; or from the second one, where all that is named is certain: what stays
+#: open hides behind what was found, until that is mended.
+DECIDE_AT_THE_END, NAMED_AT_THE_END = 0.85, 0.5
 #: A component is named only when it is itself at fault with this chance; a sensor or module called wrongly costs most.
 NAME = {"sensor": 0.992, "module": 0.98}
+#: The same where no further reading could change it.
+NAME_AT_THE_END = {"sensor": 0.95, "module": 0.92}
 _NAMES = {
     frozenset(("sensor",)): "replace-sensor", frozenset(("wiring",)): "repair-wiring",
     frozenset(("supply",)): "restore-supply", frozenset(("module",)): "suspect-module",
@@ -60,18 +63,23 @@ class Standing:
     missing: tuple[str, ...]
     wants: tuple[str, ...]
     exhausted: bool = False
+    #: ``sure`` by what has to do when nothing is left to measure.
+    nearly_sure: bool = False
     #: Chance that all of the components are at fault, whatever else may be.
     named: float = 0.0
-    #: Of the missing parts those that hold up a decision even when nothing is left to measure: a part that hides
-    #: behind one of several faults, and is not likely to be bad, cannot be proven before those are mended.
+    #: Of the missing parts those that hold up a decision even when nothing is left to measure: a part that is not
+    #: likely to be bad, and hides behind what was found, cannot be proven before that is mended.
     doubtful: tuple[str, ...] = ()
 
     @property
     def decided(self) -> bool:
         """Whether the decision can be made; with nothing left to measure a little less confidence has to do."""
-        enough = DECIDE_AT_THE_END if self.exhausted else DECIDE_NAMED if self.named >= NAMED else DECIDE
-        missing = self.doubtful if self.exhausted else self.missing
-        return self.confidence >= enough and self.sure and not missing and not self.wants
+        certain = self.named >= NAMED
+        if self.exhausted:
+            enough = NAMED_AT_THE_END if certain else DECIDE_AT_THE_END
+            return self.confidence >= enough and self.nearly_sure and not self.doubtful and not self.wants
+        enough = DECIDE_NAMED if certain else DECIDE
+        return self.confidence >= enough and self.sure and not self.missing and not self.wants
 
     @property
     def decision(self) -> str:
@@ -106,10 +114,13 @@ def standing(
         wants.append(COMMANDED)
     if not components and not _code_stayed_away(readings):
         wants.append(CODE_AWAY)
-    sure = all(chances.get(name, 0.0) >= least for name, least in NAME.items() if name in components)
-    doubtful = tuple(part for part in missing if len(components) < 2 or states[part].chance_bad >= DOUBT)
+    sure, nearly = (
+        all(chances.get(name, 0.0) >= least for name, least in table.items() if name in components)
+        for table in (NAME, NAME_AT_THE_END)
+    )
+    doubtful = tuple(part for part in missing if states[part].chance_bad >= DOUBT)
     named = min((chances.get(name, 0.0) for name in components), default=0.0)
-    return Standing(components, confidence, sure, missing, tuple(wants), named=named, doubtful=doubtful)
+    return Standing(components, confidence, sure, missing, tuple(wants), nearly_sure=nearly, named=named, doubtful=doubtful)
 
 
 def _settled(part: str, states: Mapping[str, PartState], components: frozenset[str]) -> bool:

@@ -10,10 +10,10 @@ from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.observations import log_factor, observation, renewed
 from dianoia.diagnosis.others import rows_met, rows_met_jointly, speaks
-from dianoia.readings.display import SLIP, SLIP_RANGE
+from dianoia.readings.display import SLIP, SLIP_RANGE, SLIP_TWICE
 from dianoia.readings.instruments import measured
 from dianoia.readings.model import LoopModel, Weighed
-from dianoia.readings.value import fit
+from dianoia.readings.value import agree, fit
 
 #: Share of a reading's likelihood taken from the whole cloud of draws of its kind: with some tens of draws none may fit every
 #: reading of a long ledger at once, and that must not speak against the hypothesis.
@@ -48,15 +48,29 @@ def take_in(belief: Belief, readings: Sequence[Reading]) -> list[Evidence]:
     for place, reading in enumerate(readings):
         if reading.struck is not None:
             continue
-        item = weigh(belief, place, reading)
+        item = weigh(belief, place, reading, slip_chance(reading, readings))
         if item is not None:
             apply(belief, item)
             taken.append(item)
     return taken
 
 
-def weigh(belief: Belief, place: int, reading: Reading) -> Evidence | None:
-    """What a reading says, without taking it in; None where it says nothing about any loop."""
+def slip_chance(reading: Reading, readings: Sequence[Reading]) -> float:
+    """Chance that a reading is a slip of the hand: little where the same was read again and came out alike."""
+    if isinstance(reading, ActReading | InspectReading):
+        return SLIP
+    key = measured(reading)
+    again = (
+        item for item in readings if item is not reading and item.struck is None and measured(item) == key
+    )
+    return SLIP_TWICE if any(agree(reading, item) for item in again) else SLIP
+
+
+def weigh(belief: Belief, place: int, reading: Reading, slip: float = SLIP) -> Evidence | None:
+    """What a reading says, without taking it in; None where it says nothing about any loop.
+
+    slip: chance that it is a slip of the hand.
+    """
     space = belief.space
     if isinstance(reading, ActReading | InspectReading):
         seen = observation(reading)
@@ -71,20 +85,20 @@ def weigh(belief: Belief, place: int, reading: Reading) -> Evidence | None:
     if not speaks(reading.of):
         return None
     for model in belief.models.values():
-        weighed = _weighed(model, reading)
+        weighed = _weighed(model, reading, slip)
         if weighed is not None:
             alone, found = weighed
             return Evidence(place, reading, model.name, alone[space.rows[model.name]], found)
     return None
 
 
-def _weighed(model: LoopModel, reading: Reading) -> Weighed | None:
+def _weighed(model: LoopModel, reading: Reading, slip: float) -> Weighed | None:
     """Log-likelihood for each hypothesis alone, and for each draw; kept, as a ledger is weighed again with each line."""
-    key = (measured(reading), str(reading.value))
+    key = (measured(reading), str(reading.value), slip)
     if key not in model.weighed:
         if len(model.weighed) > MOST_READINGS:
             model.weighed.clear()
-        found = _fit(model, reading)
+        found = _fit(model, reading, slip)
         if found is not None and reading.of is not None:
             found = found[rows_met(model.hypotheses, reading)]
         model.weighed[key] = None if found is None else (_alone(model, found), found)
@@ -108,11 +122,11 @@ def apply(belief: Belief, item: Evidence) -> None:
         belief.renew(item.renewed)
 
 
-def _fit(model: LoopModel, reading: Reading) -> Array | None:
+def _fit(model: LoopModel, reading: Reading, slip: float) -> Array | None:
     displays = model.displays(reading)
     if not displays:
         return None
-    found = fit(reading, displays)
+    found = fit(reading, displays, slip)
     if found is None:
         return None
     shape = (len(model.hypotheses), len(model.draw_weight))

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from dianoia.case.types import Probe
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.network import Array, Port, UnknownPlace
+from dianoia.circuit.network import Array, Network, Port, UnknownPlace
 from dianoia.circuit.respond import Response, respond
 from dianoia.circuit.setting import Setting
 from dianoia.circuit.types import Circuit
@@ -26,6 +26,9 @@ class Loop(Protocol):
     """Builds one wiring's network for any setting, from one set of draws."""
 
     draws: Draws
+
+    def closed(self) -> Network:
+        """The network with the least resistance everywhere, to step from."""
 
     def circuit(self, setting: Setting, phase: str) -> Circuit:
         """The network in a setting and phase, and what each fault does in it."""
@@ -50,13 +53,14 @@ class CircuitModel:
     def __init__(
         self, hypotheses: Sequence[Hypothesis], loops: Sequence[Any], shares: Sequence[float], system_v: float
     ) -> None:
-        self.hypotheses: Sequence[Hypothesis] = list(hypotheses)
+        self.hypotheses: Sequence[Hypothesis] = tuple(hypotheses)
         self.loops = list(loops)
         self.system_v: float = system_v
         self.draw_weight: Array = np.concatenate(
-            [np.full(loop.draws.count, share / loop.draws.count) for loop, share in zip(loops, shares, strict=True)]
+            [share * loop.draws.weight / loop.draws.weight.sum() for loop, share in zip(loops, shares, strict=True)]
         )
         self.draws_before: Array = self._draws_before()
+        self._closed: dict[Loop, Network] = {}
         self._answers: dict[tuple[Setting, Place], Answer | None] = {}
         self._displays: dict[object, Mapping[str, Display] | None] = {}
         self._outcomes: dict[object, tuple[Outcomes, ...]] = {}
@@ -112,6 +116,11 @@ class CircuitModel:
     def each_draw(self, name: str) -> Array:
         """A named unit sample over the whole draws axis."""
         return np.concatenate([loop.draws.unit(name) for loop in self.loops])
+
+    def samples(self) -> dict[str, Array]:
+        """Every named unit sample so far, over the whole draws axis."""
+        names = dict.fromkeys(name for loop in self.loops for name in loop.draws.samples())
+        return {name: self.each_draw(name) for name in names}
 
     def prepare(self, probes: Iterable[Probe]) -> None:
         """Work out the probes' predictions, each state solved once."""
@@ -189,7 +198,8 @@ class CircuitModel:
     def _one_wiring(self, loop: Loop, setting: Setting, places: Sequence[Place]) -> list[Answer | None]:
         raw: dict[str, Response] = {}
         found: dict[int, int] = {}
-        near: Circuit | None = None
+        if loop not in self._closed:
+            self._closed[loop] = loop.closed()
         for phase in self.phases:
             circuit = loop.circuit(setting, phase)
             ports: list[Port] = []
@@ -200,8 +210,7 @@ class CircuitModel:
                     ports.append(port)
             if not ports:
                 return [None] * len(places)
-            raw[phase] = respond(circuit, self.hypotheses, ports, near)
-            near = circuit
+            raw[phase] = respond(circuit, self.hypotheses, ports, self._closed[loop])
         return [self._answer(raw, found[index]) if index in found else None for index in range(len(places))]
 
     def _answer(self, raw: Mapping[str, Response], column: int) -> Answer:

@@ -16,6 +16,8 @@ from dianoia.readings.scale import distance, step_size, steps
 
 #: Share of readings that are slips of the hand.
 SLIP = 0.03
+#: The same of a reading that was taken again and came out alike: both would have to be the same slip.
+SLIP_TWICE = 0.004
 #: Width of the comparison, in steps: the instrument's own error and the coarseness of the draws.
 WIDTH = 2.2
 #: A draw speaks as far as this share of the shortest stretch that holds it and ``NEIGHBOURS`` others; the shortest, so
@@ -36,8 +38,8 @@ class Figure:
     #: Further width in steps, broadcastable to ``shown``: what stray leakage makes of a wire that floats.
     stray: Array | None = None
 
-    def fit(self, quantity: Quantity) -> Array:
-        """Log-likelihood of the reading, (hypotheses, draws)."""
+    def fit(self, quantity: Quantity, slip: float = SLIP) -> Array:
+        """Log-likelihood of the reading, (hypotheses, draws). slip: chance that it is one."""
         coarse = 0.0 if quantity.over_limit else 0.4 * quantity.resolution / step_size(quantity.value, self.kind)
         width = np.hypot(self._widths, coarse)
         if self.stray is not None:
@@ -45,7 +47,7 @@ class Figure:
         apart = distance(quantity.value, self.shown, self.kind) / width
         near = np.exp(-0.5 * apart * apart) / (width * np.sqrt(2 * np.pi))
         near = np.where(np.isnan(near), 0.0, near)
-        fitted: Array = np.log((1 - SLIP) * near + SLIP / SLIP_RANGE)
+        fitted: Array = np.log((1 - slip) * near + slip / SLIP_RANGE)
         return fitted
 
     @cached_property
@@ -81,12 +83,12 @@ class Words:
 
     chance: Mapping[str, Array]
 
-    def fit(self, word: str) -> Array:
-        """Log-likelihood of the word, (hypotheses, draws)."""
+    def fit(self, word: str, slip: float = SLIP) -> Array:
+        """Log-likelihood of the word, (hypotheses, draws). slip: chance that it is one."""
         chance = self.chance.get(word)
         if chance is None:
             return np.zeros_like(next(iter(self.chance.values())))
-        fitted: Array = np.log((1 - SLIP) * np.nan_to_num(chance) + SLIP / max(len(self.chance), 2))
+        fitted: Array = np.log((1 - slip) * np.nan_to_num(chance) + slip / max(len(self.chance), 2))
         return fitted
 
 

@@ -38,7 +38,7 @@ class HeaterModel(CircuitModel):
     def __init__(
         self, case: Case, family: FamilyRow, hypotheses: Sequence[Hypothesis], latch: Mapping[str, float],
         seed: int = 7, draws: int = DRAWS,
-        drawn: type[Draws] = Draws,
+        drawn: Callable[[int, int], Draws] = Draws,
     ) -> None:  # fmt: skip
         loops = [HeaterLoop(variant) for variant in _variants(case, family, lambda count: drawn(seed, count), draws)]
         super().__init__(hypotheses, loops, _shares(case), loops[0].variant.system_v)

@@ -2,7 +2,7 @@
 whether the unit lives, heats and is heard.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 import numpy as np
@@ -44,7 +44,7 @@ class NoxModel(CircuitModel):
         hypotheses: Sequence[Hypothesis],
         seed: int = 7,
         draws: int = 104,
-        drawn: type[Draws] = Draws,
+        drawn: Callable[[int, int], Draws] = Draws,
     ) -> None:
         self.position = position
         self.loop = NoxLoop(NoxVariant(case, drawn(seed, draws)))

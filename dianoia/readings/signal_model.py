@@ -4,7 +4,7 @@ What is not a voltage or a current follows from behaviour: how often a signal sw
 way the fuel trims go, whether the loop closes. Those figures are drawn for each hypothesis from the trade's own ranges.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 import numpy as np
@@ -56,7 +56,7 @@ class SignalModel(CircuitModel):
         hypotheses: Sequence[Hypothesis],
         seed: int = 7,
         draws: int = 104,
-        drawn: type[Draws] = Draws,
+        drawn: Callable[[int, int], Draws] = Draws,
     ) -> None:
         self.position, self.case = position, case
         self.loop = SignalLoop(SignalVariant(case, family, position, drawn(seed, draws)))
@@ -81,8 +81,8 @@ class SignalModel(CircuitModel):
 
     @property
     def kinds(self) -> NDArray[np.int64]:
-        """By the module's bias."""
-        return self.loop.bias_kind
+        """By the module's bias, and whether the cell gets hot."""
+        return 2 * self.loop.bias_kind + self.loop.stays_cold
 
     def share(self, setting: Setting) -> dict[str, Array]:
         """How much of the time the mixture at the cell is rich."""

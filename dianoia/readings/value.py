@@ -10,7 +10,8 @@ from dianoia.circuit.network import Array
 from dianoia.quantities.parse import parse
 from dianoia.quantities.show import show
 from dianoia.quantities.types import Kind, Quantity
-from dianoia.readings.display import Display, Words
+from dianoia.readings.display import SLIP, WIDTH, Display, Words
+from dianoia.readings.scale import distance
 
 _KINDS: dict[str, Kind] = {"voltage": "voltage", "resistance": "resistance", "current": "current"}
 #: From this share of the time on, a scan tool calls a heater commanded on.
@@ -59,28 +60,45 @@ def _trace(reading: TraceReading) -> dict[str, Quantity | str]:
     return found
 
 
-def fit(reading: Reading, displays: Mapping[str, Display]) -> Array | None:
-    """Log-likelihood (hypotheses, draws) of all figures of a reading; None where no figure is on the display."""
+def agree(one: Reading, other: Reading) -> bool:
+    """Whether two readings of the same show the same, as far as instrument and hand allow."""
+    ours, theirs = figures(one), figures(other)
+    return ours.keys() == theirs.keys() and all(_alike(shown, theirs[name]) for name, shown in ours.items())
+
+
+def _alike(one: Quantity | str, other: Quantity | str) -> bool:
+    if not isinstance(one, Quantity) or not isinstance(other, Quantity):
+        return one == other
+    if one.over_limit or other.over_limit:
+        return one.over_limit == other.over_limit
+    return float(distance(one.value, np.array(other.value), one.kind)) < 2.0 * WIDTH
+
+
+def fit(reading: Reading, displays: Mapping[str, Display], slip: float = SLIP) -> Array | None:
+    """Log-likelihood (hypotheses, draws) of all figures of a reading; None where no figure is on the display.
+
+    slip: chance that the reading is a slip of the hand.
+    """
     total: Array | None = None
     for name, shown in figures(reading).items():
         display = displays.get(name)
         if display is None:
             continue
-        part = _fit_one(shown, display)
+        part = _fit_one(shown, display, slip)
         total = part if total is None else total + part
     return total
 
 
-def _fit_one(shown: Quantity | str, display: Display) -> Array:
+def _fit_one(shown: Quantity | str, display: Display, slip: float) -> Array:
     if isinstance(display, Words):
-        return display.fit(shown if isinstance(shown, str) else show(shown.value, shown.kind))
+        return display.fit(shown if isinstance(shown, str) else show(shown.value, shown.kind), slip)
     if isinstance(shown, Quantity):
-        return display.fit(shown)
+        return display.fit(shown, slip)
     if shown == "n/a":
         missing = np.isnan(display.shown).astype(float)
-        return Words({"n/a": missing, "a value": 1.0 - missing}).fit(shown)
+        return Words({"n/a": missing, "a value": 1.0 - missing}).fit(shown, slip)
     on = (display.shown > COMMANDED).astype(float)
-    return Words({"on": on, "off": 1.0 - on}).fit(shown)
+    return Words({"on": on, "off": 1.0 - on}).fit(shown, slip)
 
 
 def said(reading: Reading) -> str:
