@@ -18,7 +18,7 @@ from dianoia.circuit.signal import COLD_HEATER
 from dianoia.diagnosis.belief import JointSpace
 from dianoia.diagnosis.hypotheses import STILL_HEATS, latch_chances
 from dianoia.diagnosis.observations import chances, usual
-from dianoia.diagnosis.others import rows_met
+from dianoia.diagnosis.others import felt_elsewhere, rows_met
 from dianoia.diagnosis.tables import faults
 from dianoia.quantities.show import show
 from dianoia.readings.circuit_model import CircuitModel
@@ -179,6 +179,7 @@ class SimulatedVehicle:
 
 
 def _chain(hidden: Sequence[str]) -> list[tuple[str, ...]]:
-    """No fault, each alone, all together: the last is the vehicle's truth."""
-    singles = [(name,) for name in hidden]
-    return [(), *singles, tuple(hidden)] if len(hidden) > 1 else [(), *singles]
+    """No fault, each alone, what another sensor feels of it, all together: the last is the vehicle's truth."""
+    truth = tuple(hidden)
+    listed = [(), *((name,) for name in hidden), *felt_elsewhere(truth)]
+    return [*(item for item in dict.fromkeys(listed) if item != truth), truth]

@@ -27,6 +27,7 @@ class Draws:
         self._seed = seed
         self._kept: dict[str, Array] = {}
         self._factors: dict[str, Array] = {}
+        self._with_tails: dict[str, Array] = {}
 
     @property
     def weight(self) -> Array:
@@ -58,7 +59,9 @@ class Draws:
         """The sample with the wanted share of it in each of equal stretches."""
         share = np.asarray(self._thicker[name])
         edges = np.concatenate(([0.0], np.cumsum(share / share.sum())))
-        self._factors[name + " gathered"] = (1.0 / share / share.size)[np.minimum(np.searchsorted(edges, strata, "right") - 1, share.size - 1)]
+        self._factors[name + " gathered"] = (1.0 / share / share.size)[
+            np.minimum(np.searchsorted(edges, strata, "right") - 1, share.size - 1)
+        ]
         gathered: Array = np.interp(strata, edges, np.linspace(0.0, 1.0, share.size + 1))
         return gathered
 
@@ -67,9 +70,15 @@ class Draws:
 
         A range above 0 stays above 0.
         """
-        place = np.interp(self.unit(name), (0.0, TAIL, 1.0 - TAIL, 1.0), (-REACH, TAIL, 1.0 - TAIL, 1.0 + REACH))
-        value: Array = low + (high - low) * place
+        value: Array = low + (high - low) * self._tailed(name)
         return np.maximum(value, 0.5 * low) if low >= 0 else value
+
+    def _tailed(self, name: str) -> Array:
+        if name not in self._with_tails:
+            self._with_tails[name] = np.interp(
+                self.unit(name), (0.0, TAIL, 1.0 - TAIL, 1.0), (-REACH, TAIL, 1.0 - TAIL, 1.0 + REACH)
+            )
+        return self._with_tails[name]
 
     def log_uniform(self, name: str, low: float, high: float) -> Array:
         """Evenly in ratio between low and high, both above 0."""

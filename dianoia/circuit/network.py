@@ -208,4 +208,3 @@ class Network:
         for row, (_, _, _, volts) in enumerate(self._branches.values(), start=len(self.nodes)):
             right[:, row] = -volts
         return right
-

@@ -61,7 +61,9 @@ class SignalLoop:
         self.bias_kind = self._bias_kind()
         self.bias_v = self._bias()
         #: (draws,) True for the few sound cells that do not get hot although their heater works.
-        self.stays_cold = self.draws.seldom("cold", 1.0 - self._hot_share(heated=True), COLD_DRAWN) < 1.0 - self._hot_share(heated=True)
+        self.stays_cold = self.draws.seldom(
+            "cold", 1.0 - self._hot_share(heated=True), COLD_DRAWN
+        ) < 1.0 - self._hot_share(heated=True)
 
     def _hot_share(self, heated: bool) -> float:
         return HOT_SHARE[min(self.variant.position, 2)][0 if heated else 1]

@@ -3,21 +3,24 @@
 from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 
-from dianoia.case.types import ActReading, Reading, VoltageReading
+from dianoia.case.types import ActReading, Reading, ScanReading, VoltageReading
 from dianoia.diagnosis.proof import DOUBT, PartState
+from dianoia.readings.value import is_commanded
 
 #: Confidence in the exact set of components from which a decision is made.
 DECIDE = 0.988
 #: Or from this one, where all that is named is at fault with the chance ``NAMED``: what stays open is whether something
 #: else is bad besides, which the sheet lists as unproven.
-DECIDE_NAMED, NAMED = 0.925, 0.985
+DECIDE_NAMED, NAMED = 0.97, 0.985
 #: And where no further reading could change it; or from the second one, where all that is named is certain: what stays
 #: open hides behind what was found, until that is mended.
 DECIDE_AT_THE_END, NAMED_AT_THE_END = 0.85, 0.5
+#: A part that cannot be proven holds up nothing at the end where it is likelier bad than sound: it is what was found.
+LIKELIER_BAD = 0.5
 #: A component is named only when it is itself at fault with this chance; a sensor or module called wrongly costs most.
-NAME = {"sensor": 0.992, "module": 0.98}
+NAME = {"sensor": 0.996, "module": 0.99}
 #: The same where no further reading could change it.
-NAME_AT_THE_END = {"sensor": 0.95, "module": 0.92}
+NAME_AT_THE_END = {"sensor": 0.97, "module": 0.92}
 _NAMES = {
     frozenset(("sensor",)): "replace-sensor", frozenset(("wiring",)): "repair-wiring",
     frozenset(("supply",)): "restore-supply", frozenset(("module",)): "suspect-module",
@@ -29,6 +32,7 @@ _NAMES = {
 MODULE_POWER = "the module's own power and ground, measured"
 COMMANDED = "a reading with the driver commanded and the codes just cleared"
 CODE_AWAY = "the codes cleared and not back"
+SEEN_COMMANDED = "the heater's command on the scan tool while it stays off, or the heater commanded with it"
 #: Parts that must be proven sound, besides what is held to be bad, before a component is named.
 _GATES: dict[str, dict[str, tuple[str, ...]]] = {
     "heater": {
@@ -74,12 +78,16 @@ class Standing:
     @property
     def decided(self) -> bool:
         """Whether the decision can be made; with nothing left to measure a little less confidence has to do."""
-        certain = self.named >= NAMED
         if self.exhausted:
-            enough = NAMED_AT_THE_END if certain else DECIDE_AT_THE_END
+            enough = NAMED_AT_THE_END if self.named >= NAMED else DECIDE_AT_THE_END
             return self.confidence >= enough and self.nearly_sure and not self.doubtful and not self.wants
-        enough = DECIDE_NAMED if certain else DECIDE
-        return self.confidence >= enough and self.sure and not self.missing and not self.wants
+        return self.proven and not self.wants
+
+    @property
+    def proven(self) -> bool:
+        """Whether readings say enough, whatever else a gate may want to see."""
+        enough = DECIDE_NAMED if self.named >= NAMED else DECIDE
+        return self.confidence >= enough and self.sure and not self.missing
 
     @property
     def decision(self) -> str:
@@ -103,24 +111,35 @@ def standing(
     states: Mapping[str, PartState],
     readings: Sequence[Reading],
     loop: str,
+    silent_driver: bool = False,
+    behind: Sequence[str] = (),
 ) -> Standing:
-    """Where the job stands, were the likeliest component set the decision. chances: of each component being at fault; loop: the one whose gates stand."""
-    needed = gate_of(components, loop)
+    """Where the job stands, were the likeliest component set the decision. chances: of each component being at fault;
+    loop: the one whose gates stand; silent_driver: a driver that never switches on is suspected, and a scan tool is at
+    hand to tell whether it was ever asked to; behind: parts of the sensor that hide behind a pin of its plug that is held
+    to be open, and must be proven before the pin is named.
+    """
+    gate = gate_of(components, loop)
+    needed = [*gate, *(() if "sensor" in components else behind)]
     missing = tuple(part for part in needed if part in states and not _settled(part, states, components))
     wants = []
     if "module" in components and not _module_power_seen(readings):
         wants.append(MODULE_POWER)
     if loop == "heater" and "module" in components and not _commanded_after_clearing(readings):
         wants.append(COMMANDED)
+    if silent_driver and "module" in components and not any(map(_seen_commanded, readings)):
+        wants.append(SEEN_COMMANDED)
     if not components and not _code_stayed_away(readings):
         wants.append(CODE_AWAY)
     sure, nearly = (
         all(chances.get(name, 0.0) >= least for name, least in table.items() if name in components)
         for table in (NAME, NAME_AT_THE_END)
     )
-    doubtful = tuple(part for part in missing if states[part].chance_bad >= DOUBT)
+    doubtful = tuple(part for part in missing if part in gate and DOUBT <= states[part].chance_bad < LIKELIER_BAD)
     named = min((chances.get(name, 0.0) for name in components), default=0.0)
-    return Standing(components, confidence, sure, missing, tuple(wants), nearly_sure=nearly, named=named, doubtful=doubtful)
+    return Standing(
+        components, confidence, sure, missing, tuple(wants), nearly_sure=nearly, named=named, doubtful=doubtful
+    )
 
 
 def _settled(part: str, states: Mapping[str, PartState], components: frozenset[str]) -> bool:
@@ -144,6 +163,13 @@ def _commanded_after_clearing(readings: Sequence[Reading]) -> bool:
         and item.key in ("on", "running") and (item.codes_cleared or "heater-commanded" in item.conditions)
         for item in readings
     )  # fmt: skip
+
+
+def _seen_commanded(item: Reading) -> bool:
+    if item.struck is not None:
+        return False
+    shown = isinstance(item, ScanReading) and item.pid == "heater_command" and is_commanded(item)
+    return shown or "heater-commanded" in item.conditions
 
 
 def _code_stayed_away(readings: Sequence[Reading]) -> bool:

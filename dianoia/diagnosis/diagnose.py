@@ -13,15 +13,16 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.setting import setting_of
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.candidates import Candidate, same_measurement
+from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.costs import prices_of, stance_of
-from dianoia.diagnosis.decide import CODE_AWAY, COMMANDED, MODULE_POWER, Standing, standing
+from dianoia.diagnosis.decide import CODE_AWAY, COMMANDED, MODULE_POWER, SEEN_COMMANDED, Standing, standing
 from dianoia.diagnosis.evidence import Evidence, apply, slips, take_in
 from dianoia.diagnosis.explain import because, decision_says, expect_text, reading_says, would_change
 from dianoia.diagnosis.forecast import forecast
 from dianoia.diagnosis.foresight import Foresight, foresee
 from dianoia.diagnosis.plan import Aim, Scored, rank
 from dianoia.diagnosis.proof import PartState, part_states, unproven
-from dianoia.diagnosis.session import Circuit, circuit_of, is_battery
+from dianoia.diagnosis.session import Circuit, is_battery, tools_missing
 from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Forecast, Judged, Next, Proven, Suspect, Verdict, Warned
 from dianoia.diagnosis.warn import View, warnings
@@ -34,8 +35,11 @@ from dianoia.readings.model import LoopModel
 
 #: From this confidence on the next readings only confirm.
 CONFIRMING = 0.85
-#: What a gate wants -> the candidate that shows it.
-_ASKED_BY = {MODULE_POWER: "module-ground", COMMANDED: "lamp-across", CODE_AWAY: "clear"}
+#: What a gate wants -> the candidates that show it, the simplest first.
+_ASKED_BY = {
+    MODULE_POWER: ("module-ground",), COMMANDED: ("lamp-across",), CODE_AWAY: ("clear",),
+    SEEN_COMMANDED: ("scan-command-cleared", "control-commanded", "lamp-commanded"),
+}  # fmt: skip
 #: A reading is worth taking again from this chance of a slip on; and no reading is taken more often than this.
 DOUBTED, TAKEN_AT_MOST = 0.2, 2
 #: Another loop than the code's is searched from this chance of a fault in it on.
@@ -124,7 +128,25 @@ class Diagnosis:
         chances = meaning.of_sets(posterior)
         top = int(chances.argmax())
         each = {name: float(posterior[rows].sum()) for name, rows in meaning.has_component.items()}
-        return standing(meaning.sets[top], float(chances[top]), each, states, readings, self._loop_at_fault(posterior))
+        loop = self._loop_at_fault(posterior)
+        silent = loop == "heater" and self._silent_driver(posterior)
+        behind = self._behind_the_pin(posterior)
+        return standing(meaning.sets[top], float(chances[top]), each, states, readings, loop, silent, behind)
+
+    def _behind_the_pin(self, posterior: Array) -> tuple[str, ...]:
+        """The sensor's own part that an open pin of the plug looks like, where such a pin is the likeliest."""
+        best = self.circuit.space.faults[int(posterior.argmax())]
+        pins = [name.partition(":")[2] for name in best if name.startswith("pin-open:")]
+        if not pins or self.circuit.focus == "nox":
+            return ()
+        return ("heater",) if pins[0].startswith("heater") else ("cell",)
+
+    def _silent_driver(self, posterior: Array) -> bool:
+        """Whether an open driver is likely, and a scan tool could tell whether it was asked to drive at all."""
+        rows = self.circuit.meaning.has_fault.get("driver-open")
+        out_of_reach = {item.reading for item in self.job.case.cannot}
+        askable = "scan" not in tools_missing(self.job) and not out_of_reach.issuperset(_ASKED_BY[SEEN_COMMANDED])
+        return askable and rows is not None and float(posterior[rows].sum()) > 0.5
 
     def _loop_at_fault(self, posterior: Array) -> str:
         """The loop the likeliest fault lies in; the code's own where there is none."""
@@ -236,6 +258,8 @@ class Diagnosis:
             return []
         out_of_reach = {item.reading for item in self.job.case.cannot}
         offered = [item for item in self.offered() if item.id not in out_of_reach]
+        if self.standing.proven and self.standing.wants:
+            return self._wanted(offered)
         first, again = self._first_and_again(offered)
         return self._ordered(first) or self._wanted(offered) or self._ordered(again)
 
@@ -316,11 +340,19 @@ class Diagnosis:
     def _slips(self) -> Mapping[int, float]:
         return slips(self.belief, self.taken, self.posterior)
 
-    def _wanted(self, offered: Sequence[object]) -> list[Scored]:
+    def _wanted(self, offered: Sequence[Candidate]) -> list[Scored]:
         """What a gate asks for although it carries no news about the faults."""
-        ids = [_ASKED_BY[want] for want in self.standing.wants]
-        by_id = {item.id: item for item in self.circuit.offered(self.job)}
-        return [Scored(by_id[name], by_id[name].minutes, 0.0, 0.0) for name in ids if name in by_id]
+        by_id = {item.id: item for item in (*self.circuit.offered(self.job), *offered)}
+        asked = (self._simplest(want, by_id) for want in self.standing.wants)
+        return [Scored(item, item.minutes, 0.0, 0.0) for item in asked if item is not None]
+
+    def _simplest(self, want: str, offered: Mapping[str, Candidate]) -> Candidate | None:
+        """The first candidate for what a gate wants that has not been taken and can be."""
+        out_of_reach = {item.reading for item in self.job.case.cannot}
+        taken = [item for item in self.job.case.readings if item.struck is None]
+        listed = [offered[name] for name in _ASKED_BY[want] if name in offered and name not in out_of_reach]
+        fresh = [item for item in listed if not any(same_measurement(item, old) for old in taken)]
+        return next(iter(fresh or listed), None)
 
     def _proposals(self) -> list[Next]:
         return [self._next(item) for item in self.ranked()[: 1 + _ALTERNATIVES]]

@@ -17,9 +17,7 @@ from dianoia.readings.value import agree, fit
 
 #: Share of a reading's likelihood taken from the whole cloud of draws of its kind: with some tens of draws none may fit every
 #: reading of a long ledger at once, and that must not speak against the hypothesis.
-CLOUD = 0.3
-#: How far a reading's likelihood is believed: with few draws it is itself a guess.
-TEMPER = 0.92
+CLOUD = 0.15
 #: Hypotheses below this chance do not matter to whether a reading is a slip.
 _BELIEVED = 1e-3
 #: A fit no better than this is what a slip of the hand would give.
@@ -60,9 +58,7 @@ def slip_chance(reading: Reading, readings: Sequence[Reading]) -> float:
     if isinstance(reading, ActReading | InspectReading):
         return SLIP
     key = measured(reading)
-    again = (
-        item for item in readings if item is not reading and item.struck is None and measured(item) == key
-    )
+    again = (item for item in readings if item is not reading and item.struck is None and measured(item) == key)
     return SLIP_TWICE if any(agree(reading, item) for item in again) else SLIP
 
 
@@ -131,7 +127,8 @@ def _fit(model: LoopModel, reading: Reading, slip: float) -> Array | None:
         return None
     shape = (len(model.hypotheses), len(model.draw_weight))
     likelihood = np.exp(np.broadcast_to(found, shape))
-    return TEMPER * np.log((1.0 - CLOUD) * likelihood + CLOUD * _cloud(model, likelihood))
+    weighed: Array = np.log((1.0 - CLOUD) * likelihood + CLOUD * _cloud(model, likelihood))
+    return weighed
 
 
 def _cloud(model: LoopModel, likelihood: Array) -> Array:

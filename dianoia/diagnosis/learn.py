@@ -8,19 +8,20 @@ together more than so few of them would by chance.
 """
 
 from collections.abc import Mapping
-from typing import Any
+from dataclasses import dataclass
 
 import numpy as np
 
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import Belief
+from dianoia.readings.heater_model import MINOR_DRAWS, HeaterModel
 
 #: Equal stretches of a sample's range.
-BINS = 8
+BINS = 16
 #: Share of the draws that stay spread evenly over a sample's whole range.
-SPREAD = 0.35
+SPREAD = 0.3
 #: How far a draw speaks for its surroundings.
-REACH = 0.09
+REACH = 0.06
 #: So many draws must speak, or their weights are evened out until they do.
 SPEAKING = 20.0
 #: A sample is drawn more thickly only where its weights lie together more than this (in nats), and the most that are.
@@ -32,9 +33,31 @@ _BELIEVED = 1e-4
 Thicker = Mapping[str, tuple[float, ...]]
 
 
+@dataclass(frozen=True)
+class Learnt:
+    """thicker: by loop; high_side: chance that the module switches the heater's positive end, None where not in play."""
+
+    thicker: Mapping[str, Thicker]
+    high_side: float | None = None
+
+    def minor_draws(self, draws: int) -> int:
+        """How many of a heater loop's draws go to the less usual wiring."""
+        return MINOR_DRAWS + round((draws - 2 * MINOR_DRAWS) * (self.high_side or 0.0))
+
+
+def learn(belief: Belief, posterior: Array) -> Learnt:
+    """How to take the draws anew by what is believed."""
+    by_loop = {loop: thicker(belief, posterior, loop) for loop in belief.models}
+    model = belief.models.get("heater")
+    if not isinstance(model, HeaterModel):
+        return Learnt(by_loop)
+    own = np.bincount(belief.space.rows["heater"], weights=posterior, minlength=len(model.hypotheses))
+    return Learnt(by_loop, float((own @ belief.draws("heater"))[model.high_side].sum()))
+
+
 def thicker(belief: Belief, posterior: Array, loop: str) -> Thicker:
     """The samples of a loop that its draws should be taken more thickly of, and where."""
-    model: Any = belief.models[loop]
+    model = belief.models[loop]
     own = np.bincount(belief.space.rows[loop], weights=posterior, minlength=len(model.hypotheses))
     own = np.where(own > _BELIEVED, np.sqrt(own), 0.0)
     weight = _evened(own @ belief.draws(loop) / own.sum(), model.draw_weight)

@@ -27,6 +27,9 @@ _FELT_AS = {
     "wire-short-ground:heater_supply": "fuse-blown",
     "wire-short-ground:supply": "fuse-blown",
 }
+#: The same for a sensor further down the pipe: over a leak the front sensor reads air, and the module makes the engine
+#: rich against it.
+_FELT_BEHIND = {"exhaust-leak": "engine-rich"}
 
 
 def speaks(of: str | None) -> bool:
@@ -42,8 +45,17 @@ def counterpart(hypothesis: Hypothesis, probe: Any) -> Hypothesis:
         if _off_the_vehicle(probe):
             return ()
         return tuple(name for name in hypothesis if name == COLD_HEATER or faults()[name].component != "sensor")
-    felt = (_FELT_AS.get(name, name) for name in hypothesis)
+    felt_as = _FELT_AS | (_FELT_BEHIND if probe.of.endswith(("S2", "S3")) else {})
+    felt = (felt_as.get(name, name) for name in hypothesis)
     return tuple(name for name in felt if name in _SHARED)
+
+
+def felt_elsewhere(hypothesis: Hypothesis) -> set[Hypothesis]:
+    """What other sensors may feel of a hypothesis, wherever on the vehicle they sit."""
+    tables = (_FELT_AS, _FELT_AS | _FELT_BEHIND)
+    return {
+        tuple(name for name in (table.get(name, name) for name in hypothesis) if name in _SHARED) for table in tables
+    }
 
 
 def rows_met(hypotheses: Sequence[Hypothesis], probe: Any) -> NDArray[np.int64]:

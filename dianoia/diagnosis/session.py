@@ -1,22 +1,19 @@
-"""A job's circuit made ready: models, hypotheses and their prior. Readings do not change it, so it is kept."""
+"""A job's circuit made ready: models, hypotheses and their prior. Its readings do not change it (see ``circuits``)."""
 
-from collections import OrderedDict
-from collections.abc import Mapping, Sequence, Set
-from dataclasses import replace
+from collections.abc import Sequence, Set
 from functools import partial
 from typing import Any, get_args
 
 from dianoia.case.job import Job
-from dianoia.case.types import HeaterSwitch, Reading
+from dianoia.case.types import HeaterSwitch
 from dianoia.case.workshop import Tool
-from dianoia.circuit.draws import Draws
+from dianoia.circuit.draws import DRAWS, Draws
 from dianoia.circuit.signal import terminals_of
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.candidates import Candidate, usable
 from dianoia.diagnosis.components import Meaning, meaning
-from dianoia.diagnosis.evidence import take_in
 from dianoia.diagnosis.hypotheses import heater_and_signal, latch_chances, one_loop
-from dianoia.diagnosis.learn import Thicker, standing_draws, thicker
+from dianoia.diagnosis.learn import Learnt
 from dianoia.quantities.types import Quantity
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.model import LoopModel
@@ -32,8 +29,8 @@ _SIGNAL_PARTS = {
     "two-cell": ("bias", "reference", "return", "pump", "trim", "cell"),
 }  # fmt: skip
 _KEPT_CIRCUITS = 24
-#: Readings after which the draws may be taken anew, and how many draws must still stand or they are.
-LEARN_AFTER, WORN = 3, 8.0
+#: Draws of the heater loop where the signal loop is in play as well.
+_JOINT_DRAWS = 104
 #: What a battery of a 12 V vehicle can show by key position, in volts; anything else is a slip of the hand.
 PLAUSIBLE_V = {"off": (9.0, 14.0), "on": (8.5, 14.0), "running": (10.5, 16.0), "cranking": (5.0, 13.0)}
 #: (key position, battery volts), sorted.
@@ -43,9 +40,10 @@ Anchor = tuple[tuple[str, float], ...]
 class Circuit:
     """Everything about a job that its readings do not change. focus: the loop that the code names."""
 
-    def __init__(self, job: Job, with_signal: bool, learnt: Mapping[str, Thicker] | None = None) -> None:
+    def __init__(self, job: Job, with_signal: bool, learnt: Learnt | None = None) -> None:
         family = job.family
-        drawn = {loop: partial(Draws, thicker=(learnt or {}).get(loop)) for loop in ("heater", "signal", "nox")}
+        learnt = learnt or Learnt({})
+        drawn = {loop: partial(Draws, thicker=learnt.thicker.get(loop)) for loop in ("heater", "signal", "nox")}
         self.family = family
         self.focus = "heater" if job.primary and job.primary.circuit == "heater" else "signal"
         self.models: tuple[LoopModel, ...]
@@ -58,7 +56,11 @@ class Circuit:
             self.parts = ("supply", "ground", "bus", "heater", "cell")
         elif heated and not with_signal:
             self.space = one_loop("heater", job)
-            self.models = (HeaterModel(job.case, family, self.space.faults, latch_chances(), drawn=drawn["heater"]),)
+            heater_model = HeaterModel(
+                job.case, family, self.space.faults, latch_chances(),
+                minor=learnt.minor_draws(DRAWS), drawn=drawn["heater"],
+            )  # fmt: skip
+            self.models = (heater_model,)
             self.parts = _HEATER_PARTS
         elif not heated:
             self.focus = "signal"
@@ -67,8 +69,14 @@ class Circuit:
             self.parts = _SIGNAL_PARTS[family.cell]
         else:
             self.space, heater, signal = heater_and_signal(job)
-            heater_model = HeaterModel(job.case, family, heater, latch_chances(), draws=104, drawn=drawn["heater"])
-            self.models = (SignalModel(job.case, family, job.position or 1, signal, draws=88, drawn=drawn["signal"]), heater_model)
+            heater_model = HeaterModel(
+                job.case, family, heater, latch_chances(),
+                draws=_JOINT_DRAWS, minor=learnt.minor_draws(_JOINT_DRAWS), drawn=drawn["heater"],
+            )  # fmt: skip
+            self.models = (
+                SignalModel(job.case, family, job.position or 1, signal, draws=88, drawn=drawn["signal"]),
+                heater_model,
+            )
             parts = (_HEATER_PARTS, _SIGNAL_PARTS[family.cell])
             self.parts = (*parts[0], *parts[1]) if self.focus == "heater" else (*parts[1], *parts[0])
         self.loops = tuple(model.name for model in self.models)
@@ -161,61 +169,6 @@ def is_battery(probe: Any) -> bool:
     )
 
 
-_circuits: OrderedDict[object, Circuit] = OrderedDict()
-_points: dict[object, int] = {}
-
-
-def circuit_of(job: Job) -> Circuit:
-    """The circuit of a job, from the kept ones where an equal job was seen before."""
-    with_signal = needs_signal(job)
-    case = replace(job.case, readings=(), title="", specs=(), style="live-first", cannot=(), workshop=None)
-    counted = tuple(item for item in job.case.readings if item.struck is None)
-    first = counted[: _learnt_at(job, repr(case), counted)]
-    key = (repr(case), with_signal, job.family.id, repr(first))
-    circuit = _circuits.pop(key, None) or Circuit(job, with_signal, _learnt(job, first))
-    _circuits[key] = circuit
-    while len(_circuits) > _KEPT_CIRCUITS:
-        _circuits.popitem(last=False)
-    circuit.prepare(job)
-    return circuit
-
-
-def _learnt_at(job: Job, case: str, counted: Sequence[Reading]) -> int:
-    """By how many of a ledger's first readings its draws are taken, less than all: anew whenever they had worn out."""
-    if len(counted) <= LEARN_AFTER:
-        return 0
-    key = (case, repr(counted))
-    if key not in _points:
-        if len(_points) > 40 * _KEPT_CIRCUITS:
-            _points.clear()
-        last = _learnt_at(job, case, counted[:-1])
-        now = len(counted) - 1
-        _points[key] = now if now - last >= LEARN_AFTER and _worn(job, counted[:-1]) else last
-    return _points[key]
-
-
-def _worn(job: Job, readings: Sequence[Reading]) -> bool:
-    circuit, belief = _believed(job, readings)
-    posterior = belief.posterior()
-    return any(standing_draws(belief, posterior, loop) < WORN for loop in circuit.loops)
-
-
-def _believed(job: Job, readings: Sequence[Reading]) -> tuple[Circuit, Belief]:
-    job = replace(job, case=replace(job.case, readings=tuple(readings)))
-    circuit = circuit_of(job)
-    belief = circuit.belief(circuit.models_for(job))
-    take_in(belief, readings)
-    return circuit, belief
-
-
-def _learnt(job: Job, first: Sequence[Reading]) -> Mapping[str, Thicker] | None:
-    if not first:
-        return None
-    circuit, belief = _believed(job, first)
-    posterior = belief.posterior()
-    return {loop: thicker(belief, posterior, loop) for loop in circuit.loops}
-
-
 def needs_signal(job: Job) -> bool:
     """Whether the signal loop is in play: its code, or a reading at its terminals."""
     if job.primary is None or job.primary.circuit != "heater":
@@ -229,9 +182,3 @@ def needs_signal(job: Job) -> bool:
         ):
             return True
     return False
-
-
-def forget_circuits() -> None:
-    """Start without any kept circuit, as a new process does."""
-    _circuits.clear()
-    _points.clear()

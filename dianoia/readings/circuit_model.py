@@ -6,6 +6,7 @@ Axes: hypotheses first, draws last. The draws of the possible wirings lie one af
 import copy
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any, Protocol
 
 import numpy as np
@@ -53,7 +54,7 @@ class CircuitModel:
     def __init__(
         self, hypotheses: Sequence[Hypothesis], loops: Sequence[Any], shares: Sequence[float], system_v: float
     ) -> None:
-        self.hypotheses: Sequence[Hypothesis] = tuple(hypotheses)
+        self.hypotheses: tuple[Hypothesis, ...] = tuple(hypotheses)
         self.loops = list(loops)
         self.system_v: float = system_v
         self.draw_weight: Array = np.concatenate(
@@ -224,6 +225,12 @@ class CircuitModel:
                 volts[phase] = np.where(where, other.value[:, column], volts[phase])
                 ohms[phase] = np.where(where, other.source[:, column], ohms[phase])
         return Answer(volts, ohms)
+
+
+@lru_cache(maxsize=512)
+def having(hypotheses: tuple[Hypothesis, ...], beginnings: tuple[str, ...]) -> NDArray[np.bool_]:
+    """(hypotheses, 1) True where a fault's name begins with one of ``beginnings``. Not to be written to."""
+    return np.array([[any(name.startswith(beginnings) for name in faults)] for faults in hypotheses])
 
 
 def _electrical(setting: Setting) -> Setting:

@@ -21,7 +21,7 @@ LATCH_WHEN_SOUND = 0.12
 LATCH_WHEN_UNPLUGGED = 0.2
 #: Seconds after codes were cleared from which the module may have latched again.
 LATCH_AGAIN_S = 45.0
-#: Draws kept for the less usual wiring where the vehicle's is not known.
+#: Draws kept at least for either wiring where the vehicle's is not known.
 MINOR_DRAWS = 20
 #: Faults that only matter where the module switches that side.
 LOW_SIDE_ONLY = ("wire-short-ground:heater_control", "wire-short-battery:heater_control", "module-ground-high")
@@ -37,10 +37,12 @@ class HeaterModel(CircuitModel):
 
     def __init__(
         self, case: Case, family: FamilyRow, hypotheses: Sequence[Hypothesis], latch: Mapping[str, float],
-        seed: int = 7, draws: int = DRAWS,
+        seed: int = 7, draws: int = DRAWS, minor: int = MINOR_DRAWS,
         drawn: Callable[[int, int], Draws] = Draws,
     ) -> None:  # fmt: skip
-        loops = [HeaterLoop(variant) for variant in _variants(case, family, lambda count: drawn(seed, count), draws)]
+        loops = [
+            HeaterLoop(variant) for variant in _variants(case, family, lambda count: drawn(seed, count), draws, minor)
+        ]
         super().__init__(hypotheses, loops, _shares(case), loops[0].variant.system_v)
         self._latch = np.array([max((latch[name] for name in h), default=LATCH_WHEN_SOUND) for h in self.hypotheses])
         self._swap = {
@@ -137,12 +139,14 @@ def _shares(case: Case) -> list[float]:
     return [table["low-side"], table["high-side"]]
 
 
-def _variants(case: Case, family: FamilyRow, drawn: Callable[[int], Draws], count: int) -> list[HeaterVariant]:
+def _variants(
+    case: Case, family: FamilyRow, drawn: Callable[[int], Draws], count: int, minor: int
+) -> list[HeaterVariant]:
     order = case.vehicle.feed_order or "relay-fuse"
     known = _known_switch(case)
     if known:
         return [HeaterVariant(known, order, drawn(count), family, case)]
     return [
-        HeaterVariant("low-side", order, drawn(count - MINOR_DRAWS), family, case),
-        HeaterVariant("high-side", order, drawn(MINOR_DRAWS), family, case),
+        HeaterVariant("low-side", order, drawn(count - minor), family, case),
+        HeaterVariant("high-side", order, drawn(minor), family, case),
     ]

@@ -1,6 +1,6 @@
 """What the diagnosis asks of a circuit: displays for probes, under every hypothesis and draw."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from typing import Protocol
 
 from dianoia.case.types import Probe
@@ -20,7 +20,7 @@ class LoopModel(Protocol):
     """
 
     name: str
-    hypotheses: Sequence[Hypothesis]
+    hypotheses: tuple[Hypothesis, ...]
     draw_weight: Array
     draws_before: Array
     system_v: float
@@ -28,6 +28,9 @@ class LoopModel(Protocol):
 
     def prepare(self, probes: Iterable[Probe]) -> None:
         """Work out the probes' predictions, each state once."""
+
+    def samples(self) -> Mapping[str, Array]:
+        """Every named sample of 0..1 that the draws were made from, (draws,)."""
 
     def displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """What the probe's instrument shows; None where this loop has nothing to say to it."""

@@ -12,7 +12,7 @@ from dianoia.circuit.draws import Draws
 from dianoia.circuit.network import Array
 from dianoia.circuit.nox import HEATING, PHASES, WAITING, NoxLoop, NoxVariant
 from dianoia.circuit.setting import Setting, setting_of
-from dianoia.readings.circuit_model import CircuitModel
+from dianoia.readings.circuit_model import CircuitModel, having
 from dianoia.readings.display import Display, Figure, Words
 from dianoia.readings.instruments import Place, Query
 from dianoia.readings.model import Hypothesis
@@ -62,7 +62,7 @@ class NoxModel(CircuitModel):
 
     def has(self, *beginnings: str) -> Array:
         """(hypotheses, 1) True where a fault begins so."""
-        return np.array([[any(name.startswith(beginnings) for name in faults)] for faults in self.hypotheses])
+        return having(self.hypotheses, beginnings)
 
     def share(self, setting: Setting) -> dict[str, Array]:
         """The unit heats all the time once the dew point has passed."""

@@ -17,7 +17,7 @@ from dianoia.circuit.setting import Setting, setting_of
 from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, SignalLoop, SignalVariant
 from dianoia.families.tables import FamilyRow
 from dianoia.quantities.types import Kind
-from dianoia.readings.circuit_model import CircuitModel
+from dianoia.readings.circuit_model import CircuitModel, having
 from dianoia.readings.display import Display, Figure, Words
 from dianoia.readings.instruments import Place, Query
 from dianoia.readings.model import Hypothesis
@@ -73,7 +73,7 @@ class SignalModel(CircuitModel):
 
     def has(self, *beginnings: str) -> Array:
         """(hypotheses, 1) True where a fault begins so."""
-        return np.array([[any(name.startswith(beginnings) for name in faults)] for faults in self.hypotheses])
+        return having(self.hypotheses, beginnings)
 
     def can_be(self) -> Array:
         """A bias cannot be missing where the module has none."""

@@ -101,6 +101,12 @@ def _fit_one(shown: Quantity | str, display: Display, slip: float) -> Array:
     return Words({"on": on, "off": 1.0 - on}).fit(shown, slip)
 
 
+def is_commanded(reading: ScanReading) -> bool:
+    """Whether a scan value of the heater's command says that it is on, all or part of the time."""
+    shown = _scan(reading)
+    return shown.value > COMMANDED if isinstance(shown, Quantity) else shown == "on"
+
+
 def said(reading: Reading) -> str:
     """The value in words: ``13.8 V``, ``OL``, ``flashing``."""
     parts = []

@@ -22,6 +22,7 @@ from dianoia.families.tables import families
 from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
 from server.jobs import store
+from server.jobs.ahead import look_ahead
 from server.jobs.bodies import KnownFamily, KnownVehicle, NewJob, Problem, Strike, WhatIf, WorkshopView
 from server.jobs.models import Job
 from server.jobs.view import JobSummary, JobView, view_of, work_out
@@ -104,7 +105,10 @@ def export_job(request: HttpRequest, number: int) -> Any:
 @api.post("/jobs/{number}/readings", response={201: JobView, 404: Problem, 422: Problem}, by_alias=True)
 def add_reading(request: HttpRequest, number: int, body: Body[Reading]) -> Any:
     """Append a reading to the ledger."""
-    return _answer(view_of(number, store.add_reading(store.find(number), body)), 201)
+    worked = store.add_reading(store.find(number), body)
+    answer = _answer(view_of(number, worked), 201)
+    look_ahead(worked.job)
+    return answer
 
 
 @api.post("/jobs/{number}/readings/{place}/strike", response={200: JobView, 404: Problem, 422: Problem}, by_alias=True)

@@ -9,8 +9,8 @@ import numpy as np
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
 from dianoia.case.types import Case
+from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.diagnose import Diagnosis, diagnose
-from dianoia.diagnosis.session import circuit_of
 from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Verdict
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case

@@ -12,12 +12,12 @@ from dianoia.bench.optimum import Optimum, compare, followed
 from dianoia.case.job import Job, job_of
 from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.candidates import candidates
+from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.costs import Prices, Stance, after, cost, general_minutes, hazard, prices_of, stance_of
 from dianoia.diagnosis.diagnose import Diagnosis, diagnose
 from dianoia.diagnosis.forecast import stop
 from dianoia.diagnosis.lookahead import Problem, choose
 from dianoia.diagnosis.plan import information
-from dianoia.diagnosis.session import circuit_of
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case, reading
 from tests.strategies import problems
 

@@ -1,0 +1,109 @@
+"""Which circuit a ledger is weighed with: kept ones, and draws taken anew where they have worn out.
+
+A ledger's circuit depends on its first readings only, never on the newest, so what the next reading needs can be made
+ready before it is taken.
+"""
+
+from collections import OrderedDict
+from collections.abc import Sequence
+from dataclasses import replace
+from threading import RLock
+
+from dianoia.case.job import Job
+from dianoia.case.types import Reading
+from dianoia.diagnosis.belief import Belief
+from dianoia.diagnosis.evidence import take_in
+from dianoia.diagnosis.learn import Learnt, learn, standing_draws
+from dianoia.diagnosis.session import Circuit, needs_signal
+
+_KEPT_CIRCUITS = 24
+#: Readings after which the draws may be taken anew; how few may still stand before they are; and the length of a
+#: ledger from which they are left alone.
+LEARN_AFTER, WORN, LEARN_UNTIL = 3, 8.0, 60
+
+#: A ledger's first readings as text, with all else that its circuit depends on.
+_Key = tuple[str, bool, str, str]
+_circuits: OrderedDict[_Key, Circuit] = OrderedDict()
+_points: dict[tuple[str, str], int] = {}
+#: Two requests must not work out the same circuit at once.
+_lock = RLock()
+
+
+def circuit_of(job: Job) -> Circuit:
+    """The circuit of a job, from the kept ones where an equal job was seen before."""
+    counted = _counted(job)
+    with _lock:
+        circuit = _circuit(job, counted[: _learnt_at(job, counted)])
+        circuit.prepare(job)
+        return circuit
+
+
+def make_ready(job: Job) -> None:
+    """Work out what the job's next reading will need, whichever it is."""
+    counted = _counted(job)
+    with _lock:
+        if _learns(job, counted):
+            _circuit(job, counted).prepare(job)
+
+
+def forget_circuits() -> None:
+    """Start without any kept circuit, as a new process does."""
+    _circuits.clear()
+    _points.clear()
+
+
+def _counted(job: Job) -> tuple[Reading, ...]:
+    return tuple(item for item in job.case.readings if item.struck is None)
+
+
+def _case(job: Job) -> str:
+    """All of a case that its circuit depends on, its readings left out."""
+    return repr(replace(job.case, readings=(), title="", specs=(), style="live-first", cannot=(), workshop=None))
+
+
+def _circuit(job: Job, first: Sequence[Reading]) -> Circuit:
+    with_signal = needs_signal(job)
+    key = (_case(job), with_signal, job.family.id, repr(first))
+    circuit = _circuits.pop(key, None) or Circuit(job, with_signal, _learnt(job, first))
+    _circuits[key] = circuit
+    while len(_circuits) > _KEPT_CIRCUITS:
+        _circuits.popitem(last=False)
+    return circuit
+
+
+def _learnt_at(job: Job, counted: Sequence[Reading]) -> int:
+    """By how many of a ledger's first readings its draws are taken, less than all; 0 for by none."""
+    counted = counted[: LEARN_UNTIL + 1]
+    if len(counted) <= LEARN_AFTER:
+        return 0
+    key = (_case(job), repr(counted))
+    if key not in _points:
+        if len(_points) > 40 * _KEPT_CIRCUITS:
+            _points.clear()
+        before = counted[:-1]
+        _points[key] = len(before) if _learns(job, before) else _learnt_at(job, before)
+    return _points[key]
+
+
+def _learns(job: Job, counted: Sequence[Reading]) -> bool:
+    """Whether too few draws still stand after these readings, so that those to come need new ones."""
+    if not len(counted) - _learnt_at(job, counted) >= LEARN_AFTER or len(counted) > LEARN_UNTIL:
+        return False
+    circuit, belief = _believed(job, counted)
+    posterior = belief.posterior()
+    return any(standing_draws(belief, posterior, loop) < WORN for loop in circuit.loops)
+
+
+def _learnt(job: Job, first: Sequence[Reading]) -> Learnt | None:
+    if not first:
+        return None
+    _, belief = _believed(job, first)
+    return learn(belief, belief.posterior())
+
+
+def _believed(job: Job, readings: Sequence[Reading]) -> tuple[Circuit, Belief]:
+    job = replace(job, case=replace(job.case, readings=tuple(readings)))
+    circuit = circuit_of(job)
+    belief = circuit.belief(circuit.models_for(job))
+    take_in(belief, readings)
+    return circuit, belief

@@ -1,0 +1,22 @@
+"""Work done between readings, so that the next one is judged at once."""
+
+import logging
+from concurrent.futures import ThreadPoolExecutor
+
+from dianoia.case.job import Job
+from dianoia.diagnosis.circuits import make_ready
+
+_worker = ThreadPoolExecutor(max_workers=1, thread_name_prefix="ahead")
+_log = logging.getLogger(__name__)
+
+
+def look_ahead(job: Job) -> None:
+    """Make ready, in the background, what the job's next reading will need."""
+    _worker.submit(_make_ready, job)
+
+
+def _make_ready(job: Job) -> None:
+    try:
+        make_ready(job)
+    except Exception:  # the next reading then works it out itself
+        _log.exception("could not look ahead")
