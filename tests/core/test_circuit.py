@@ -155,11 +155,31 @@ class HeaterReadings(TestCase):
 class Stepping(TestCase):
     """From one solved network to a like one."""
 
-    @given(st.floats(0.05, 50.0), st.floats(1e2, 1e9))
-    def test_a_network_stepped_to_equals_one_solved_afresh(self, low: float, high: float) -> None:
-        closed, opened = divider(100.0, low), divider(100.0, high)
-        ports = [opened.across("b", "n"), opened.through("upper")]
-        closed.solve(ports)
-        stepped, fresh = opened.solve(ports, near=closed), divider(100.0, high).solve(ports)
+    @given(st.floats(0.05, 50.0), st.floats(1.0, 1e9), st.floats(1.0, 1e9), st.none() | st.floats(0.01, 10.0))
+    def test_a_network_stepped_to_equals_one_solved_afresh(
+        self, low: float, more_above: float, more_below: float, lead: float | None
+    ) -> None:
+        ports = [divider(1, 1).across("b", "n"), divider(1, 1).through("upper")]
+        stepped, fresh = (
+            self.bridged(divider(100.0 + more_above, low + more_below), lead).solve(ports, near)
+            for near in (divider(100.0, low), None)
+        )
         np.testing.assert_allclose(stepped.value, fresh.value, rtol=1e-5, atol=1e-9)
         np.testing.assert_allclose(stepped.response, fresh.response, rtol=1e-5, atol=1e-9)
+
+    @staticmethod
+    def bridged(network: Network, ohms: float | None) -> Network:
+        if ohms is not None:
+            network.bridge("a", "b", ohms)
+        return network
+
+    def test_a_lead_laid_across_is_a_resistance_in_parallel(self) -> None:
+        solved = self.bridged(divider(100.0, 50.0), 100.0).solve([divider(1, 1).across("b", "n")])
+        self.assertAlmostEqual(float(solved.value[0, 0]), 6.0, places=6)
+
+    def test_less_resistance_than_before_is_solved_afresh(self) -> None:
+        closed, opened = divider(100.0, 5.0), divider(100.0, 1e9)
+        ports = [closed.across("b", "n")]
+        self.assertAlmostEqual(
+            float(closed.solve(ports, near=opened).value[0, 0]), float(closed.solve(ports).value[0, 0]), places=12
+        )

@@ -13,12 +13,13 @@ from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.diagnose import Diagnosis, diagnose
 from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Verdict
-from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case
+from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, NOT_GROUNDED, OPEN_ELEMENT, STEADY, SUPPLY, case
 
 CONTROL = {**SUPPLY, "red": "harness.heater_control", "codes_cleared": True}
 CONTROL_WIRE = {"measure": "resistance", "red": "harness.heater_control", "black": "module.heater_control",
                 "module_connector": "unplugged", "battery": "disconnected", "value": "OL"}  # fmt: skip
 GOOD_ELEMENT = {**ELEMENT, "value": "5.6"}
+NO_SHORT = {**ELEMENT, "red": "harness.heater_supply", "black": "battery.negative", "value": "3k"}
 CLEARED = {"measure": "act", "action": "clear-codes", "value": "not-returned"}
 REPLACED = {"measure": "act", "action": "replace-sensor", "value": "done"}
 #: What no reading can tell apart: with the element between them, either plug pin leaves the same trace.
@@ -42,13 +43,13 @@ class Decisions(TestCase):
 
     def test_each_story_ends_where_a_technician_would_end_it(self) -> None:
         for why, readings, decision, found in (
-            ("element open, loop proven under load", [BATTERY, SUPPLY, ELEMENT, LAMP, LOADED], "replace-sensor", "heater-open"),
+            ("element open, loop proven under load", OPEN_ELEMENT, "replace-sensor", "heater-open"),
             ("control wire open to the module", [BATTERY, SUPPLY, CONTROL | {"value": "13.8"}, GOOD_ELEMENT, CONTROL_WIRE],
              "repair-wiring", "wire-open:heater_control"),
-            ("no voltage behind the fuse", [
+            ("no voltage behind the fuse, and nothing left that blew it", [
                 BATTERY, {**SUPPLY, "value": "0 V"}, {**SUPPLY, "red": "fuse.in", "value": "13.9"},
-                {**SUPPLY, "red": "fuse.out", "value": "0.0"}, {**ELEMENT, "red": "harness.heater_supply",
-                 "black": "battery.negative", "value": "3k"}, GOOD_ELEMENT], "restore-supply", "fuse-blown"),
+                {**SUPPLY, "red": "fuse.out", "value": "0.0"}, NO_SHORT, GOOD_ELEMENT, {**NOT_GROUNDED, "value": "240k"},
+                {**LAMP, "red": "battery.positive", "in_place_of": None}, NO_SHORT], "restore-supply", "fuse-blown"),
         ):  # fmt: skip
             with self.subTest(why):
                 verdict = steady(*readings)
@@ -86,13 +87,13 @@ class Decisions(TestCase):
     def test_no_fault_now_needs_every_part_proven_and_the_code_away(self) -> None:
         current = {"measure": "current", "at": "harness.heater_supply", "key": "running", "connector": "mated",
                    "codes_cleared": True, "value": "0.8 A"}  # fmt: skip
-        not_shorted = {**ELEMENT, "red": "harness.heater_control", "black": "battery.negative", "value": "200k"}
+        not_shorted = {**NOT_GROUNDED, "value": "200k"}
         sound = [not_shorted, BATTERY, SUPPLY, CONTROL | {"value": "0.15"}, current, GOOD_ELEMENT, LAMP, LOADED]
         self.assertEqual(steady(*sound).decision, "keep-testing")
         self.assertEqual(steady(*sound, CLEARED).decision, "no-fault-now")
 
     def test_after_the_sensor_was_replaced_belief_moves_on(self) -> None:
-        before = [BATTERY, SUPPLY, ELEMENT, LAMP, LOADED]
+        before = OPEN_ELEMENT
         verdict = steady(*before, REPLACED)
         sensor = sum(item.probability for item in verdict.suspects if item.component == "sensor")
         self.assertLess(sensor, 0.1)

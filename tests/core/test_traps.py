@@ -5,7 +5,7 @@ from unittest import TestCase
 
 from dianoia.diagnosis.diagnose import diagnose
 from dianoia.diagnosis.types import WarningName
-from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case
+from tests.cases import BATTERY, ELEMENT, LOADED, OPEN_ELEMENT, STEADY, SUPPLY, case
 
 PWM = {**STEADY, "heater_drive": "pwm"}
 CONTROL = {**SUPPLY, "red": "harness.heater_control"}
@@ -34,11 +34,11 @@ class Silence(TestCase):
             ("24 V is no low 12 V", "low-battery", [{**BATTERY, "value": "27.4"}], {"vehicle": {"label": "P", "system_voltage": 24}}),
             ("the heater is driven", "heater-latched-off", [BATTERY, {**CONTROL, "value": "0.2", "codes_cleared": True}], {"sensor": STEADY}),
             ("two readings that agree", "readings-contradict", [GOOD, GOOD], {"sensor": STEADY}),
-            ("one fault explains it", "two-faults", [BATTERY, SUPPLY, ELEMENT, LAMP, LOADED], {"sensor": STEADY}),
+            ("one fault explains it", "two-faults", OPEN_ELEMENT, {"sensor": STEADY}),
             ("the heater's own terminals", "ohms-on-cell", [GOOD], {"sensor": STEADY}),
             ("dry after a quarter of an hour", "dew-point-wait", [{**NOX, "pid": "nox", "value": "20"}], {"code": "P225F"}),
             ("little NOx behind the SCR", "ammonia-cross-sensitivity", [{**NOX, "pid": "nox", "value": "8"}], {"code": "P225F"}),
-            ("the code and the readings agree", "code-evidence-mismatch", [BATTERY, SUPPLY, ELEMENT, LAMP, LOADED], {"sensor": STEADY}),
+            ("the code and the readings agree", "code-evidence-mismatch", OPEN_ELEMENT, {"sensor": STEADY}),
         ):  # fmt: skip
             with self.subTest(why):
                 self.assertNotIn(warning, warned(*readings, **fields))
@@ -56,7 +56,7 @@ class WholeJob(TestCase):
             ("two heaters on one fuse", "common-cause", [], {"codes": both}),
             ("a vehicle without a monitor", "no-heater-monitor", [], {"sensor": {**STEADY, "heater_monitor": False}}),
             ("a specification stands in for the vehicle's", "generic-spec", [SUPPLY], {}),
-            ("the other bank's twin", "twin-same-age", [BATTERY, SUPPLY, ELEMENT, LAMP, LOADED],
+            ("the other bank's twin", "twin-same-age", OPEN_ELEMENT,
              {"sensor": STEADY, "vehicle": TWO_BANKS}),
         ):  # fmt: skip
             with self.subTest(why):

@@ -1,0 +1,79 @@
+"""What stands before a decision, and what may be left open at the end."""
+
+from unittest import TestCase
+
+from dianoia.case.types import Reading
+from dianoia.diagnosis.decide import (
+    COMMANDED,
+    MODULE_POWER,
+    SEEN_COMMANDED,
+    Standing,
+    standing,
+)
+from dianoia.diagnosis.proof import PartState
+from tests.cases import LAMP, SUPPLY, reading
+
+SOUND, BAD, OPEN, DOUBTED = PartState(0.001, (0,)), PartState(0.999, ()), PartState(0.01, ()), PartState(0.3, ())
+POWER = reading(**{**SUPPLY, "red": "battery.positive", "black": "module.power_ground"})
+CLEARED = reading(**LAMP)
+OFF = {"measure": "scan", "pid": "heater_command", "key": "running", "codes_cleared": True, "value": "off"}
+ON = {**OFF, "value": "62 %"}
+FORCED = {**LAMP, "with": "heater-commanded"}
+
+
+def stand(
+    components: str, confidence: float = 0.99, chance: float = 0.999, readings: tuple[Reading, ...] = (),
+    silent: bool = False, behind: tuple[str, ...] = (), **states: PartState,
+) -> Standing:  # fmt: skip
+    parts = {"supply": SOUND, "control": SOUND, "driver": SOUND, "heater": SOUND, **states}
+    named = frozenset(components.split())
+    chances = dict.fromkeys(named, chance)
+    return standing(named, confidence, chances, parts, readings, "heater", silent, behind)
+
+
+class Gates(TestCase):
+    """One decision after another, and what it wants."""
+
+    def test_when_a_decision_may_be_made(self) -> None:
+        for why, at, decision in (
+            ("sensor, loop proven", stand("sensor", heater=BAD), "replace-sensor"),
+            ("sensor, supply open to doubt", stand("sensor", heater=BAD, supply=OPEN), "keep-testing"),
+            ("sensor, not sure of it", stand("sensor", chance=0.99, heater=BAD), "keep-testing"),
+            ("sensor, something else may be bad besides", stand("sensor", 0.95, heater=BAD), "keep-testing"),
+            ("wiring, certain, little else", stand("wiring", 0.972, control=BAD), "repair-wiring"),
+            ("wiring, not certain", stand("wiring", 0.972, 0.975, control=BAD), "keep-testing"),
+            ("both found, each its own part", stand("sensor wiring", heater=BAD, control=BAD), "repair-several"),
+            ("a pin before the element was measured", stand("wiring", heater=OPEN, behind=("heater",)), "keep-testing"),
+            ("a pin and the element proven", stand("wiring", behind=("heater",)), "repair-wiring"),
+            ("a pin and the sensor itself bad", stand("sensor wiring", heater=BAD, behind=("heater",)), "repair-several"),
+        ):  # fmt: skip
+            with self.subTest(why):
+                self.assertEqual(at.decision, decision)
+
+    def test_what_a_module_wants_before_it_is_suspected(self) -> None:
+        every = (POWER, CLEARED)
+        for why, readings, silent, wants in (
+            ("nothing seen", (), False, (MODULE_POWER, COMMANDED)),
+            ("its power seen", (POWER,), False, (COMMANDED,)),
+            ("codes cleared", every, False, ()),
+            ("but never seen to command", every, True, (SEEN_COMMANDED,)),
+            ("its command read, and off", (*every, reading(**OFF)), True, (SEEN_COMMANDED,)),
+            ("its command read, and on", (*every, reading(**ON)), True, ()),
+            ("commanded with the scan tool", (*every, reading(**FORCED)), True, ()),
+        ):
+            with self.subTest(why):
+                self.assertEqual(stand("module", readings=readings, silent=silent, driver=BAD).wants, wants)
+
+    def test_what_may_be_left_open_when_nothing_is_left_to_measure(self) -> None:
+        for why, at, decided in (
+            ("certain of what is named, a second fault may hide", stand("wiring", 0.6, control=BAD), True),
+            ("not certain of it", stand("wiring", 0.84, 0.9, control=BAD), False),
+            ("a sensor nearly sure", stand("sensor", 0.96, 0.975, heater=BAD), True),
+            ("a sensor not sure", stand("sensor", 0.96, 0.96, heater=BAD), False),
+            ("a part that cannot be proven and is hardly bad", stand("sensor", heater=BAD, supply=OPEN), True),
+            ("a part that may well be bad", stand("sensor", heater=BAD, supply=DOUBTED), False),
+            ("a part of which nothing is left but the pin", stand("wiring", heater=DOUBTED, behind=("heater",)), True),
+        ):
+            with self.subTest(why):
+                ended = Standing(**{**at.__dict__, "exhausted": True})
+                self.assertEqual(ended.decided, decided)
