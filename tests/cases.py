@@ -2,8 +2,9 @@
 
 from typing import Any
 
+from dianoia.case.ledger import Reading
 from dianoia.case.load import case_from_plain, from_plain
-from dianoia.case.types import Case, Reading
+from dianoia.case.types import Case
 
 FORMAT = "dianoia-case/1"
 

@@ -9,7 +9,7 @@ from typing import Any, get_args
 from dianoia.bench.figures import effort, figures, share
 from dianoia.bench.jobs import simulated
 from dianoia.bench.work import Outcome, Worker
-from dianoia.case.types import Style
+from dianoia.case.terms import Style
 
 #: Jobs given to a process at once.
 _PORTION = 10

@@ -13,7 +13,7 @@ import numpy as np
 from dianoia.bench.work import fixed_order
 from dianoia.case.job import Job, job_of
 from dianoia.case.load import case_from_plain
-from dianoia.case.types import Style
+from dianoia.case.terms import Style
 from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
 from dianoia.diagnosis.candidates import Candidate

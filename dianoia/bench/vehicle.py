@@ -10,8 +10,8 @@ from typing import Any
 import numpy as np
 
 from dianoia.case.job import Job
+from dianoia.case.ledger import Reading
 from dianoia.case.load import from_plain, to_plain
-from dianoia.case.types import Reading
 from dianoia.circuit.draws import Draws, WideDraws
 from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER

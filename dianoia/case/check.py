@@ -8,8 +8,9 @@ from datetime import datetime
 from typing import Any
 
 from dianoia.case.job import decoded_codes, pins_of, possible_families, primary_code
+from dianoia.case.ledger import Probe
 from dianoia.case.points import problem, resolve
-from dianoia.case.types import Case, Pin, Probe
+from dianoia.case.types import Case, Pin
 from dianoia.errors import Finding, RefusedInput
 from dianoia.quantities.parse import parse
 from dianoia.quantities.types import Kind

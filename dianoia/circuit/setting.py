@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from dianoia.case.types import State
+from dianoia.case.ledger import State
 
 #: A point pair joined by a jumper lead.
 Jumper = tuple[str, str]

@@ -6,9 +6,9 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
+from dianoia.case.ledger import Probe, Reading
 from dianoia.case.load import from_plain
 from dianoia.case.points import AT_TERMINALS
-from dianoia.case.types import Probe, Reading
 from dianoia.case.workshop import Tool
 from dianoia.circuit.setting import Setting, setting_of
 from dianoia.families.tables import FamilyRow

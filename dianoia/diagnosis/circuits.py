@@ -10,7 +10,7 @@ from dataclasses import replace
 from threading import RLock
 
 from dianoia.case.job import Job
-from dianoia.case.types import Reading
+from dianoia.case.ledger import Reading
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.evidence import take_in
 from dianoia.diagnosis.learn import Learnt, learn, standing_draws

@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 
-from dianoia.case.types import ActReading, Reading, ScanReading, VoltageReading
+from dianoia.case.ledger import ActReading, Reading, ScanReading, VoltageReading
 from dianoia.diagnosis.proof import DOUBT, PartState
 from dianoia.readings.value import is_commanded
 

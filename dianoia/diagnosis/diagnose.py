@@ -8,7 +8,9 @@ import numpy as np
 
 from dianoia.case.check import check
 from dianoia.case.job import Job, job_of
-from dianoia.case.types import Case, HeaterSwitch, Reading
+from dianoia.case.ledger import Reading
+from dianoia.case.terms import HeaterSwitch
+from dianoia.case.types import Case
 from dianoia.circuit.network import Array
 from dianoia.circuit.setting import setting_of
 from dianoia.diagnosis.belief import Belief

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dianoia.case.types import MOST_READINGS, ActReading, InspectReading, Reading
+from dianoia.case.ledger import ActReading, InspectReading, Reading
+from dianoia.case.types import MOST_READINGS
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.observations import log_factor, observation, renewed

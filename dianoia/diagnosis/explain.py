@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from dianoia.case.types import ActReading, InspectReading
+from dianoia.case.ledger import ActReading, InspectReading
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.candidates import Candidate
 from dianoia.diagnosis.components import Meaning

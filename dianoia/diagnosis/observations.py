@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from dianoia.case.types import ActReading, InspectReading
+from dianoia.case.ledger import ActReading, InspectReading
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import JointSpace
 from dianoia.tables import read_json

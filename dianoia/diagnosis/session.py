@@ -5,7 +5,7 @@ from functools import partial
 from typing import Any, get_args
 
 from dianoia.case.job import Job
-from dianoia.case.types import HeaterSwitch
+from dianoia.case.terms import HeaterSwitch
 from dianoia.case.workshop import Tool
 from dianoia.circuit.draws import DRAWS, Draws
 from dianoia.circuit.signal import terminals_of

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from dianoia.case.types import Probe
+from dianoia.case.ledger import Probe
 
 Component = Literal["sensor", "wiring", "supply", "module", "exhaust", "mixture", "catalyst", "dosing"]
 Part = Literal[

@@ -12,7 +12,7 @@ from typing import Any, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.types import Probe
+from dianoia.case.ledger import Probe
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.network import Array, Network, Port, UnknownPlace
 from dianoia.circuit.respond import Response, respond

@@ -5,7 +5,8 @@ from collections.abc import Callable, Mapping, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.types import Case, Probe
+from dianoia.case.ledger import Probe
+from dianoia.case.types import Case
 from dianoia.circuit.draws import DRAWS, Draws
 from dianoia.circuit.heater import OFF, ON, PHASES, HeaterLoop, HeaterVariant
 from dianoia.circuit.network import Array

@@ -10,15 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from dianoia.case.types import (
-    CurrentProbe,
-    LampProbe,
-    Probe,
-    ResistanceProbe,
-    ScanProbe,
-    ScopeProbe,
-    VoltageProbe,
-)
+from dianoia.case.ledger import CurrentProbe, LampProbe, Probe, ResistanceProbe, ScanProbe, ScopeProbe, VoltageProbe
 from dianoia.circuit.network import Array
 from dianoia.circuit.setting import Setting, setting_of
 from dianoia.quantities.parse import parse

@@ -6,7 +6,8 @@ from typing import Any, Literal
 
 import numpy as np
 
-from dianoia.case.types import Case, Probe, Reading, ResistanceProbe
+from dianoia.case.ledger import Probe, Reading, ResistanceProbe
+from dianoia.case.types import Case
 from dianoia.circuit.heater import TEMPERATURE_COEFFICIENT
 from dianoia.circuit.network import Array
 from dianoia.circuit.setting import setting_of

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Mapping
 from typing import Protocol
 
-from dianoia.case.types import Probe
+from dianoia.case.ledger import Probe
 from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
 from dianoia.readings.display import Display, Outcomes

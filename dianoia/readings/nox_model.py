@@ -7,7 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from dianoia.case.types import Case, ScanProbe
+from dianoia.case.ledger import ScanProbe
+from dianoia.case.types import Case
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.network import Array
 from dianoia.circuit.nox import HEATING, PHASES, WAITING, NoxLoop, NoxVariant

@@ -10,7 +10,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.types import Case, ScanProbe, TraceProbe
+from dianoia.case.ledger import ScanProbe, TraceProbe
+from dianoia.case.types import Case
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.network import Array
 from dianoia.circuit.setting import Setting, setting_of

@@ -2,8 +2,8 @@
 
 from typing import Any
 
+from dianoia.case.ledger import Probe, State
 from dianoia.case.points import words
-from dianoia.case.types import Probe, State
 
 _PIDS = {
     "heater_current": "heater current on the scan tool", "heater_resistance": "heater resistance on the scan tool",

@@ -6,8 +6,9 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Body, NinjaAPI, Query
 from ninja.errors import ValidationError
 
+from dianoia.case.ledger import Reading
 from dianoia.case.load import adapter, case_from_plain, to_plain
-from dianoia.case.types import Case, Reading
+from dianoia.case.types import Case
 from dianoia.case.workshop import Workshop
 from dianoia.circuit.sums import At20, HeaterSum, PwmSum, at_20c, duty_from, heater, pwm_average, resistance_from
 from dianoia.codes.book import Search, search

@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass, field
 
-from dianoia.case.types import Sensor, Style, Vehicle
+from dianoia.case.terms import Style
+from dianoia.case.types import Sensor, Vehicle
 from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.types import DecisionName
 from dianoia.errors import Finding

@@ -8,9 +8,9 @@ from django.db import transaction
 from django.db.models import F
 
 from dianoia.case.check import check
+from dianoia.case.ledger import Reading as CaseReading
 from dianoia.case.load import case_from_plain, from_plain, to_plain
 from dianoia.case.types import MOST_READINGS, Case, Sensor, Vehicle
-from dianoia.case.types import Reading as CaseReading
 from dianoia.errors import refuse
 from server.jobs.bodies import KnownVehicle
 from server.jobs.models import Code, Job, Reading

@@ -7,7 +7,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dianoia.case.types import VoltageProbe
+from dianoia.case.ledger import VoltageProbe
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.heater import OFF, ON, HeaterLoop, HeaterVariant
 from dianoia.circuit.network import Network, UnknownPlace

@@ -2,7 +2,7 @@
 
 from unittest import TestCase
 
-from dianoia.case.types import Reading
+from dianoia.case.ledger import Reading
 from dianoia.diagnosis.decide import (
     COMMANDED,
     MODULE_POWER,

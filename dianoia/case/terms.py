@@ -1,0 +1,37 @@
+"""The words that a case file may use, each a closed list of the open format."""
+
+from typing import Literal
+
+Style = Literal["live-first", "ohms-first", "scan-first", "basic-kit"]
+CodeStatus = Literal["stored", "pending", "permanent", "history"]
+FeedLive = Literal["always", "key-on", "running"]
+FeedOrder = Literal["relay-fuse", "fuse-relay"]
+HeaterSwitch = Literal["low-side", "high-side"]
+HeaterDrive = Literal["steady", "pwm"]
+Symptom = Literal[
+    "none", "rough-idle", "poor-economy", "hesitation", "black-smoke", "sulphur-smell", "failed-inspection", "derate"
+]
+History = Literal["engine-work", "exhaust-work", "collision", "recent-sensor", "water", "rodent", "repeat-visit"]
+Key = Literal["off", "on", "running", "cranking"]
+Mating = Literal["mated", "unplugged"]
+Condition = Literal[
+    "none", "rich", "lean", "snap", "fuel-cut", "fresh-air", "dosing-on", "dosing-off",
+    "heater-commanded", "signal-grounded", "control-grounded",
+]  # fmt: skip
+Pid = Literal[
+    "heater_current", "heater_resistance", "heater_command", "sensor_voltage", "cell_current", "lambda",
+    "short_trim", "long_trim", "loop", "heater_monitor", "battery_voltage", "nox", "o2", "nox_status", "can_messages",
+]  # fmt: skip
+InspectTarget = Literal["connector", "pins", "inline-connector", "harness", "ground", "exhaust", "sensor", "fuse"]
+Seen = Literal[
+    "ok", "unplugged", "loose", "corroded", "wet", "chafed", "melted", "broken", "leak", "soot",
+    "contaminated", "wrong-part", "blown",
+]  # fmt: skip
+Action = Literal[
+    "clear-codes", "swap-sensors", "wiggle", "replace-sensor", "repair-wiring", "replace-fuse", "replace-relay",
+    "replace-module", "repair-exhaust", "repair-mixture",
+]  # fmt: skip
+Outcome = Literal[
+    "returned-at-once", "returned-later", "not-returned", "code-moved", "code-stayed", "changed", "no-change", "done"
+]
+LampLight = Literal["off", "dim", "bright", "flashing"]
