@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 from datetime import datetime
 from typing import Any
 
+from dianoia.case.choices import OUTCOMES, SCAN_KIND, SCAN_WORDS
 from dianoia.case.job import decoded_codes, pins_of, possible_families, primary_code
 from dianoia.case.ledger import Probe
 from dianoia.case.points import problem, resolve
@@ -17,25 +18,6 @@ from dianoia.quantities.types import Kind
 
 _NEEDS_KEY = ("voltage", "lamp", "scope", "current")
 _PLAIN_VALUE: dict[str, Kind] = {"voltage": "voltage", "resistance": "resistance", "current": "current"}
-SCAN_KIND: dict[str, Kind] = {
-    "heater_current": "current", "heater_resistance": "resistance", "sensor_voltage": "voltage",
-    "cell_current": "cell_current", "lambda": "number", "short_trim": "ratio", "long_trim": "ratio",
-    "battery_voltage": "voltage", "nox": "number", "o2": "number",
-}  # fmt: skip
-SCAN_WORDS: dict[str, tuple[str, ...]] = {
-    "heater_command": ("on", "off"),
-    "loop": ("open", "closed"),
-    "heater_monitor": ("complete", "incomplete", "unsupported"),
-    "nox": ("n/a",),
-    "o2": ("n/a",),
-    "nox_status": ("supply-out-of-range", "not-at-temperature", "not-stable", "valid"),
-    "can_messages": ("present", "absent"),
-}
-_OUTCOMES = {
-    "clear-codes": ("returned-at-once", "returned-later", "not-returned"),
-    "swap-sensors": ("code-moved", "code-stayed"),
-    "wiggle": ("changed", "no-change"),
-}
 
 
 def check(case: Case) -> None:
@@ -134,7 +116,7 @@ def _state(probe: Any, at: str, points: list[str]) -> Iterator[Finding]:
 
 
 def _spec_range(spec: Any, at: str) -> Iterator[Finding]:
-    kind = _PLAIN_VALUE.get(spec.measure) or SCAN_KIND.get(getattr(spec, "pid", ""))
+    kind = SCAN_KIND.get(spec.pid) if spec.measure == "scan" else _PLAIN_VALUE[spec.measure]
     if kind is None:
         yield Finding(f"{at}.pid", f"a scan value that is a number: {', '.join(SCAN_KIND)}", spec.pid)
         return
@@ -163,7 +145,7 @@ def _value(reading: Any, at: str) -> Iterator[Finding]:
         kind = SCAN_KIND.get(reading.signal, "number")
         yield from _figures(value, field, {"min": kind, "max": kind, "mean": kind})
     elif reading.measure == "act":
-        allowed = _OUTCOMES.get(reading.action, ("done",))
+        allowed = OUTCOMES.get(reading.action, ("done",))
         if value not in allowed:
             yield Finding(field, f"{' or '.join(allowed)} for {reading.action}", value)
 

@@ -83,7 +83,7 @@ def _from_specs(probe: Probe, specs: Sequence[Any]) -> Expectation | None:
 
 
 def _spec_kind(spec: Any) -> Kind:
-    from dianoia.case.check import SCAN_KIND
+    from dianoia.case.choices import SCAN_KIND
 
     return SCAN_KIND[spec.pid] if spec.measure == "scan" else spec.measure
 

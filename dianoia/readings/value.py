@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from dianoia.case.check import SCAN_KIND
+from dianoia.case.choices import SCAN_KIND
 from dianoia.case.ledger import Reading, ScanReading, ScopeReading, TraceReading
 from dianoia.circuit.network import Array
 from dianoia.quantities.parse import parse

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from dianoia.case.choices import Choices, choices
 from dianoia.case.job import Job, job_of
 from dianoia.case.types import Case
 from dianoia.codes.triage import in_order
@@ -24,7 +25,8 @@ from server.jobs.workshop import in_workshop
 class JobView:
     """One job, whole. codes: in the order to work in; address: of the sensor in question; place: where it sits, in
     words; ledger: each reading in words, in order; before: chance of each component before the newest;
-    latch_window_s: seconds a freshly cleared heater is driven before the module may shut it off again.
+    latch_window_s: seconds a freshly cleared heater is driven before the module may shut it off again; choices: what an
+    entry may be.
     """
 
     id: int
@@ -42,6 +44,7 @@ class JobView:
     latch_window_s: float
     next_words: Described | None
     alternative_words: tuple[Described, ...]
+    choices: Choices
 
 
 @dataclass(frozen=True)
@@ -100,6 +103,7 @@ def view_of(number: int, worked: Worked) -> JobView:
         latch_window_s=LATCH_AGAIN_S,
         next_words=describe(proposed.reading) if proposed else None,
         alternative_words=tuple(describe(item.reading) for item in verdict.alternatives),
+        choices=choices(job.family),
     )
 
 

@@ -89,7 +89,7 @@ class Api(TestCase):
         job = Job.objects.get()
         status, answer = self.send("get", f"/jobs/{job.pk}/without/2")
         self.assertEqual((status, answer["decision"]), (200, "keep-testing"))
-        self.assertEqual(job.readings.count(), 5)
+        self.assertEqual(job.readings.count(), 6)
 
     def demo(self, start: str) -> Any:
         path = next(Path(settings.BASE_DIR, "demo", "cases").glob(f"{start}*.json"))

@@ -632,6 +632,22 @@ export interface components {
             assumed: boolean;
         };
         /**
+         * Choices
+         * @description What an entry may be for one family of sensor. looks: target -> seen; acts: action -> outcome.
+         */
+        Choices: {
+            /** Scans */
+            scans: components["schemas"]["ScanChoice"][];
+            /** Looks */
+            looks: {
+                [key: string]: ("ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown")[];
+            };
+            /** Acts */
+            acts: {
+                [key: string]: ("returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "changed" | "no-change" | "done")[];
+            };
+        };
+        /**
          * CurrentProbe
          * @description Clamp or series ammeter at a point, averaged over the PWM period.
          */
@@ -1139,7 +1155,8 @@ export interface components {
          * JobView
          * @description One job, whole. codes: in the order to work in; address: of the sensor in question; place: where it sits, in
          *     words; ledger: each reading in words, in order; before: chance of each component before the newest;
-         *     latch_window_s: seconds a freshly cleared heater is driven before the module may shut it off again.
+         *     latch_window_s: seconds a freshly cleared heater is driven before the module may shut it off again; choices: what an
+         *     entry may be.
          */
         JobView: {
             /** Id */
@@ -1168,6 +1185,7 @@ export interface components {
             next_words: components["schemas"]["Described"] | null;
             /** Alternative Words */
             alternative_words: components["schemas"]["Described"][];
+            choices: components["schemas"]["Choices"];
         };
         /**
          * Judged
@@ -1661,6 +1679,21 @@ export interface components {
             black: string;
             /** Leads */
             leads?: string | null;
+        };
+        /**
+         * ScanChoice
+         * @description A scan value. unit: of a figure typed without one; words: where it is words only, which.
+         */
+        ScanChoice: {
+            /**
+             * Pid
+             * @enum {string}
+             */
+            pid: "heater_current" | "heater_resistance" | "heater_command" | "sensor_voltage" | "cell_current" | "lambda" | "short_trim" | "long_trim" | "loop" | "heater_monitor" | "battery_voltage" | "nox" | "o2" | "nox_status" | "can_messages";
+            /** Unit */
+            unit: string;
+            /** Words */
+            words: string[];
         };
         /**
          * ScanProbe

@@ -1,5 +1,5 @@
 /** The reading being taken: a plain reducer over named actions, so that the meter, the drawing and the keys agree. */
-import type { Probe, Reading } from '../api/client'
+import type { JobView, Probe, Reading } from '../api/client'
 
 export type Measure = Probe['measure']
 
@@ -50,7 +50,7 @@ export type Action =
   | { type: 'type'; value: string }
   | { type: 'figure'; of: 'scope' | 'trace'; name: string; value: string }
   | { type: 'touch'; point: string }
-  | { type: 'measure'; measure: Measure }
+  | { type: 'measure'; measure: Measure; scans: JobView['choices']['scans'] }
   | { type: 'set'; change: Partial<Draft> }
 
 export function reduce(draft: Draft, action: Action): Draft {
@@ -64,10 +64,15 @@ export function reduce(draft: Draft, action: Action): Draft {
     case 'touch':
       return touched(draft, action.point)
     case 'measure':
-      return { ...draft, measure: action.measure, value: '', own: true, ...usualState(draft, action.measure) }
+      return { ...draft, measure: action.measure, pid: known(draft.pid, action.scans), value: '', own: true, ...usualState(draft, action.measure) }
     case 'set':
       return { ...draft, ...action.change, own: true }
   }
+}
+
+/** The scan value last used, where this sensor has it. */
+function known(pid: string, scans: JobView['choices']['scans']): string {
+  return scans.some((item) => item.pid === pid) ? pid : (scans[0]?.pid ?? pid)
 }
 
 /** A draft laid out as the proposed reading. */

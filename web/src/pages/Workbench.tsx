@@ -72,7 +72,7 @@ function Bench({ view }: { view: JobView }) {
       const measure = INSTRUMENT_KEYS[event.key.toLowerCase()]
       if (measure) {
         event.preventDefault()
-        dispatch({ type: 'measure', measure })
+        dispatch({ type: 'measure', measure, scans: view.choices.scans })
       }
       if (event.key.toLowerCase() === 'n') dispatch({ type: 'propose', probe: view.verdict.next?.reading ?? null })
     }

@@ -20,36 +20,6 @@ const INSTRUMENTS: { measure: Measure; label: string; key: string }[] = [
 ]
 const UNIT: Partial<Record<Measure, string>> = { voltage: 'V', resistance: 'Ω', current: 'A' }
 const CHOICES: Partial<Record<Measure, string[]>> = { lamp: ['off', 'dim', 'bright', 'flashing'] }
-const SEEN: Record<string, string[]> = {
-  pins: ['ok', 'loose', 'corroded', 'broken'],
-  connector: ['ok', 'loose', 'corroded', 'wet', 'melted', 'broken', 'unplugged'],
-  'inline-connector': ['ok', 'loose', 'corroded', 'unplugged'],
-  harness: ['ok', 'chafed', 'melted', 'broken'],
-  fuse: ['ok', 'blown', 'corroded'],
-  ground: ['ok', 'loose', 'corroded'],
-  sensor: ['ok', 'broken', 'melted', 'soot', 'contaminated', 'wrong-part'],
-  exhaust: ['ok', 'leak', 'soot'],
-}
-const DONE: Record<string, string[]> = {
-  'clear-codes': ['returned-at-once', 'returned-later', 'not-returned'],
-  'swap-sensors': ['code-moved', 'code-stayed'],
-  'replace-sensor': ['done'], 'repair-wiring': ['done'], 'replace-fuse': ['done'], 'replace-relay': ['done'],
-  'replace-module': ['done'], 'repair-exhaust': ['done'], 'repair-mixture': ['done'], 'wiggle': ['changed', 'no-change'],
-} // prettier-ignore
-const PIDS = [
-  'heater_current', 'heater_resistance', 'heater_command', 'sensor_voltage', 'cell_current', 'lambda', 'short_trim',
-  'long_trim', 'loop', 'heater_monitor', 'battery_voltage', 'nox', 'o2', 'nox_status', 'can_messages',
-] // prettier-ignore
-const PID_WORDS: Record<string, string[]> = {
-  loop: ['closed', 'open'],
-  heater_monitor: ['complete', 'incomplete', 'unsupported'],
-  nox_status: ['valid', 'not-stable', 'not-at-temperature', 'supply-out-of-range'],
-  can_messages: ['present', 'absent'],
-}
-const PID_UNIT: Record<string, string> = {
-  heater_current: 'A', heater_resistance: 'Ω', heater_command: '%', sensor_voltage: 'V', cell_current: 'mA', short_trim: '%',
-  long_trim: '%', battery_voltage: 'V', nox: 'ppm', o2: '%',
-} // prettier-ignore
 const TRACE_LABELS: Record<string, Record<string, string>> = {
   sensor_voltage: { min: 'lowest, V', max: 'highest, V', switches_per_min: 'switches / min', first_activity_s: 'first moves, s', rise_s: 'edge, s' },
   cell_current: { min: 'lowest, mA', max: 'highest, mA', delay_s: 'follows after, s', first_activity_s: 'first moves, s' },
@@ -75,7 +45,7 @@ export function Meter(props: Props) {
       <div className="meter-dial">
         <div className="dial" role="radiogroup" aria-label="Instrument">
           {INSTRUMENTS.map((item) => (
-            <button key={item.measure} type="button" role="radio" aria-checked={draft.measure === item.measure} onClick={() => dispatch({ type: 'measure', measure: item.measure })}>
+            <button key={item.measure} type="button" role="radio" aria-checked={draft.measure === item.measure} onClick={() => dispatch({ type: 'measure', measure: item.measure, scans: props.view.choices.scans })}>
               {item.label}
             </button>
           ))}
@@ -115,22 +85,25 @@ function Points({ view, draft, dispatch }: { view: JobView; draft: Draft; dispat
 function Entry(props: Props) {
   const { draft } = props
   if (draft.measure === 'lamp') return <Choices names={CHOICES.lamp ?? []} onTake={props.onTake} busy={props.busy} />
-  if (draft.measure === 'inspect') return <Picked field="target" options={SEEN} {...props} />
-  if (draft.measure === 'act') return <Picked field="action" options={DONE} {...props} />
+  if (draft.measure === 'inspect') return <Picked field="target" options={props.view.choices.looks} {...props} />
+  if (draft.measure === 'act') return <Picked field="action" options={props.view.choices.acts} {...props} />
   if (draft.measure === 'scope') return <Figures of="scope" labels={SCOPE_LABELS} {...props} />
   if (draft.measure === 'trace') return <Figures of="trace" labels={TRACE_LABELS[draft.signal] ?? {}} {...props} />
-  if (draft.measure === 'scan' && PID_WORDS[draft.pid]) {
+  const words = draft.measure === 'scan' ? (scanOf(props.view, draft.pid)?.words ?? []) : []
+  if (words.length > 0) {
     return (
       <div className="picked">
         <PidSelect {...props} />
-        <Choices names={PID_WORDS[draft.pid] ?? []} onTake={props.onTake} busy={props.busy} />
+        <Choices names={words} onTake={props.onTake} busy={props.busy} />
       </div>
     )
   }
   return <Typed {...props} />
 }
 
-function Typed({ draft, dispatch, onTake, busy }: Props) {
+const scanOf = (view: JobView, pid: string) => view.choices.scans.find((item) => item.pid === pid)
+
+function Typed({ view, draft, dispatch, onTake, busy }: Props) {
   const input = useRef<HTMLInputElement>(null)
   const spot = `${draft.measure} ${draft.red} ${draft.black} ${draft.at} ${draft.pid}`
   useEffect(() => input.current?.focus({ preventScroll: true }), [spot, busy])
@@ -140,7 +113,7 @@ function Typed({ draft, dispatch, onTake, busy }: Props) {
   }
   return (
     <form className="display" onSubmit={submit}>
-      {draft.measure === 'scan' && <PidSelect draft={draft} dispatch={dispatch} />}
+      {draft.measure === 'scan' && <PidSelect view={view} draft={draft} dispatch={dispatch} />}
       <input
         ref={input}
         className="figure"
@@ -151,7 +124,7 @@ function Typed({ draft, dispatch, onTake, busy }: Props) {
         placeholder="reads…"
         aria-label="What the meter shows"
       />
-      <span className="unit">{draft.measure === 'scan' ? PID_UNIT[draft.pid] : UNIT[draft.measure]}</span>
+      <span className="unit">{draft.measure === 'scan' ? scanOf(view, draft.pid)?.unit : UNIT[draft.measure]}</span>
       <button type="submit" className="take" disabled={busy || !draft.value.trim()}>
         Take it ⏎
       </button>
@@ -159,10 +132,12 @@ function Typed({ draft, dispatch, onTake, busy }: Props) {
   )
 }
 
-function PidSelect({ draft, dispatch }: { draft: Draft; dispatch: Dispatch<Action> }) {
+function PidSelect({ view, draft, dispatch }: { view: JobView; draft: Draft; dispatch: Dispatch<Action> }) {
+  const listed = view.choices.scans.map((item) => item.pid as string)
+  const pids = listed.includes(draft.pid) ? listed : [draft.pid, ...listed]
   return (
     <select value={draft.pid} onChange={(event) => dispatch({ type: 'set', change: { pid: event.target.value, value: '' } })} aria-label="Scan value">
-      {PIDS.map((pid) => (
+      {pids.map((pid) => (
         <option key={pid} value={pid}>
           {pid.replace(/_/g, ' ')}
         </option>

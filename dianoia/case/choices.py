@@ -1,0 +1,88 @@
+"""What a scan tool may show of a sensor, what may be seen, and what may come of an act: the choices of an entry."""
+
+from dataclasses import dataclass
+from typing import get_args
+
+from dianoia.case.terms import Action, InspectTarget, Outcome, Pid, Seen
+from dianoia.families.tables import FamilyRow
+from dianoia.quantities.types import Kind
+
+#: Scan values that are figures, and of what kind.
+SCAN_KIND: dict[Pid, Kind] = {
+    "heater_current": "current", "heater_resistance": "resistance", "sensor_voltage": "voltage",
+    "cell_current": "cell_current", "lambda": "number", "short_trim": "ratio", "long_trim": "ratio",
+    "battery_voltage": "voltage", "nox": "number", "o2": "number",
+}  # fmt: skip
+#: Words that a scan value may be; beside a figure where it has a kind as well.
+SCAN_WORDS: dict[Pid, tuple[str, ...]] = {
+    "heater_command": ("on", "off"),
+    "loop": ("open", "closed"),
+    "heater_monitor": ("complete", "incomplete", "unsupported"),
+    "nox": ("n/a",),
+    "o2": ("n/a",),
+    "nox_status": ("supply-out-of-range", "not-at-temperature", "not-stable", "valid"),
+    "can_messages": ("present", "absent"),
+}
+#: What may come of an act; of any other only that it was done.
+OUTCOMES: dict[Action, tuple[Outcome, ...]] = {
+    "clear-codes": ("returned-at-once", "returned-later", "not-returned"),
+    "swap-sensors": ("code-moved", "code-stayed"),
+    "wiggle": ("changed", "no-change"),
+}
+#: What is worth telling apart when something is looked at.
+LOOKS: dict[InspectTarget, tuple[Seen, ...]] = {
+    "pins": ("ok", "loose", "corroded", "broken"),
+    "connector": ("ok", "loose", "corroded", "wet", "melted", "broken", "unplugged"),
+    "inline-connector": ("ok", "loose", "corroded", "unplugged"),
+    "harness": ("ok", "chafed", "melted", "broken"),
+    "fuse": ("ok", "blown", "corroded"),
+    "ground": ("ok", "loose", "corroded"),
+    "sensor": ("ok", "broken", "melted", "soot", "contaminated", "wrong-part"),
+    "exhaust": ("ok", "leak", "soot"),
+}
+_UNITS: dict[Pid, str] = {
+    "heater_current": "A", "heater_resistance": "Ω", "heater_command": "%", "sensor_voltage": "V", "cell_current": "mA",
+    "short_trim": "%", "long_trim": "%", "battery_voltage": "V", "nox": "ppm", "o2": "%",
+}  # fmt: skip
+_OF_HEATER: tuple[Pid, ...] = ("heater_current", "heater_resistance", "heater_command", "heater_monitor")
+_OF_ENGINE: tuple[Pid, ...] = ("short_trim", "long_trim", "loop", "battery_voltage")
+_OF_NOX: tuple[Pid, ...] = ("nox_status", "nox", "o2", "can_messages", "battery_voltage")
+
+
+@dataclass(frozen=True)
+class ScanChoice:
+    """A scan value. unit: of a figure typed without one; words: where it is words only, which."""
+
+    pid: Pid
+    unit: str
+    words: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Choices:
+    """What an entry may be for one family of sensor. looks: target -> seen; acts: action -> outcome."""
+
+    scans: tuple[ScanChoice, ...]
+    looks: dict[InspectTarget, tuple[Seen, ...]]
+    acts: dict[Action, tuple[Outcome, ...]]
+
+
+def choices(family: FamilyRow) -> Choices:
+    """The choices for a sensor of this family."""
+    acts: dict[Action, tuple[Outcome, ...]] = {name: OUTCOMES.get(name, ("done",)) for name in get_args(Action)}
+    return Choices(tuple(_scan(pid) for pid in _pids(family)), LOOKS, acts)
+
+
+def _pids(family: FamilyRow) -> tuple[Pid, ...]:
+    if family.cell == "nox":
+        return _OF_NOX
+    heater = _OF_HEATER if family.has_heater_terminals else ()
+    cell: tuple[Pid, ...] = (
+        ("sensor_voltage",) if family.cell in ("zirconia", "titania") else ("cell_current", "lambda")
+    )
+    return (*heater, *cell, *_OF_ENGINE)
+
+
+def _scan(pid: Pid) -> ScanChoice:
+    typed = pid in SCAN_KIND or pid in _UNITS
+    return ScanChoice(pid, _UNITS.get(pid, ""), () if typed else SCAN_WORDS[pid])
