@@ -13,6 +13,8 @@ from playwright.sync_api import Page, sync_playwright
 READING = {"measure": "voltage", "red": "harness.heater_supply", "black": "battery.negative", "key": "running",
            "connector": "mated"}  # fmt: skip
 ROUNDS = 30
+#: Between readings, in ms: far quicker than a hand, but long enough for what is worked out in between.
+PAUSE_MS = 1500
 WATCH = """() => new Promise(done => {
   const input = document.querySelector('.display input');
   const start = performance.now();
@@ -30,7 +32,7 @@ WATCH = """() => new Promise(done => {
 
 def new_job(base: str) -> int:
     """A job with 40 readings; returns its number."""
-    readings = [{**READING, "value": f"13.{index % 10}"} for index in range(40)]
+    readings = [{**READING, "value": f"13.{5 + index % 2}"} for index in range(40)]
     case = {
         "format": "dianoia-case/1",
         "vehicle": {"label": "Measured"},
@@ -49,9 +51,9 @@ def judgement_ms(page: Page) -> list[float]:
     found = []
     for index in range(ROUNDS):
         page.get_by_role("radio", name="V", exact=True).click()
-        page.get_by_label("What the meter shows").fill(f"13.{index % 10}")
+        page.get_by_label("What the meter shows").fill(f"13.{5 + index % 2}")
         found.append(float(page.evaluate(WATCH)))
-        page.wait_for_timeout(120)
+        page.wait_for_timeout(PAUSE_MS)
     return found
 
 

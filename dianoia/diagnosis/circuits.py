@@ -25,6 +25,7 @@ LEARN_AFTER, WORN, LEARN_UNTIL = 3, 8.0, 60
 _Key = tuple[str, bool, str, str]
 _circuits: OrderedDict[_Key, Circuit] = OrderedDict()
 _points: dict[tuple[str, str], int] = {}
+_worn: dict[tuple[str, str], bool] = {}
 #: Two requests must not work out the same circuit at once.
 _lock = RLock()
 
@@ -42,14 +43,22 @@ def make_ready(job: Job) -> None:
     """Work out what the job's next reading will need, whichever it is."""
     counted = _counted(job)
     with _lock:
-        if _learns(job, counted):
-            _circuit(job, counted).prepare(job)
+        if not _learns(job, counted):
+            return
+        circuit = _circuit(job, counted)
+        circuit.prepare(job)
+        models = circuit.models_for(job)
+        take_in(circuit.belief(models), counted)
+        for candidate in circuit.offered(job):
+            for model in models:
+                model.outcomes(candidate.probe)
 
 
 def forget_circuits() -> None:
     """Start without any kept circuit, as a new process does."""
     _circuits.clear()
     _points.clear()
+    _worn.clear()
 
 
 def _counted(job: Job) -> tuple[Reading, ...]:
@@ -87,7 +96,16 @@ def _learnt_at(job: Job, counted: Sequence[Reading]) -> int:
 
 def _learns(job: Job, counted: Sequence[Reading]) -> bool:
     """Whether too few draws still stand after these readings, so that those to come need new ones."""
-    if not len(counted) - _learnt_at(job, counted) >= LEARN_AFTER or len(counted) > LEARN_UNTIL:
+    key = (_case(job), repr(counted))
+    if key not in _worn:
+        if len(_worn) > 40 * _KEPT_CIRCUITS:
+            _worn.clear()
+        _worn[key] = _wears_out(job, counted)
+    return _worn[key]
+
+
+def _wears_out(job: Job, counted: Sequence[Reading]) -> bool:
+    if len(counted) > LEARN_UNTIL or len(counted) - _learnt_at(job, counted) < LEARN_AFTER:
         return False
     circuit, belief = _believed(job, counted)
     posterior = belief.posterior()

@@ -44,23 +44,30 @@ class Evidence:
 def take_in(belief: Belief, readings: Sequence[Reading]) -> list[Evidence]:
     """Update ``belief`` with every reading that counts, in order; struck ones keep their place and say nothing."""
     taken = []
+    slip = slip_chances(readings)
     for place, reading in enumerate(readings):
         if reading.struck is not None:
             continue
-        item = weigh(belief, place, reading, slip_chance(reading, readings))
+        item = weigh(belief, place, reading, slip[place])
         if item is not None:
             apply(belief, item)
             taken.append(item)
     return taken
 
 
-def slip_chance(reading: Reading, readings: Sequence[Reading]) -> float:
-    """Chance that a reading is a slip of the hand: little where the same was read again and came out alike."""
-    if isinstance(reading, ActReading | InspectReading):
-        return SLIP
-    key = measured(reading)
-    again = (item for item in readings if item is not reading and item.struck is None and measured(item) == key)
-    return SLIP_TWICE if any(agree(reading, item) for item in again) else SLIP
+def slip_chances(readings: Sequence[Reading]) -> list[float]:
+    """Chance of each reading to be a slip of the hand: little where the same was read again and came out alike."""
+    alike: dict[object, list[int]] = {}
+    for place, item in enumerate(readings):
+        if item.struck is None and not isinstance(item, ActReading | InspectReading):
+            alike.setdefault(measured(item), []).append(place)
+    chances = [SLIP] * len(readings)
+    for places in alike.values():
+        for place in places:
+            others = (readings[other] for other in places if other != place)
+            if any(agree(readings[place], other) for other in others):
+                chances[place] = SLIP_TWICE
+    return chances
 
 
 def weigh(belief: Belief, place: int, reading: Reading, slip: float = SLIP) -> Evidence | None:

@@ -33,6 +33,8 @@ _KEPT_CIRCUITS = 24
 _JOINT_DRAWS = 104
 #: What a battery of a 12 V vehicle can show by key position, in volts; anything else is a slip of the hand.
 PLAUSIBLE_V = {"off": (9.0, 14.0), "on": (8.5, 14.0), "running": (10.5, 16.0), "cranking": (5.0, 13.0)}
+#: Share by which two readings of the battery may differ and still be the same.
+SAME_BATTERY = 0.012
 #: (key position, battery volts), sorted.
 Anchor = tuple[tuple[str, float], ...]
 
@@ -144,7 +146,10 @@ def twin_of(job: Job) -> str:
 
 
 def battery_anchor(job: Job) -> Anchor:
-    """Key position -> battery voltage, from the newest plausible reading across the battery in each position."""
+    """Key position -> battery voltage, from the newest plausible reading across the battery in each position.
+
+    One that says the same as before within ``SAME_BATTERY`` changes nothing: all voltages would be worked out anew for it.
+    """
     scale = (job.case.vehicle.system_voltage or 12) / 12.0
     found: dict[str, float] = {}
     for item in job.case.readings:
@@ -156,7 +161,9 @@ def battery_anchor(job: Job) -> Anchor:
             and isinstance(shown, Quantity)
             and PLAUSIBLE_V[item.key][0] < abs(shown.value) / scale < PLAUSIBLE_V[item.key][1]
         ):
-            found[item.key] = abs(shown.value)
+            before = found.get(item.key)
+            if before is None or abs(abs(shown.value) / before - 1.0) > SAME_BATTERY:
+                found[item.key] = abs(shown.value)
     return tuple(sorted(found.items()))
 
 

@@ -170,15 +170,16 @@ class CircuitModel:
         if any(answer is None for answer in answers):
             return None
         known = [answer for answer in answers if answer is not None]
-        leads = np.concatenate([loop.draws.uniform("leads", 0.0, 0.5) for loop in self.loops])
-        scale = self.scale(query.setting.key)
+        leads = np.concatenate([loop.draws.uniform("leads", 0.0, 0.5) for loop in self.loops]).astype(np.float32)
+        scale = self.scale(query.setting.key).astype(np.float32)  # all at the precision of the answers
+        share = {phase: part.astype(np.float32) for phase, part in self.share(query.setting).items()}
         return Seen(
             volts={phase: tuple(answer.volts[phase] * scale for answer in known) for phase in self.phases},
             ohms={phase: tuple(answer.ohms[phase] for answer in known) for phase in self.phases},
-            share=self.share(query.setting),
+            share=share,
             system_v=self.system_v,
             leads_ohms=leads,
-            flicker=self.flicker(),
+            flicker=self.flicker().astype(np.float32),
             floats_from=self.floats_from,
         )
 

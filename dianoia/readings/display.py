@@ -106,8 +106,11 @@ class Outcomes:
             chance = np.stack([np.broadcast_to(item, shape) for item in display.chance.values()], axis=2)
             self._words = np.nan_to_num(chance).astype(np.float32)
         else:
-            used, places = np.unique(np.broadcast_to(display.bins(), shape), return_inverse=True)
-            self._places, self._used = places.reshape(shape), used.size
+            bins = np.broadcast_to(display.bins(), shape)
+            used = np.flatnonzero(np.bincount(bins.ravel(), minlength=BINS))
+            place = np.zeros(BINS, dtype=np.int64)
+            place[used] = np.arange(used.size)
+            self._places, self._used = place[bins], used.size
 
     def chances(self, draws: Array, shown: NDArray[np.int64]) -> Array:
         """Chance of each outcome, (rows, outcomes), from the draws' chances (rows, draws) and the rows of the

@@ -13,6 +13,7 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.setting import Setting
 from dianoia.families.tables import FamilyRow, weights
 from dianoia.readings.circuit_model import CircuitModel
+from dianoia.readings.display import Display, Outcomes
 from dianoia.readings.instruments import FLICKER_HZ, query_of
 from dianoia.readings.model import Hypothesis
 
@@ -51,6 +52,7 @@ class HeaterModel(CircuitModel):
             OFF: np.array(["driver-stuck-on" in h and "driver-open" not in h for h in self.hypotheses]),
         }
         self._anchor: Mapping[str, float] = {}
+        self._unanchored: HeaterModel | None = None
 
     def anchored(self, battery_v: Mapping[str, float]) -> "HeaterModel":
         """This model with the battery voltage known in some key positions: all its voltages follow it.
@@ -58,8 +60,21 @@ class HeaterModel(CircuitModel):
         The battery is the loop's only source, so what was solved stays good and is only scaled.
         """
         twin: HeaterModel = self.fresh()
-        twin._anchor = dict(battery_v)
+        twin._anchor, twin._unanchored = dict(battery_v), self
         return twin
+
+    def displays(self, probe: Probe) -> Mapping[str, Display] | None:
+        """See ``CircuitModel``; in a key position whose battery voltage is not known nothing is worked out anew."""
+        free = self._free_of_anchor(probe)
+        return free.displays(probe) if free else super().displays(probe)
+
+    def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
+        """The same for the outcomes."""
+        free = self._free_of_anchor(probe)
+        return free.outcomes(probe) if free else super().outcomes(probe)
+
+    def _free_of_anchor(self, probe: Probe) -> "HeaterModel | None":
+        return self._unanchored if self._unanchored and (probe.key or "off") not in self._anchor else None
 
     @property
     def high_side(self) -> NDArray[np.bool_]:

@@ -14,7 +14,7 @@ from dianoia.diagnosis.belief import JointSpace
 from dianoia.diagnosis.candidates import candidates
 from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.diagnose import Diagnosis, diagnose
-from dianoia.diagnosis.evidence import slip_chance
+from dianoia.diagnosis.evidence import slip_chances
 from dianoia.diagnosis.observations import chances, log_factor, observation
 from dianoia.diagnosis.others import counterpart
 from dianoia.diagnosis.session import battery_anchor
@@ -75,7 +75,9 @@ class Belief(TestCase):
         ):  # fmt: skip
             with self.subTest(why):
                 readings = case(*taken, sensor=STEADY).readings
-                chances = [slip_chance(item, readings) for item in readings if item.struck is None]
+                chances = [
+                    chance for chance, item in zip(slip_chances(readings), readings, strict=True) if item.struck is None
+                ]
                 self.assertEqual(tuple(chance == SLIP_TWICE for chance in chances), tuple(map(bool, wanted)))
 
     def test_a_floating_wire_is_told_loosely(self) -> None:
