@@ -51,7 +51,7 @@ def make_ready(job: Job) -> None:
         take_in(circuit.belief(models), counted)
         for candidate in circuit.offered(job):
             for model in models:
-                model.outcomes(candidate.probe)
+                model.unanchored.outcomes(candidate.probe)
 
 
 def forget_circuits() -> None:

@@ -35,6 +35,8 @@ LEAST_DOUBT = 0.12
 SETTLES, ALSO_SETTLES = 0.08, 2.0
 #: A hypothesis of less weight than this in every question is left out of the sums.
 NEGLIGIBLE = 2e-5
+#: With the battery measured, so many of the best are weighed again by what it showed.
+SHORTLIST = 14
 #: Bits below which a reading is not worth taking.
 WORTHLESS = 0.002
 
@@ -74,10 +76,14 @@ class _Question:
 
 @dataclass(frozen=True)
 class Outlook:
-    """What readings would show under the joint hypotheses ``rows``, with the belief as it is."""
+    """What readings would show under the joint hypotheses ``rows``, with the belief as it is.
+
+    rough: as if the battery's voltage had not been measured, which is worked out once for all jobs alike.
+    """
 
     belief: Belief
     rows: Choice
+    rough: bool = False
 
     @cached_property
     def _loops(self) -> dict[str, tuple[Choice, Choice, Array]]:
@@ -94,7 +100,7 @@ class Outlook:
             table = chances(probe.measure, getattr(probe, "target", None) or probe.action, self.belief.space)
             return [] if table is None else [table[self.rows]]
         for name, model in self.belief.models.items():
-            outcomes = model.outcomes(probe)
+            outcomes = model.unanchored.outcomes(probe) if self.rough else model.outcomes(probe)
             if outcomes:
                 own, back, draws = self._loops[name]
                 shown = own if probe.of is None else met_by(self.belief.space, name, model.hypotheses, probe)[own]
@@ -108,7 +114,15 @@ def rank(belief: Belief, meaning: Meaning, posterior: Array, offered: Sequence[C
     rows = np.flatnonzero(np.max([item.weight.max(axis=0) for item in groups], axis=0) > NEGLIGIBLE)
     groups = [_Question(item.weight[:, rows], item.importance, item.part) for item in groups]
     groups = [_Question(item.weight[item.weight.any(axis=1)], item.importance, item.part) for item in groups]
-    outlook = Outlook(belief, rows)
+    anchored = any(model.unanchored is not model for model in belief.models.values())
+    scored = _scored(offered, Outlook(belief, rows, rough=anchored), groups, aim)
+    if not anchored:
+        return scored
+    best = [item.candidate for item in scored[:SHORTLIST]]
+    return [*_scored(best, Outlook(belief, rows), groups, aim), *scored[SHORTLIST:]]
+
+
+def _scored(offered: Sequence[Candidate], outlook: Outlook, groups: Sequence[_Question], aim: Aim) -> list[Scored]:
     scored = []
     for candidate in offered:
         bits, settles = _worth(candidate, outlook.tables(candidate.probe), groups)

@@ -103,6 +103,11 @@ class CircuitModel:
         """Displays that the loop answers without its network."""
         return None
 
+    @property
+    def unanchored(self) -> Any:
+        """See ``LoopModel``."""
+        return self
+
     def fresh(self) -> Any:
         """A copy that shares what was solved and nothing that depends on the scale."""
         twin = copy.copy(self)

@@ -77,6 +77,11 @@ class HeaterModel(CircuitModel):
         return self._unanchored if self._unanchored and (probe.key or "off") not in self._anchor else None
 
     @property
+    def unanchored(self) -> "HeaterModel":
+        """See ``LoopModel``."""
+        return self._unanchored or self
+
+    @property
     def high_side(self) -> NDArray[np.bool_]:
         """(draws,) True where the module switches the positive end."""
         return np.concatenate([np.full(loop.draws.count, loop.variant.switch == "high-side") for loop in self.loops])

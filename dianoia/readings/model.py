@@ -42,6 +42,10 @@ class LoopModel(Protocol):
     def anchored(self, battery_v: Mapping[str, float]) -> "LoopModel":
         """This model with the battery voltage (volts) known in some key positions."""
 
+    @property
+    def unanchored(self) -> "LoopModel":
+        """The model that this one was anchored from; itself where the battery voltage is not known."""
+
     def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
         """The figures of the probe's display, each binned; none where ``displays`` is None."""
 

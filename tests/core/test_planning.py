@@ -18,7 +18,7 @@ from dianoia.diagnosis.diagnose import Diagnosis, diagnose
 from dianoia.diagnosis.forecast import stop
 from dianoia.diagnosis.lookahead import Problem, choose
 from dianoia.diagnosis.plan import information
-from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case, reading
+from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, OPEN_ELEMENT, STEADY, SUPPLY, case, reading
 from tests.strategies import problems
 
 BY_ID = {item.id: item for item in candidates()}
@@ -192,7 +192,7 @@ class Proposing(TestCase):
         self.assertEqual(start.forecast.steps[0].id, start.next.id)
         assert start.forecast.expected_minutes and later.forecast.expected_minutes
         self.assertLess(later.forecast.expected_minutes, start.forecast.expected_minutes)
-        done = diagnose(case(BATTERY, SUPPLY, ELEMENT, LAMP, LOADED, sensor=STEADY)).forecast
+        done = diagnose(case(*OPEN_ELEMENT, sensor=STEADY)).forecast
         assert done
         self.assertEqual((done.steps, done.expected_minutes), ((), None))
         self.assertIn("No further reading is needed", done.says)
