@@ -39,7 +39,7 @@ def _parser() -> argparse.ArgumentParser:
     schema.set_defaults(run=_schema)
     benchmark = commands.add_parser("benchmark", help="how well and how fast the engine isolates simulated faults")
     benchmark.add_argument(
-        "--jobs", type=int, default=500, metavar="N", help="work N simulated jobs (about 0.5 s each); 0 for speed only"
+        "--jobs", type=int, default=500, metavar="N", help="work N simulated jobs (about 1 s each); 0 for speed only"
     )
     benchmark.add_argument("--seed", type=int, default=1, help="another seed gives other vehicles")
     benchmark.set_defaults(run=_benchmark)

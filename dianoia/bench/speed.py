@@ -1,4 +1,4 @@
-"""How long the engine takes: a circuit's first predictions, and each reading after that."""
+"""How long the engine takes: a circuit's first predictions, each reading after that, and what is made ready in between."""
 
 from collections.abc import Mapping
 from dataclasses import replace
@@ -8,7 +8,7 @@ from time import perf_counter
 from dianoia.bench.jobs import GROUPS, prepared, simulated
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import Job
-from dianoia.diagnosis.circuits import circuit_of, forget_circuits
+from dianoia.diagnosis.circuits import circuit_of, forget_circuits, make_ready
 from dianoia.diagnosis.diagnose import Diagnosis
 
 #: Readings a measured job goes through, and jobs taken of each group.
@@ -19,22 +19,23 @@ def measure() -> Mapping[str, float]:
     """Milliseconds over every group of jobs: first predictions, and update with verdict and next reading."""
     Diagnosis(prepared(0, False)).verdict()  # tables read, code warmed
     first = [_first(prepared(row, False)) for row in range(len(GROUPS))]
-    updates = [
-        spent for item in simulated(len(GROUPS) * _JOBS, 5) for spent in _updates(item.job, item.hidden, item.seed)
-    ]
+    worked = [_updates(item.job, item.hidden, item.seed) for item in simulated(len(GROUPS) * _JOBS, 5)]
+    updates = [time for spent, _ in worked for time in spent]
     return {
         "first_predictions_median_ms": round(median(first), 1),
         "first_predictions_worst_ms": round(max(first), 1),
         "update_median_ms": round(median(updates), 1),
         "update_p95_ms": round(quantiles(updates, n=20)[-1], 1),
         "updates": float(len(updates)),
+        "between_readings_worst_ms": round(max(time for _, between in worked for time in between), 1),
     }
 
 
-def _updates(job: Job, hidden: tuple[str, ...], seed: int) -> list[float]:
-    """A vehicle worked by the planner: the time of each update."""
+def _updates(job: Job, hidden: tuple[str, ...], seed: int) -> tuple[list[float], list[float]]:
+    """A vehicle worked by the planner: the time of each update, and of what a server works out after it."""
     vehicle = SimulatedVehicle(job, hidden, seed)
     spent: list[float] = []
+    between: list[float] = []
     readings: list[object] = []
     diagnosis = Diagnosis(job)
     while len(readings) < _READINGS and diagnosis.ranked():
@@ -47,7 +48,10 @@ def _updates(job: Job, hidden: tuple[str, ...], seed: int) -> list[float]:
         diagnosis = Diagnosis(grown)
         diagnosis.verdict()
         spent.append(1000 * (perf_counter() - start))
-    return spent
+        start = perf_counter()
+        make_ready(grown)
+        between.append(1000 * (perf_counter() - start))
+    return spent, between
 
 
 def _first(job: Job) -> float:

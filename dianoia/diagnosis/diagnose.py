@@ -4,8 +4,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import cached_property
 
-import numpy as np
-
 from dianoia.case.check import check
 from dianoia.case.job import Job, job_of
 from dianoia.case.ledger import Reading
@@ -22,6 +20,7 @@ from dianoia.diagnosis.evidence import Evidence, apply, slips, take_in
 from dianoia.diagnosis.explain import because, decision_says, expect_text, reading_says, would_change
 from dianoia.diagnosis.forecast import forecast
 from dianoia.diagnosis.foresight import Foresight, foresee
+from dianoia.diagnosis.learn import high_side_chance
 from dianoia.diagnosis.plan import Aim, Scored, rank
 from dianoia.diagnosis.proof import PartState, part_states, unproven
 from dianoia.diagnosis.session import Circuit, is_battery, tools_missing
@@ -30,7 +29,6 @@ from dianoia.diagnosis.types import Forecast, Judged, Next, Proven, Suspect, Ver
 from dianoia.diagnosis.warn import View, warnings
 from dianoia.diagnosis.why import why_next
 from dianoia.quantities.types import Quantity
-from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.instruments import measured
 from dianoia.readings.judge import Expectation, expect, judge
 from dianoia.readings.model import LoopModel
@@ -319,11 +317,8 @@ class Diagnosis:
 
     def _switch(self) -> HeaterSwitch:
         """The side that the module switches, as far as the readings tell."""
-        model = self.belief.models.get("heater")
-        if not isinstance(model, HeaterModel):
-            return "low-side"
-        own = np.bincount(self.belief.space.rows["heater"], weights=self.posterior, minlength=len(model.hypotheses))
-        return "high-side" if float((own @ self.belief.draws("heater"))[model.high_side].sum()) > 0.5 else "low-side"
+        chance = high_side_chance(self.belief, self.posterior)
+        return "high-side" if (chance or 0.0) > 0.5 else "low-side"
 
     def _loop_chances(self) -> dict[str, float]:
         table = faults()

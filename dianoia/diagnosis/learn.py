@@ -48,11 +48,16 @@ class Learnt:
 def learn(belief: Belief, posterior: Array) -> Learnt:
     """How to take the draws anew by what is believed."""
     by_loop = {loop: thicker(belief, posterior, loop) for loop in belief.models}
+    return Learnt(by_loop, high_side_chance(belief, posterior))
+
+
+def high_side_chance(belief: Belief, posterior: Array) -> float | None:
+    """Chance that the module switches the heater's positive end; None where no heater loop is in play."""
     model = belief.models.get("heater")
     if not isinstance(model, HeaterModel):
-        return Learnt(by_loop)
+        return None
     own = np.bincount(belief.space.rows["heater"], weights=posterior, minlength=len(model.hypotheses))
-    return Learnt(by_loop, float((own @ belief.draws("heater"))[model.high_side].sum()))
+    return float((own @ belief.draws("heater"))[model.high_side].sum())
 
 
 def thicker(belief: Belief, posterior: Array, loop: str) -> Thicker:
