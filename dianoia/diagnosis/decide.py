@@ -3,8 +3,9 @@
 from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 
-from dianoia.case.ledger import ActReading, Reading, ScanReading, VoltageReading
+from dianoia.case.ledger import ActReading, InspectReading, Reading, ScanReading, VoltageReading
 from dianoia.diagnosis.proof import DOUBT, PartState
+from dianoia.readings.judge import is_element
 from dianoia.readings.value import is_commanded
 
 #: Confidence in the exact set of components from which a decision is made.
@@ -32,6 +33,7 @@ _NAMES = {
 MODULE_POWER = "the module's own power and ground, measured"
 COMMANDED = "a reading with the driver commanded and the codes just cleared"
 CODE_AWAY = "the codes cleared and not back"
+ELEMENT_APART = "the element measured at the sensor's own pins, or a good one in its place"
 SEEN_COMMANDED = "the heater's command on the scan tool while it stays off, or the heater commanded with it"
 #: Parts that must be proven sound, besides what is held to be bad, before a component is named.
 _GATES: dict[str, dict[str, tuple[str, ...]]] = {
@@ -113,11 +115,12 @@ def standing(
     loop: str,
     silent_driver: bool = False,
     behind: Sequence[str] = (),
+    element_askable: bool = True,
 ) -> Standing:
     """Where the job stands, were the likeliest component set the decision. chances: of each component being at fault;
     loop: the one whose gates stand; silent_driver: a driver that never switches on is suspected, and a scan tool is at
     hand to tell whether it was ever asked to; behind: parts of the sensor that hide behind a pin of its plug that is held
-    to be open, and must be proven before the pin is named.
+    to be open, and must be proven before the pin is named; element_askable: the element can be measured by itself.
     """
     gate = gate_of(components, loop)
     needed = [*gate, *(() if "sensor" in components else behind)]
@@ -127,6 +130,8 @@ def standing(
         wants.append(MODULE_POWER)
     if loop == "heater" and "module" in components and not _commanded_after_clearing(readings):
         wants.append(COMMANDED)
+    if element_askable and loop == "heater" and "sensor" in components and not any(map(_element_apart, readings)):
+        wants.append(ELEMENT_APART)
     if silent_driver and "module" in components and not any(map(_seen_commanded, readings)):
         wants.append(SEEN_COMMANDED)
     if not components and not _code_stayed_away(readings):
@@ -163,6 +168,12 @@ def _commanded_after_clearing(readings: Sequence[Reading]) -> bool:
         and item.key in ("on", "running") and (item.codes_cleared or "heater-commanded" in item.conditions)
         for item in readings
     )  # fmt: skip
+
+
+def _element_apart(item: Reading) -> bool:
+    if item.struck is not None or isinstance(item, ActReading | InspectReading):
+        return False
+    return item.of == "known-good" or (item.of is None and is_element(item))
 
 
 def _seen_commanded(item: Reading) -> bool:

@@ -15,7 +15,15 @@ from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.candidates import Candidate, same_measurement
 from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.costs import prices_of, stance_of
-from dianoia.diagnosis.decide import CODE_AWAY, COMMANDED, MODULE_POWER, SEEN_COMMANDED, Standing, standing
+from dianoia.diagnosis.decide import (
+    CODE_AWAY,
+    COMMANDED,
+    ELEMENT_APART,
+    MODULE_POWER,
+    SEEN_COMMANDED,
+    Standing,
+    standing,
+)
 from dianoia.diagnosis.evidence import Evidence, apply, slips, take_in
 from dianoia.diagnosis.explain import because, decision_says, expect_text, reading_says, would_change
 from dianoia.diagnosis.forecast import forecast
@@ -38,6 +46,7 @@ CONFIRMING = 0.85
 #: What a gate wants -> the candidates that show it, the simplest first.
 _ASKED_BY = {
     MODULE_POWER: ("module-ground",), COMMANDED: ("lamp-across",), CODE_AWAY: ("clear",),
+    ELEMENT_APART: ("element",),
     SEEN_COMMANDED: ("scan-command-cleared", "control-commanded", "lamp-commanded"),
 }  # fmt: skip
 #: A reading is worth taking again from this chance of a slip on; and no reading is taken more often than this.
@@ -131,7 +140,14 @@ class Diagnosis:
         loop = self._loop_at_fault(posterior)
         silent = loop == "heater" and self._silent_driver(posterior)
         behind = self._behind_the_pin(posterior)
-        return standing(meaning.sets[top], float(chances[top]), each, states, readings, loop, silent, behind)
+        return standing(
+            meaning.sets[top], float(chances[top]), each, states, readings, loop, silent, behind, self._element_askable
+        )
+
+    @property
+    def _element_askable(self) -> bool:
+        out_of_reach = {item.reading for item in self.job.case.cannot}
+        return not out_of_reach.issuperset(_ASKED_BY[ELEMENT_APART])
 
     def _behind_the_pin(self, posterior: Array) -> tuple[str, ...]:
         """The sensor's own part that an open pin of the plug looks like, where such a pin is the likeliest."""

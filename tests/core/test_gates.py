@@ -5,13 +5,14 @@ from unittest import TestCase
 from dianoia.case.ledger import Reading
 from dianoia.diagnosis.decide import (
     COMMANDED,
+    ELEMENT_APART,
     MODULE_POWER,
     SEEN_COMMANDED,
     Standing,
     standing,
 )
 from dianoia.diagnosis.proof import PartState
-from tests.cases import LAMP, SUPPLY, reading
+from tests.cases import ELEMENT, LAMP, SUPPLY, reading
 
 SOUND, BAD, OPEN, DOUBTED = PartState(0.001, (0,)), PartState(0.999, ()), PartState(0.01, ()), PartState(0.3, ())
 POWER = reading(**{**SUPPLY, "red": "battery.positive", "black": "module.power_ground"})
@@ -23,12 +24,12 @@ FORCED = {**LAMP, "with": "heater-commanded"}
 
 def stand(
     components: str, confidence: float = 0.99, chance: float = 0.999, readings: tuple[Reading, ...] = (),
-    silent: bool = False, behind: tuple[str, ...] = (), **states: PartState,
+    silent: bool = False, behind: tuple[str, ...] = (), askable: bool = False, **states: PartState,
 ) -> Standing:  # fmt: skip
     parts = {"supply": SOUND, "control": SOUND, "driver": SOUND, "heater": SOUND, **states}
     named = frozenset(components.split())
     chances = dict.fromkeys(named, chance)
-    return standing(named, confidence, chances, parts, readings, "heater", silent, behind)
+    return standing(named, confidence, chances, parts, readings, "heater", silent, behind, askable)
 
 
 class Gates(TestCase):
@@ -63,6 +64,19 @@ class Gates(TestCase):
         ):
             with self.subTest(why):
                 self.assertEqual(stand("module", readings=readings, silent=silent, driver=BAD).wants, wants)
+
+    def test_no_heater_is_condemned_that_was_not_measured_by_itself(self) -> None:
+        across = reading(**ELEMENT)
+        for why, readings, askable, wants in (
+            ("only in the circuit", (CLEARED,), True, (ELEMENT_APART,)),
+            ("plug apart, at the sensor's pins", (CLEARED, across), True, ()),
+            ("that reading struck", (reading(**ELEMENT, struck="wrong pin"),), True, (ELEMENT_APART,)),
+            ("of the old part", (reading(**ELEMENT, of="old"),), True, (ELEMENT_APART,)),
+            ("a good one in its place", (reading(**{**LAMP, "of": "known-good"}),), True, ()),
+            ("its pins cannot be reached", (CLEARED,), False, ()),
+        ):
+            with self.subTest(why):
+                self.assertEqual(stand("sensor", readings=readings, askable=askable, heater=BAD).wants, wants)
 
     def test_what_may_be_left_open_when_nothing_is_left_to_measure(self) -> None:
         for why, at, decided in (
