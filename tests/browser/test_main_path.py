@@ -2,7 +2,10 @@
 
 from playwright.sync_api import expect
 
+from server.jobs import store
+from server.jobs.models import Job
 from tests.browser.base import BrowserCase
+from tests.cases import STEADY
 
 
 class MainPath(BrowserCase):
@@ -11,6 +14,8 @@ class MainPath(BrowserCase):
     def test_code_three_readings_decision_reload(self) -> None:
         self.start_job()
         expect(self.page.get_by_text("Bank 2 · sensor 2")).to_be_visible()
+        store.change(Job.objects.latest("pk"), {"sensor": STEADY})
+        self.page.reload()
         self.instrument("Ω")
         self.lay("heater supply on the sensor", "heater control on the sensor")
         self.type_reading("OL")

@@ -118,13 +118,13 @@ class Workbench(BrowserCase):
     def test_what_if_and_the_sheet_carry_the_evidence(self) -> None:
         job = self.demo("03")
         self.open(f"/jobs/{job}")
-        self.page.get_by_role("button", name="Without it?").nth(1).click()
+        self.page.get_by_role("button", name="Without it?").nth(2).click()
         expect(self.page.locator(".what-if")).to_contain_text("Keep testing")
         self.page.get_by_role("link", name="Decision sheet").click()
         expect(self.page.get_by_role("heading", name="Replace the sensor")).to_be_visible()
         for section in ("Evidence for it", "Against it, or open", "What would change it", "How sure"):
             expect(self.page.get_by_role("heading", name=section)).to_be_visible()
-        expect(self.page.get_by_role("row")).to_have_count(6)
+        expect(self.page.get_by_role("row")).to_have_count(7)
 
     def test_a_trap_is_said_at_its_reading(self) -> None:
         self.open(f"/jobs/{self.demo('06')}")

@@ -11,7 +11,7 @@ from dianoia.diagnosis.diagnose import Diagnosis, diagnose
 from dianoia.diagnosis.drawing import Drawing, drawing
 from dianoia.families.tables import families
 from dianoia.readings.describe import describe
-from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case, reading
+from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, OPEN_ELEMENT, STEADY, SUPPLY, case, reading
 
 CODES = {"nox": "U029D", "zirconia": "P0130", "titania": "P0130", "limiting-current": "P2237", "two-cell": "P2243"}
 FAMILIES = families()
@@ -97,7 +97,7 @@ class Words(TestCase):
                 self.assertIn(text, describe(reading(**{**SUPPLY, **fields})).state)
 
     def test_reasons_and_what_would_change_them_name_reading_value_and_range(self) -> None:
-        verdict = diagnose(case(BATTERY, SUPPLY, ELEMENT, LAMP, LOADED, sensor=STEADY))
+        verdict = diagnose(case(*OPEN_ELEMENT, sensor=STEADY))
         self.assertTrue(
             any(re.search(r"Reading 3: OL .*ohm expected", line) for line in verdict.because), verdict.because
         )
