@@ -1,0 +1,64 @@
+"""What the core offers as an entry, the core must take."""
+
+from typing import Any
+from unittest import TestCase
+
+from dianoia.case.check import check
+from dianoia.case.choices import LOOKS, choices
+from dianoia.case.job import job_of
+from dianoia.diagnosis.circuits import circuit_of
+from dianoia.diagnosis.observations import usual
+from dianoia.families.tables import families
+from tests.cases import case
+
+CODE = {"nox": "P229E"}
+
+
+def taken(family: str, cell: str, **entry: Any) -> Any:
+    return case(entry, sensor={"family": family, "bank": 1, "position": 1}, code=CODE.get(cell, "P0130"))
+
+
+class Entries(TestCase):
+    """Every choice of every family, entered."""
+
+    def test_every_scan_value_offered_is_taken_and_one_of_the_loops_shows_it(self) -> None:
+        silent = {"battery_voltage", "heater_monitor"}  # told by the tool alone, no evidence
+        for row in families().values():
+            for scan in choices(row).scans:
+                for value in scan.words or ("1",):
+                    with self.subTest(family=row.id, pid=scan.pid, value=value):
+                        one = taken(row.id, row.cell, measure="scan", pid=scan.pid, key="running", value=value)
+                        check(one)
+                        models = circuit_of(job_of(one)).models
+                        shown = any(model.displays(one.readings[0]) for model in models)
+                        self.assertTrue(shown or scan.pid in silent)
+
+    def test_every_look_and_every_outcome_offered_is_taken(self) -> None:
+        row = families()["switching-4w"]
+        offered = choices(row)
+        entries = [
+            {"measure": "inspect", "target": name, "value": value}
+            for name, values in offered.looks.items()
+            for value in values
+        ]
+        entries += [
+            {"measure": "act", "action": name, "value": value}
+            for name, values in offered.acts.items()
+            for value in values
+        ]
+        for entry in entries:
+            with self.subTest(**entry):
+                check(taken(row.id, row.cell, **entry))
+
+    def test_what_is_usually_seen_can_be_entered(self) -> None:
+        for target, values in LOOKS.items():
+            self.assertLessEqual(set(usual(target) or {}), set(values), target)
+
+    def test_each_kind_of_sensor_is_asked_only_for_what_it_has(self) -> None:
+        for family, asked, not_asked in (
+            ("switching-1w", {"sensor_voltage", "short_trim"}, {"heater_current", "cell_current", "nox"}),
+            ("wideband-5w", {"cell_current", "lambda", "heater_command"}, {"sensor_voltage", "nox"}),
+            ("nox-can-4w", {"nox", "nox_status", "can_messages"}, {"sensor_voltage", "long_trim", "heater_current"}),
+        ):
+            pids: set[str] = {scan.pid for scan in choices(families()[family]).scans}
+            self.assertTrue(asked <= pids and not (not_asked & pids), family)

@@ -1,0 +1,36 @@
+"""What is worked out between readings, and that it never stands in their way."""
+
+import json
+from unittest.mock import patch
+
+from django.test import TestCase
+
+from dianoia.case.job import job_of
+from server.jobs import ahead
+from tests.cases import SUPPLY, case
+
+
+class LookingAhead(TestCase):
+    """The background work after a reading."""
+
+    def test_a_reading_taken_sets_it_off_with_that_reading_in_the_ledger(self) -> None:
+        body = {"codes": "P0057", "vehicle": {"label": "Bus 4"}}
+        view = self.client.post("/api/jobs", json.dumps(body), content_type="application/json").json()
+        with patch("server.jobs.api.look_ahead") as looked:
+            self.client.post(f"/api/jobs/{view['id']}/readings", json.dumps(SUPPLY), content_type="application/json")
+        (job,) = looked.call_args.args
+        self.assertEqual([item.value for item in job.case.readings], [SUPPLY["value"]])
+
+    def test_a_failure_is_told_in_the_log_and_the_next_one_is_still_done(self) -> None:
+        done: list[object] = []
+
+        def fails_once(job: object) -> None:
+            done.append(job)
+            if len(done) == 1:
+                raise ValueError("no luck")
+
+        with patch("server.jobs.ahead.make_ready", fails_once), self.assertLogs("server.jobs.ahead", "ERROR"):
+            for _ in range(2):
+                ahead.look_ahead(job_of(case(SUPPLY)))
+            ahead._worker.submit(lambda: None).result(10)
+        self.assertEqual(len(done), 2)
