@@ -38,6 +38,7 @@ def _updates(job: Job, hidden: tuple[str, ...], seed: int) -> tuple[list[float],
     between: list[float] = []
     readings: list[object] = []
     diagnosis = Diagnosis(job)
+    make_ready(job)
     while len(readings) < _READINGS and diagnosis.ranked():
         taken = vehicle.take(diagnosis.ranked()[0].candidate.probe)
         if taken is None:

@@ -7,10 +7,13 @@ ready before it is taken.
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import replace
+from itertools import product
 from threading import RLock
+from typing import get_args
 
 from dianoia.case.job import Job
 from dianoia.case.ledger import Reading
+from dianoia.case.terms import HeaterSwitch
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.evidence import take_in
 from dianoia.diagnosis.learn import Learnt, learn, standing_draws
@@ -40,17 +43,19 @@ def circuit_of(job: Job) -> Circuit:
 
 
 def make_ready(job: Job) -> None:
-    """Work out what the job's next reading will need, whichever it is."""
+    """Work out what the job's next reading will need, whichever it is and whatever it makes suspected."""
     counted = _counted(job)
     with _lock:
-        if not _learns(job, counted):
-            return
-        circuit = _circuit(job, counted)
+        learns = _learns(job, counted)
+        circuit = _circuit(job, counted if learns else counted[: _learnt_at(job, counted)])
         circuit.prepare(job)
         models = circuit.models_for(job)
-        take_in(circuit.belief(models), counted)
-        for candidate in circuit.offered(job):
-            for model in models:
+        if learns:
+            take_in(circuit.belief(models), counted)
+        for switch in get_args(HeaterSwitch):
+            offered = circuit.offered(job, frozenset(circuit.loops), switch)
+            circuit.work_out_offered(offered)
+            for candidate, model in product(offered, models):
                 model.unanchored.outcomes(candidate.probe)
 
 

@@ -228,4 +228,6 @@ def _answer(view: JobView, status: int = 200) -> HttpResponse:
 
 
 def _view(job: Job) -> JobView:
-    return view_of(job.pk, work_out(store.case_of(job)))
+    worked = work_out(store.case_of(job))
+    look_ahead(worked.job)
+    return view_of(job.pk, worked)
