@@ -2,12 +2,15 @@
 
 import logging
 from concurrent.futures import ThreadPoolExecutor
+from time import sleep
 
 from dianoia.case.job import Job
 from dianoia.diagnosis.circuits import make_ready
 
 _worker = ThreadPoolExecutor(max_workers=1, thread_name_prefix="ahead")
 _log = logging.getLogger(__name__)
+#: The screen that shows the judgement has the processor first.
+PAUSE_S = 0.3
 
 
 def look_ahead(job: Job) -> None:
@@ -16,6 +19,7 @@ def look_ahead(job: Job) -> None:
 
 
 def _make_ready(job: Job) -> None:
+    sleep(PAUSE_S)
     try:
         make_ready(job)
     except Exception:  # the next reading then works it out itself
