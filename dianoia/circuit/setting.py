@@ -1,6 +1,7 @@
 """The state of vehicle and plugs, reduced to what changes a circuit."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from dianoia.case.ledger import State
 
@@ -37,6 +38,7 @@ _BUILT_IN = {
 }
 
 
+@lru_cache(maxsize=4096)
 def setting_of(state: State, resistance: bool = False) -> Setting:
     """The setting a reading was taken in. A resistance defaults to key off and the connector unplugged."""
     conditions = state.conditions

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence, Set
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 from pathlib import Path
 from typing import Any
 
@@ -40,6 +40,11 @@ class Candidate:
     hazards: tuple[str, ...] = ()
     cells: tuple[str, ...] = ()
     brief: bool = False
+
+    @cached_property
+    def asks(self) -> tuple[object, ...]:
+        """See ``asked``."""
+        return asked(self.probe)
 
 
 @cache
@@ -109,13 +114,18 @@ def _reachable(probe: Any, family: FamilyRow) -> bool:
     return known and (points[0] != points[1] or not points[0])
 
 
+_ASKED = ("measure", "of", "red", "black", "at", "pid", "signal", "target", "action", "load", "jumper", "in_place_of")
+
+
+def asked(probe: Any) -> tuple[object, ...]:
+    """What is read and where, the state of the vehicle left out."""
+    return tuple(getattr(probe, name, None) for name in _ASKED)
+
+
 def same_measurement(candidate: Candidate, reading: Reading, setting: Setting | None = None) -> bool:
     """Whether a reading already is what the candidate asks for. setting: the reading's, where it is at hand."""
     probe = candidate.probe
-    if probe.measure != reading.measure or probe.of != reading.of:
-        return False
-    names = ("red", "black", "at", "pid", "signal", "target", "action", "load", "jumper", "in_place_of")
-    if any(getattr(probe, name, None) != getattr(reading, name, None) for name in names):
+    if candidate.asks != asked(reading):
         return False
     if getattr(probe, "watts", 0) > getattr(reading, "watts", 0):
         return False

@@ -57,6 +57,7 @@ def make_ready(job: Job) -> None:
             circuit.work_out_offered(offered)
             for candidate, model in product(offered, models):
                 model.unanchored.outcomes(candidate.probe)
+                model.outcomes(candidate.probe)
 
 
 def forget_circuits() -> None:

@@ -10,9 +10,9 @@ from dianoia.case.ledger import Reading
 from dianoia.case.terms import HeaterSwitch
 from dianoia.case.types import Case
 from dianoia.circuit.network import Array
-from dianoia.circuit.setting import setting_of
+from dianoia.circuit.setting import Setting, setting_of
 from dianoia.diagnosis.belief import Belief
-from dianoia.diagnosis.candidates import Candidate, same_measurement
+from dianoia.diagnosis.candidates import Candidate, asked, same_measurement
 from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.costs import prices_of, stance_of
 from dianoia.diagnosis.decide import (
@@ -309,19 +309,19 @@ class Diagnosis:
     def _first_and_again(self, offered: Sequence[Candidate]) -> tuple[list[Candidate], list[Candidate]]:
         """Candidates not taken since the last repair, or taken once and doubtful; and those that may be repeated."""
         since = max((item.place for item in self.taken if item.renewed), default=-1)
-        fresh = [
-            (item, setting_of(item, item.measure == "resistance"))
-            for item in self.job.case.readings[since + 1 :]
-            if item.struck is None
-        ]
+        fresh: dict[object, list[tuple[Reading, Setting]]] = {}
+        for item in self.job.case.readings[since + 1 :]:
+            if item.struck is None:
+                fresh.setdefault(asked(item), []).append((item, setting_of(item, item.measure == "resistance")))
         doubted = self._doubted() if fresh else frozenset()
         first, again = [], []
-        for item in offered:
-            before = [old for old, setting in fresh if same_measurement(item, old, setting)]
+        for candidate in offered:
+            alike = fresh.get(candidate.asks, ())
+            before = [old for old, setting in alike if same_measurement(candidate, old, setting)]
             if not before or (len(before) < TAKEN_AT_MOST and all(id(old) in doubted for old in before)):
-                first.append(item)
-            elif len(before) < TAKEN_AT_MOST and item.probe.measure not in ("inspect", "act"):
-                again.append(item)
+                first.append(candidate)
+            elif len(before) < TAKEN_AT_MOST and candidate.probe.measure not in ("inspect", "act"):
+                again.append(candidate)
         return first, again
 
     def offered(self) -> list[Candidate]:

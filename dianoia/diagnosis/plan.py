@@ -19,6 +19,7 @@ from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.candidates import Candidate
 from dianoia.diagnosis.components import Meaning
 from dianoia.diagnosis.costs import Prices, Stance, cost, hazard
+from dianoia.diagnosis.information import information
 from dianoia.diagnosis.observations import chances
 from dianoia.diagnosis.others import met_by
 from dianoia.diagnosis.proof import LOADED_PARTS, hidden_faults, under_load
@@ -124,8 +125,7 @@ def rank(belief: Belief, meaning: Meaning, posterior: Array, offered: Sequence[C
 
 def _scored(offered: Sequence[Candidate], outlook: Outlook, groups: Sequence[_Question], aim: Aim) -> list[Scored]:
     scored = []
-    for candidate in offered:
-        bits, settles = _worth(candidate, outlook.tables(candidate.probe), groups)
+    for candidate, bits, settles in _worth(offered, outlook, groups):
         if bits < WORTHLESS:
             continue
         minutes = cost(candidate, aim.stance, aim.prices)
@@ -134,6 +134,28 @@ def _scored(offered: Sequence[Candidate], outlook: Outlook, groups: Sequence[_Qu
         score = favour * bits / (minutes + hazard(candidate, aim.prices))
         scored.append(Scored(candidate, minutes, bits, score, settles))
     return sorted(scored, key=lambda item: -item.score)
+
+
+def _worth(
+    offered: Sequence[Candidate], outlook: Outlook, questions: Sequence[_Question]
+) -> list[tuple[Candidate, float, frozenset[str]]]:
+    """Of every candidate that shows anything, the bits about the decision and its proofs, and the parts still to be
+    proven that it settles.
+    """
+    shown = [(candidate, outlook.tables(candidate.probe)) for candidate in offered]
+    shown = [(candidate, tables) for candidate, tables in shown if tables]
+    if not shown:
+        return []
+    bits = information([item.weight for item in questions], [table for _, tables in shown for table in tables])
+    worth, first = [], 0
+    for candidate, tables in shown:
+        best = bits[:, first : first + len(tables)].max(axis=1).tolist()
+        first += len(tables)
+        loaded = under_load(candidate.probe)
+        asked = [pair for pair in zip(questions, best, strict=True) if loaded or pair[0].part not in LOADED_PARTS]
+        settled = frozenset(item.part for item, gained in asked if item.part and gained > SETTLES)
+        worth.append((candidate, sum(item.importance * gained for item, gained in asked), settled))
+    return worth
 
 
 def _groups(meaning: Meaning, posterior: Array, needed: Sequence[str]) -> list[_Question]:
@@ -151,31 +173,6 @@ def _groups(meaning: Meaning, posterior: Array, needed: Sequence[str]) -> list[_
                            posterior * ~bad * ((1 - doubt) / max(1 - chance, 1e-12))])  # fmt: skip
         questions.append(_Question(weight, PROOF_WEIGHT, part))
     return questions
-
-
-def _worth(
-    candidate: Candidate, tables: Sequence[Array], questions: Sequence[_Question]
-) -> tuple[float, frozenset[str]]:
-    """Bits about the decision and its proofs, and the parts still to be proven that the reading settles."""
-    if not tables:
-        return 0.0, frozenset()
-    loaded = under_load(candidate.probe)
-    asked = [item for item in questions if loaded or item.part not in LOADED_PARTS]
-    bits = [max(information(item.weight @ table) for table in tables) for item in asked]
-    settled = frozenset(item.part for item, gained in zip(asked, bits, strict=True) if item.part and gained > SETTLES)
-    return sum(item.importance * gained for item, gained in zip(asked, bits, strict=True)), settled
-
-
-def information(joint: Array) -> float:
-    """Mutual information in bits of a table of joint chances (groups, outcomes)."""
-    total = float(joint.sum())
-    if total <= 1e-12:
-        return 0.0
-    every = np.concatenate((joint.sum(axis=1), joint.sum(axis=0), joint.ravel()))
-    weights = np.where(every > 1e-15, every, 1.0)
-    own = weights * np.log2(weights)
-    ends = sum(joint.shape)
-    return float(own[ends:].sum() - own[:ends].sum()) / total + float(np.log2(total))
 
 
 def typical(candidate: Candidate, belief: Belief) -> Mapping[str, Display] | None:

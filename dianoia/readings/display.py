@@ -59,8 +59,10 @@ class Figure:
         count = ranked.shape[1]
         reach = min(NEIGHBOURS, count - 1)
         stretch = ranked[:, reach:] - ranked[:, : count - reach]
-        around = np.pad(stretch, ((0, 0), (reach, reach)), constant_values=np.inf)
-        spacing = np.lib.stride_tricks.sliding_window_view(around, reach + 1, axis=1).min(axis=2)
+        spacing = np.full_like(ranked, np.inf)
+        for first in range(reach + 1):  # of the stretches that hold it, each begins so many draws before it
+            held = spacing[:, first : first + stretch.shape[1]]
+            np.minimum(held, stretch, out=held)
         widths = np.empty_like(spacing)
         np.put_along_axis(widths, order, np.hypot(WIDTH, THIN * np.minimum(spacing, 200.0)), axis=1)
         return widths

@@ -6,6 +6,7 @@ meter's own 10 Mohm load the point. An ohmmeter sends a small current, so a live
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -16,6 +17,8 @@ from dianoia.circuit.setting import Setting, setting_of
 from dianoia.quantities.parse import parse
 from dianoia.readings.display import Display, Figure, Words
 
+#: To sum from, at the precision of what is summed.
+_NOTHING = np.zeros(1, dtype=np.float32)
 #: A multimeter's input, in ohms.
 METER_OHMS = 10e6
 #: Test current of an ohmmeter, in amperes; on a live circuit it reads off by volts over this.
@@ -81,6 +84,7 @@ def query_of(probe: Probe) -> Query | None:
     return None
 
 
+@lru_cache(maxsize=4096)
 def measured(probe: Any) -> tuple[object, ...]:
     """What makes two probes show the same: instrument, points and state, not the value."""
     setting = setting_of(probe, resistance=isinstance(probe, ResistanceProbe))
@@ -141,7 +145,7 @@ def _loaded(seen: Seen, load_ohms: float) -> dict[str, tuple[Array, ...]]:
 
 
 def _average(seen: Seen, volts: Mapping[str, tuple[Array, ...]]) -> Array:
-    total: Array = sum((seen.share[phase] * volts[phase][0] for phase in volts), np.zeros(1))
+    total: Array = sum((seen.share[phase] * volts[phase][0] for phase in volts), _NOTHING)
     return total
 
 
@@ -162,7 +166,7 @@ def _ohmmeter(probe: ResistanceProbe, seen: Seen) -> Figure:
 def _lamp(probe: LampProbe, seen: Seen) -> Words:
     load = seen.system_v / LED_AMPS if probe.kind == "led" else _lamp_ohms(seen.system_v, probe.watts)
     lit = {phase: np.abs(volts[0]) / seen.system_v for phase, volts in _loaded(seen, load).items()}
-    power = sum((seen.share[phase] * lit[phase] ** 2 for phase in lit), np.zeros(1))
+    power = sum((seen.share[phase] * lit[phase] ** 2 for phase in lit), _NOTHING)
     level = np.sqrt(power)
     spread = max(lit.values(), key=lambda item: float(np.mean(item))) - min(
         lit.values(), key=lambda item: float(np.mean(item))
@@ -189,7 +193,7 @@ def _scope(seen: Seen) -> dict[str, Figure]:
     present = np.stack([np.where(seen.share[phase] > 0.02, volts[phase][0], np.nan) for phase in phases])
     high, low = np.nanmax(present, axis=0), np.nanmin(present, axis=0)
     middle = (high + low) / 2
-    duty_low = sum((seen.share[phase] * (volts[phase][0] < middle) for phase in phases), np.zeros(1))
+    duty_low = sum((seen.share[phase] * (volts[phase][0] < middle) for phase in phases), _NOTHING)
     switching = high - low > SWITCHING * seen.system_v
     stray = _stray(seen)
     return {

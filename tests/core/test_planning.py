@@ -16,8 +16,8 @@ from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.costs import Prices, Stance, after, cost, general_minutes, hazard, prices_of, stance_of
 from dianoia.diagnosis.diagnose import Diagnosis, diagnose
 from dianoia.diagnosis.forecast import stop
+from dianoia.diagnosis.information import information
 from dianoia.diagnosis.lookahead import Problem, choose
-from dianoia.diagnosis.plan import information
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, OPEN_ELEMENT, STEADY, SUPPLY, case, reading
 from tests.strategies import problems
 
@@ -66,13 +66,25 @@ class Looking(TestCase):
         [(_, proven)] = problem.branches(sensor, 1)
         self.assertTrue(problem.decided(proven))
 
-    @given(st.lists(st.lists(st.floats(0, 1), min_size=4, max_size=4), min_size=2, max_size=5))
-    def test_information_is_never_negative_and_nothing_for_groups_that_show_alike(
-        self, rows: list[list[float]]
+    @given(st.integers(0, 2**32), st.lists(st.integers(1, 4), min_size=1, max_size=3))
+    def test_information_is_what_knowing_the_group_takes_from_the_doubt_about_the_outcome(
+        self, seed: int, groups: list[int]
     ) -> None:
-        joint = np.array(rows)
-        self.assertGreaterEqual(information(joint), -1e-9)
-        self.assertAlmostEqual(information(np.outer([0.3, 0.7], joint[0])), 0.0, places=6)
+        random = np.random.default_rng(seed)
+        questions = [random.random((number, 6)) * (random.random((number, 6)) > 0.3) for number in groups]
+        tables = [random.dirichlet(np.ones(outcomes), 6) for outcomes in (2, 5)]
+        alike = np.tile(random.dirichlet(np.ones(3)), (6, 1))
+        found = information(questions, [*tables, alike])
+        np.testing.assert_allclose(found[:, 2], 0.0, atol=1e-9)
+        for row, question in enumerate(questions):
+            share = question / max(question.sum(), 1e-300)
+            for place, table in enumerate(tables):
+                each = [share[group].sum() * self.doubt(share[group] @ table) for group in range(len(share))]
+                self.assertAlmostEqual(found[row, place], self.doubt(share.sum(axis=0) @ table) - sum(each), places=6)
+
+    def doubt(self, chances: Any) -> float:
+        kept = chances[chances > 0] / max(chances.sum(), 1e-300)
+        return float(-(kept * np.log2(kept)).sum())
 
     def test_the_planner_comes_within_a_twentieth_of_the_optimum_and_beats_every_style(self) -> None:
         found = compare()

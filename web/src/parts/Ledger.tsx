@@ -1,5 +1,5 @@
 import { Button, Input } from 'antd'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import type { JobView } from '../api/client'
 import { useStrike, useWithout } from '../api/jobs'
 import { DECISION } from '../model/words'
@@ -17,31 +17,36 @@ export function Ledger(props: { view: JobView; shown: number | null; onShow: (pl
   return (
     <ol className="ledger" reversed>
       {places.map((place) => (
-        <Line key={place} view={view} place={place} shown={props.shown === place} onShow={props.onShow} onOpen={(what) => setOpen({ place, what })}>
+        <li key={place} className={`line ${result(view, place)} ${props.shown === place ? 'shown' : ''}`} value={place + 1}>
+          <Line words={view.ledger[place]} reading={view.case.readings[place]} judged={view.verdict.judged[place]} place={place} onShow={props.onShow} onOpen={setOpen} />
           {open?.place === place && open.what === 'strike' && <StrikeForm view={view} place={place} onDone={() => setOpen(null)} />}
           {open?.place === place && open.what === 'without' && <Without view={view} place={place} />}
-        </Line>
+        </li>
       ))}
     </ol>
   )
 }
 
-function Line(props: {
-  view: JobView
+const CLOCK = new Intl.DateTimeFormat([], { hour: '2-digit', minute: '2-digit', hour12: false })
+
+function result(view: JobView, place: number): string {
+  return view.case.readings[place]?.struck ? 'struck' : (view.verdict.judged[place]?.result ?? '')
+}
+
+/** A line that stays as it is when readings are added: a long ledger must not hold up the newest. */
+const Line = memo(function Line(props: {
+  words: JobView['ledger'][number] | undefined
+  reading: JobView['case']['readings'][number] | undefined
+  judged: JobView['verdict']['judged'][number] | undefined
   place: number
-  shown: boolean
   onShow: (place: number) => void
-  onOpen: (what: 'strike' | 'without') => void
-  children: React.ReactNode
+  onOpen: (open: { place: number; what: 'strike' | 'without' }) => void
 }) {
-  const { view, place } = props
-  const words = view.ledger[place]
-  const reading = view.case.readings[place]
-  const judged = view.verdict.judged[place]
+  const { words, reading, judged, place } = props
   if (!words || !reading || !judged) return null
   const struck = reading.struck
   return (
-    <li className={`line ${struck ? 'struck' : judged.result} ${props.shown ? 'shown' : ''}`} value={place + 1}>
+    <>
       <button type="button" className="line-main" onClick={() => props.onShow(place)}>
         <span className="mark" aria-label={struck ? 'struck' : judged.result}>
           {struck ? '—' : RESULT_MARK[judged.result]}
@@ -51,22 +56,21 @@ function Line(props: {
           {words.where} <span className="muted">{words.state}</span>
         </span>
         <span className="says" title={judged.says}>{struck ? `Struck: ${struck}` : judged.expected && `${judged.against === 'spec' ? 'Spec' : 'Sound'}: ${judged.expected}`}</span>
-        <time className="muted">{reading.taken ? new Date(reading.taken).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false }) : ''}</time>
+        <time className="muted">{reading.taken ? CLOCK.format(new Date(reading.taken)) : ''}</time>
       </button>
       {!struck && (
         <span className="line-acts">
-          <button type="button" className="quiet" onClick={() => props.onOpen('without')}>
+          <button type="button" className="quiet" onClick={() => props.onOpen({ place, what: 'without' })}>
             Without it?
           </button>
-          <button type="button" className="quiet" onClick={() => props.onOpen('strike')}>
+          <button type="button" className="quiet" onClick={() => props.onOpen({ place, what: 'strike' })}>
             Strike
           </button>
         </span>
       )}
-      {props.children}
-    </li>
+    </>
   )
-}
+})
 
 function StrikeForm({ view, place, onDone }: { view: JobView; place: number; onDone: () => void }) {
   const [reason, setReason] = useState('')
