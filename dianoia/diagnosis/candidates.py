@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence, Set
 from dataclasses import dataclass
-from functools import cache, cached_property
+from functools import cache, cached_property, lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -117,6 +117,7 @@ def _reachable(probe: Any, family: FamilyRow) -> bool:
 _ASKED = ("measure", "of", "red", "black", "at", "pid", "signal", "target", "action", "load", "jumper", "in_place_of")
 
 
+@lru_cache(maxsize=4096)
 def asked(probe: Any) -> tuple[object, ...]:
     """What is read and where, the state of the vehicle left out."""
     return tuple(getattr(probe, name, None) for name in _ASKED)

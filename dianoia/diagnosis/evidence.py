@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from dianoia.case.ledger import ActReading, InspectReading, Reading
 from dianoia.case.types import MOST_READINGS
@@ -151,12 +152,17 @@ def _cloud(model: LoopModel, likelihood: Array) -> Array:
 
 def slips(belief: Belief, taken: Sequence[Evidence], posterior: Array) -> Mapping[int, float]:
     """Chance, for each numeric reading, that it is a slip: that nothing believed in would show it."""
+    believed = {loop: _believed(belief, loop, posterior) for loop in belief.models}
     found = {}
     for item in taken:
-        if item.fit is None:
-            continue
-        own = np.bincount(belief.space.rows[item.loop], weights=posterior, minlength=item.fit.shape[0])
-        rows = np.flatnonzero(own > _BELIEVED)
-        missed = item.fit[rows] <= _SLIP_LEVEL
-        found[item.place] = float((own[rows, None] * belief.draws(item.loop)[rows] * missed).sum())
+        if item.fit is not None:
+            rows, weight = believed[item.loop]
+            found[item.place] = float(weight[item.fit[rows] <= _SLIP_LEVEL].sum())
     return found
+
+
+def _believed(belief: Belief, loop: str, posterior: Array) -> tuple[NDArray[np.int64], Array]:
+    """A loop's hypotheses that are believed in, and the chance of each with each draw, (rows, draws)."""
+    own = np.bincount(belief.space.rows[loop], weights=posterior, minlength=len(belief.models[loop].hypotheses))
+    rows = np.flatnonzero(own > _BELIEVED)
+    return rows, own[rows, None] * belief.draws(loop)[rows]

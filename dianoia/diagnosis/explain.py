@@ -84,10 +84,9 @@ def because(
     """The evidence for where the job stands, strongest first."""
     lines = []
     by_place = {item.reading: item for item in judged}
-    speaking = sorted(taken, key=lambda item: -_for_found(item, found, meaning, prior))
-    telling = [
-        item for item in speaking[:4] if _for_found(item, found, meaning, prior) > 0.4 and item.place in by_place
-    ]
+    speaks = _for_found(taken, found, meaning, prior)
+    speaking = sorted(range(len(taken)), key=lambda number: -speaks[number])[:4]
+    telling = [taken[number] for number in speaking if speaks[number] > 0.4 and taken[number].place in by_place]
     lines += [f"Reading {item.place + 1}: {by_place[item.place].says}" for item in telling]
     for part, state in states.items():
         if state.proven:
@@ -101,18 +100,20 @@ def because(
     return tuple(lines)
 
 
-def _for_found(item: Evidence, found: Sequence[str], meaning: Meaning, prior: Array) -> float:
-    """Log-odds by which a reading alone speaks for what was found (or for no fault)."""
+def _for_found(taken: Sequence[Evidence], found: Sequence[str], meaning: Meaning, prior: Array) -> list[float]:
+    """Log-odds by which each reading alone speaks for what was found (or for no fault)."""
     rows = np.zeros(len(prior), dtype=bool)
     for name in found:
         rows |= meaning.has_fault[name]
     if not found:
         rows = meaning.set_of == meaning.sets.index(frozenset())
-    if not rows.any() or rows.all():
-        return 0.0
-    weighted = prior * np.exp(item.odds - item.odds.max())
-    ours, others = weighted[rows].sum() / prior[rows].sum(), weighted[~rows].sum() / prior[~rows].sum()
-    return float(np.log(max(ours, 1e-300)) - np.log(max(others, 1e-300)))
+    if not taken or not rows.any() or rows.all():
+        return [0.0] * len(taken)
+    shares = np.stack([prior * rows / prior[rows].sum(), prior * ~rows / prior[~rows].sum()], axis=1)
+    odds = np.stack([item.odds - item.odds.max() for item in taken])
+    ours, others = np.log(np.maximum(np.exp(odds) @ shares, 1e-300)).T
+    speaks: list[float] = (ours - others).tolist()
+    return speaks
 
 
 def would_change(

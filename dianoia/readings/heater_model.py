@@ -51,6 +51,7 @@ class HeaterModel(CircuitModel):
             ON: np.array(["driver-open" in h for h in self.hypotheses]),
             OFF: np.array(["driver-stuck-on" in h and "driver-open" not in h for h in self.hypotheses]),
         }
+        self._shares: dict[Setting, dict[str, Array]] = {}
         self._anchor: Mapping[str, float] = {}
         self._unanchored: HeaterModel | None = None
 
@@ -139,9 +140,11 @@ class HeaterModel(CircuitModel):
 
     def share(self, setting: Setting) -> dict[str, Array]:
         """The driver on by command unless latched off, else off."""
-        command = np.concatenate([loop.command(setting) for loop in self.loops])[None]
-        on = command * (1.0 - self.latched(setting))
-        return {ON: on, OFF: 1.0 - on}
+        if setting not in self._shares:
+            command = np.concatenate([loop.command(setting) for loop in self.loops])[None]
+            on = command * (1.0 - self.latched(setting))
+            self._shares[setting] = {ON: on, OFF: 1.0 - on}
+        return self._shares[setting]
 
     def flicker(self) -> Array:
         """Chance that the PWM is slow enough to be seen, from its frequency spread 2 to 300 Hz."""

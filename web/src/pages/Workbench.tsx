@@ -1,4 +1,4 @@
-import { useEffect, useReducer, useState } from 'react'
+import { useCallback, useEffect, useReducer, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { JobView } from '../api/client'
 import { useAddReading, useChangeJob, useJob } from '../api/jobs'
@@ -49,6 +49,7 @@ function firstDraft(view: JobView): Draft {
 function Bench({ view }: { view: JobView }) {
   const [draft, dispatch] = useReducer(reduce, view, firstDraft)
   const [shown, setShown] = useState<number | null>(null)
+  const touch = useCallback((point: string) => dispatch({ type: 'touch', point }), [])
   const propose = (next: JobView) => dispatch({ type: 'propose', probe: next.verdict.next?.reading ?? null })
   const [sending, setSending] = useState(false)
   const add = useAddReading(view.id, (next) => {
@@ -97,10 +98,10 @@ function Bench({ view }: { view: JobView }) {
         <LightSwitch />
       </header>
       <aside className="bench-left" aria-label="What the code says">
-        <CodeCard view={view} />
+        <CodeCard job={view.id} codes={view.codes} address={view.address} place={view.place} />
       </aside>
       <section className="bench-board" aria-label="The circuit">
-        <CircuitBoard view={view} draft={draft} onTouch={(point) => dispatch({ type: 'touch', point })} shown={shown} />
+        <CircuitBoard view={view} draft={draft} onTouch={touch} shown={shown} />
       </section>
       <section className="bench-meter" aria-label="The meter">
         <Meter

@@ -1,3 +1,4 @@
+import { memo } from 'react'
 import type { Drawing } from '../api/client'
 import { percent } from '../model/words'
 
@@ -5,7 +6,7 @@ type Element = Drawing['elements'][number]
 type Corner = [number, number]
 
 /** One part of the circuit. Its state is told by line first: dashed, heavy, hatched, crossed. */
-export function BoardElement({ element, apart, moduleApart }: { element: Element; apart: boolean; moduleApart: boolean }) {
+export const BoardElement = memo(function BoardElement({ element, apart, moduleApart }: { element: Element; apart: boolean; moduleApart: boolean }) {
   const [a, b] = [element.path[0] as Corner, element.path.at(-1) as Corner]
   const middle: Corner = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]
   return (
@@ -16,7 +17,7 @@ export function BoardElement({ element, apart, moduleApart }: { element: Element
       {element.state === 'proven' && element.label !== '' && element.kind !== 'inline' && element.kind !== 'ground' && <Tick element={element} x={middle[0]} y={middle[1]} />}
     </g>
   )
-}
+})
 
 /** A hatched band, wider with belief, under a suspect part. */
 function Belief({ element, a, b }: { element: Element; a: Corner; b: Corner }) {

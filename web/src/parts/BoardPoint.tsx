@@ -1,8 +1,8 @@
-import type { KeyboardEvent } from 'react'
+import { type KeyboardEvent, memo } from 'react'
 import type { Drawing } from '../api/client'
 
 /** A place for a probe: a small ring in a large touch area. */
-export function BoardPoint(props: {
+export const BoardPoint = memo(function BoardPoint(props: {
   point: Drawing['points'][number]
   lead: 'red' | 'black' | 'clamp' | null
   onTouch?: (point: string) => void
@@ -23,4 +23,4 @@ export function BoardPoint(props: {
       <circle cx={point.x} cy={point.y} r={lead ? 9 : 5.5} className="ring" />
     </g>
   )
-}
+})

@@ -1,9 +1,10 @@
+import { memo } from 'react'
 import { Link } from 'react-router'
-import type { Decoded, JobView } from '../api/client'
+import type { Decoded } from '../api/client'
 import { PlaceSketch } from './PlaceSketch'
 
-export function CodeCard({ view }: { view: JobView }) {
-  const primary = view.codes.find((code) => code.kind === 'oxygen' || code.kind === 'nox') ?? view.codes[0]
+export const CodeCard = memo(function CodeCard({ job, codes, address, place }: { job: number; codes: Decoded[]; address: string; place: string }) {
+  const primary = codes.find((code) => code.kind === 'oxygen' || code.kind === 'nox') ?? codes[0]
   if (!primary) return <p className="muted">No code: the sensor was chosen by hand.</p>
   return (
     <>
@@ -12,21 +13,21 @@ export function CodeCard({ view }: { view: JobView }) {
         <strong>{primary.title}.</strong>
       </p>
       <Says code={primary} />
-      {primary.kind === 'oxygen' && <PlaceSketch address={view.address} />}
+      {primary.kind === 'oxygen' && <PlaceSketch address={address} />}
       <p>
-        <strong>{view.place}</strong>
+        <strong>{place}</strong>
       </p>
-      <Link to={`/jobs/${view.id}/place`} className="quiet">
+      <Link to={`/jobs/${job}/place`} className="quiet">
         Where it sits, plug and pins
       </Link>
-      <Link to={`/jobs/${view.id}/figures`} className="quiet">
+      <Link to={`/jobs/${job}/figures`} className="quiet">
         This sensor’s figures
       </Link>
-      {view.codes.length > 1 && (
+      {codes.length > 1 && (
         <>
           <h3>Order to work in</h3>
           <ol className="triage">
-            {view.codes.map((code, index) => (
+            {codes.map((code, index) => (
               <li key={`${code.code}${index}`}>
                 <details>
                   <summary>
@@ -41,7 +42,7 @@ export function CodeCard({ view }: { view: JobView }) {
       )}
     </>
   )
-}
+})
 
 function Says({ code }: { code: Decoded }) {
   return (
