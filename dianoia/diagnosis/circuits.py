@@ -28,7 +28,7 @@ LEARN_AFTER, WORN, LEARN_UNTIL = 3, 8.0, 60
 _Key = tuple[str, bool, str, str]
 _circuits: OrderedDict[_Key, Circuit] = OrderedDict()
 _points: dict[tuple[str, str], int] = {}
-_worn: dict[tuple[str, str], bool] = {}
+_worn: dict[tuple[str, str, int], bool] = {}
 #: Two requests must not work out the same circuit at once.
 _lock = RLock()
 
@@ -38,6 +38,17 @@ def circuit_of(job: Job) -> Circuit:
     counted = _counted(job)
     with _lock:
         circuit = _circuit(job, counted[: _learnt_at(job, counted)])
+        circuit.prepare(job)
+        return circuit
+
+
+def standing_circuit(job: Job) -> Circuit:
+    """The same, with the newest reading too where too few draws stand after it: what a decision has to rest on."""
+    counted = _counted(job)
+    with _lock:
+        if not _learns(job, counted, after=1):
+            return circuit_of(job)
+        circuit = _circuit(job, counted)
         circuit.prepare(job)
         return circuit
 
@@ -100,18 +111,21 @@ def _learnt_at(job: Job, counted: Sequence[Reading]) -> int:
     return _points[key]
 
 
-def _learns(job: Job, counted: Sequence[Reading]) -> bool:
-    """Whether too few draws still stand after these readings, so that those to come need new ones."""
-    key = (_case(job), repr(counted))
+def _learns(job: Job, counted: Sequence[Reading], after: int = LEARN_AFTER) -> bool:
+    """Whether too few draws still stand after these readings, so that those to come need new ones.
+
+    after: readings since the draws were taken from which they may be taken anew.
+    """
+    key = (_case(job), repr(counted), after)
     if key not in _worn:
         if len(_worn) > 40 * _KEPT_CIRCUITS:
             _worn.clear()
-        _worn[key] = _wears_out(job, counted)
+        _worn[key] = _wears_out(job, counted, after)
     return _worn[key]
 
 
-def _wears_out(job: Job, counted: Sequence[Reading]) -> bool:
-    if len(counted) > LEARN_UNTIL or len(counted) - _learnt_at(job, counted) < LEARN_AFTER:
+def _wears_out(job: Job, counted: Sequence[Reading], after: int) -> bool:
+    if len(counted) > LEARN_UNTIL or len(counted) - _learnt_at(job, counted) < after:
         return False
     circuit, belief = _believed(job, counted)
     posterior = belief.posterior()

@@ -13,7 +13,7 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.setting import Setting, setting_of
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.candidates import Candidate, asked, same_measurement
-from dianoia.diagnosis.circuits import circuit_of
+from dianoia.diagnosis.circuits import circuit_of, standing_circuit
 from dianoia.diagnosis.costs import prices_of, stance_of
 from dianoia.diagnosis.decide import (
     CODE_AWAY,
@@ -76,9 +76,20 @@ class Diagnosis:
     def __init__(self, job: Job, plan: bool = True, styled: bool = True) -> None:
         self.job = job
         self._style: str = job.case.style if styled else ""
+        self._weigh(circuit_of(job), plan)
+        if self.standing.decided:
+            self._weigh(standing_circuit(job), plan)
+
+    def _weigh(self, circuit: Circuit, plan: bool) -> None:
+        """Weigh the ledger with a circuit, unless that is done, and see what follows."""
+        job = self.job
+        if self.__dict__.get("circuit") is circuit:
+            return
+        for name in ("aim", "_fault_chances", "_slips"):
+            self.__dict__.pop(name, None)
         self._expected: dict[object, Expectation | None] = {}
-        self.circuit: Circuit = circuit_of(job)
-        self.models = self.circuit.models_for(job)
+        self.circuit: Circuit = circuit
+        self.models = circuit.models_for(job)
         self.belief: Belief = self.circuit.belief(self.models)
         self.taken: list[Evidence] = take_in(self.belief, job.case.readings)
         self.posterior: Array = self.belief.posterior()
