@@ -29,7 +29,9 @@ BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
 #: What a titania sensor is pulled up to, in volts.
 PULL_UPS = (1.0, 5.0)
 #: Share of sound cells that are hot: (heater working, heater dead) by position front and behind.
-HOT_SHARE = {1: (0.97, 0.5), 2: (0.95, 0.2)}
+HOT_SHARE = {1: (0.99, 0.5), 2: (0.98, 0.2)}
+#: The engine worked hard enough for its exhaust to heat the cell, whatever it was at idle.
+_WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
 #: Share of the draws in which a sound cell stays cold although heated.
 COLD_DRAWN = 0.12
 
@@ -91,7 +93,7 @@ class SignalLoop:
 
     def hot(self, setting: Setting) -> Array:
         """(draws,) 1 where a cell with a working heater is at temperature."""
-        if setting.sensor_c == "hot":
+        if setting.sensor_c == "hot" or (setting.key == "running" and setting.conditions & _WORKED):
             return np.ones(self.draws.count)
         if isinstance(setting.sensor_c, int | float):
             return np.full(self.draws.count, float(setting.sensor_c > 320))

@@ -18,7 +18,7 @@ STEPS: dict[Kind, tuple[float, float]] = {
     "frequency": (0.5, 0.15),
     "number": (0.02, 0.02),
     "time": (0.03, 0.1),
-    "cell_current": (3e-5, 0.08),
+    "cell_current": (1.5e-5, 0.08),
 }
 #: Above this many ohms a workshop meter shows OL; meters differ between the two.
 OL_FROM, OL_SURE = 4e6, 6e7
