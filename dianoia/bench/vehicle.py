@@ -175,7 +175,7 @@ class SimulatedVehicle:
         noisy = value + self._random.normal() * (share * abs(value) + floor)
         if display.kind in ("resistance", "time", "number"):
             noisy = abs(noisy)
-        return show(noisy, display.kind)
+        return show(noisy, display.kind, zeros=True)
 
 
 def _chain(hidden: Sequence[str]) -> list[tuple[str, ...]]:

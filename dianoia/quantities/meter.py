@@ -29,6 +29,9 @@ def uncertainty(quantity: Quantity) -> float:
     if quantity.over_limit:
         return math.inf
     share, digits, floor = ACCURACY[quantity.kind]
-    size = abs(quantity.value)
-    digit = min(quantity.resolution, _COARSEST_DIGIT * size)
-    return max(share * size + digits * digit, floor)
+    return max(share * abs(quantity.value) + digits * digit(quantity), floor)
+
+
+def digit(quantity: Quantity) -> float:
+    """The last digit of a reading in the base unit, as far as it was noted at all: ``13 V`` and ``0`` leave some out."""
+    return min(quantity.resolution, _COARSEST_DIGIT * abs(quantity.value))

@@ -5,17 +5,20 @@ import math
 from dianoia.quantities.types import UNIT, Kind
 
 
-def show(value: float, kind: Kind) -> str:
-    """Three significant digits and a unit: 18600 ohm -> ``18.6 kohm``; infinite -> ``OL``."""
+def show(value: float, kind: Kind, zeros: bool = False) -> str:
+    """Three significant digits and a unit: 18600 ohm -> ``18.6 kohm``; infinite -> ``OL``.
+
+    zeros: keep the zeros at the end, as an instrument does.
+    """
     if math.isinf(value):
         return "OL"
     if kind == "ratio":
-        return f"{_digits(100 * value)} %"
+        return f"{_digits(100 * value, zeros)} %"
     if kind == "cell_current":
-        return f"{_digits(1000 * value)} mA"
+        return f"{_digits(1000 * value, zeros)} mA"
     prefix, scale = _prefix(abs(value), kind)
     unit = f"{prefix}{UNIT[kind]}"
-    return f"{_digits(value / scale)} {unit}".rstrip()
+    return f"{_digits(value / scale, zeros)} {unit}".rstrip()
 
 
 def show_range(low: float, high: float, kind: Kind) -> str:
@@ -38,11 +41,11 @@ def _prefix(size: float, kind: Kind) -> tuple[str, float]:
     return "", 1.0
 
 
-def _digits(value: float) -> str:
-    size = abs(value)
-    if size < 1e-12:
-        return "0"
+def _digits(value: float, zeros: bool) -> str:
+    size = max(abs(value), 1e-12)
     decimals = max(0, min(3, 2 - math.floor(math.log10(size))))
     text = f"{value:.{decimals}f}"
+    if zeros:
+        return text
     text = text.rstrip("0").rstrip(".") if "." in text else text
     return "0" if text in ("-0", "") else text

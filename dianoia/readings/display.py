@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.circuit.network import Array
+from dianoia.quantities.meter import digit
 from dianoia.quantities.types import Kind, Quantity
 from dianoia.readings.scale import distance, step_size, steps
 
@@ -40,7 +41,7 @@ class Figure:
 
     def fit(self, quantity: Quantity, slip: float = SLIP) -> Array:
         """Log-likelihood of the reading, (hypotheses, draws). slip: chance that it is one."""
-        coarse = 0.0 if quantity.over_limit else 0.4 * quantity.resolution / step_size(quantity.value, self.kind)
+        coarse = 0.0 if quantity.over_limit else 0.4 * digit(quantity) / step_size(quantity.value, self.kind)
         width = np.hypot(self._widths, coarse)
         if self.stray is not None:
             width = np.hypot(width, self.stray)
