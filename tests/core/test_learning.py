@@ -124,6 +124,21 @@ class TakenAnew(TestCase):
         self.assertIs(circuit_of(self.ledger(LEARN_AFTER)), base)
         self.assertIsNot(circuit_of(self.ledger(LEARN_AFTER + 1)), base)
 
+    def test_a_decision_rests_on_draws_that_stand(self) -> None:
+        live = {"measure": "voltage", "key": "running", "connector": "mated", "black": "battery.negative"}
+        told = job(
+            {"measure": "scan", "pid": "heater_current", "key": "running", "codes_cleared": True, "value": "0.615 A"},
+            {**ACROSS, "value": "6.48 V"}, {**live, "red": "harness.heater_control", "value": "1.23 V"},
+            {**live, "red": "harness.heater_control", "value": "1.25 V"},
+            {**live, "red": "harness.heater_supply", "value": "7.67 V"},
+            sensor={"family": "wideband-5w", "bank": 1, "position": 1}, code="P0032",
+        )  # fmt: skip
+        diagnosis = Diagnosis(told, plan=False)
+        chance = {name: float(diagnosis.posterior[diagnosis.circuit.meaning.has_fault[name]].sum())
+                  for name in ("supply-high", "wire-high:heater_supply")}  # fmt: skip
+        self.assertFalse(diagnosis.standing.decided)
+        self.assertGreater(min(chance.values()), 0.01)  # nothing read yet tells the feed's two halves apart
+
     def test_the_newest_reading_does_not_choose_the_circuit(self) -> None:
         one, other = (job(*self.READINGS[:LEARN_AFTER], last, sensor=UNKNOWN, code="P0135") for last in (BATTERY, LAMP))
         self.assertIs(circuit_of(one), circuit_of(other))

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dianoia.errors import RefusedInput
-from dianoia.quantities.meter import uncertainty
+from dianoia.quantities.meter import digit, uncertainty
 from dianoia.quantities.parse import parse
 from dianoia.quantities.show import show, show_range
 
@@ -69,6 +69,18 @@ class TypedText(TestCase):
     def test_ranges_name_the_unit_once_where_both_ends_share_it(self) -> None:
         self.assertEqual(show_range(13.2, 14.7, "voltage"), "13.2 to 14.7 V")
         self.assertEqual(show_range(0.05, 14.7, "voltage"), "50 mV to 14.7 V")
+
+    @given(st.floats(-90, 90), st.sampled_from(["voltage", "cell_current", "current"]))
+    def test_an_instrument_shows_its_zeros_and_the_same_number(self, value: float, kind: str) -> None:
+        whole, short = show(value, kind, zeros=True), show(value, kind)
+        self.assertAlmostEqual(parse(whole, kind).value, parse(short, kind).value)
+        self.assertLessEqual(parse(whole, kind).resolution, parse(short, kind).resolution)
+
+    def test_the_last_digit_as_far_as_it_was_noted(self) -> None:
+        for text, kind, last in (("13.80", "voltage", 0.01), ("13", "voltage", 0.26), ("0", "cell_current", 0.0),
+                                 ("0.02 mA", "cell_current", 4e-7), ("18.6k", "resistance", 100.0)):  # fmt: skip
+            with self.subTest(text):
+                self.assertAlmostEqual(digit(parse(text, kind)), last)
 
     def test_a_finer_display_is_more_certain(self) -> None:
         self.assertLess(uncertainty(parse("13.80", "voltage")), uncertainty(parse("14", "voltage")))

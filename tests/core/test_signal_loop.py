@@ -42,7 +42,7 @@ WIDE: list[Hypothesis] = [
 ]
 NOX: list[Hypothesis] = [
     (), ("unit-dead",), ("probe-heater",), ("probe-cell",), ("wire-high:supply",), ("wire-open:ground",), ("can-lines-shorted",),
-    ("terminator-lost",), ("fuse-blown",), ("ammonia-slip",), ("scr-worn",), ("probe-drift",),
+    ("terminator-lost",), ("fuse-blown",), ("fuse-blown", "unit-dead"), ("ammonia-slip",), ("scr-worn",), ("probe-drift",),
 ]  # fmt: skip
 
 
@@ -120,6 +120,26 @@ class Switching(TestCase):
         flat = np.abs(row(model, {**VOLTS, "with": "rich"}, (COLD_HEATER,)) - 0.45) < 0.1
         self.assertTrue(0.5 < float(flat.mean()) < 1.0)
 
+    def test_a_worked_engine_heats_the_cell_that_stayed_cold_at_idle(self) -> None:
+        model = signal(FAULTS, bias_v=0.45)
+        cold = model.loop.stays_cold
+        self.assertTrue(cold.any() and not cold.all())
+        self.assertLess(float(np.abs(row(model, VOLTS)[cold] - 0.45).max()), 0.2)
+        for asked, low, high in (("rich", 0.7, 1.0), ("lean", 0.0, 0.3), ("fuel-cut", 0.0, 0.3)):
+            with self.subTest(asked):
+                self.assertTrue(low <= float(np.median(row(model, {**VOLTS, "with": asked})[cold])) <= high)
+
+    def test_a_contact_is_measured_through_the_mated_plug(self) -> None:
+        listed: list[Hypothesis] = [(), ("pin-open:signal",), ("wire-open:signal",), ("cell-open", "pin-open:signal")]
+        through = {"measure": "resistance", "red": "harness.signal", "black": "sensor.signal", "key": "off",
+                   "connector": "mated", "battery": "disconnected", "value": "0.2"}  # fmt: skip
+        model = signal(listed, bias_v=0.45)
+        for fault in listed:
+            with self.subTest(fault=fault):
+                shown = float(np.median(row(model, through, fault)))
+                self.assertEqual(shown < 1.0, "pin-open:signal" not in fault)
+                self.assertTrue(shown < 1.0 or shown > 1e5)
+
     def test_a_rusted_shell_is_the_return_of_one_wire(self) -> None:
         model = signal(FAULTS, "switching-1w", bias_v=0.45)
         sound, rusted = (
@@ -176,6 +196,7 @@ class Nox(TestCase):
         model = nox()
         heard = {**SCAN, "pid": "can_messages", "value": "present"}
         bridged = {**STATUS, "connector": "mated", "jumper": ["harness.ground", "battery.negative"]}
+        fed = {**heard, "at_s": 900, "connector": "mated", "jumper": ["harness.supply", "battery.positive"]}
         for why, probe, fault, said in (
             ("sound", STATUS, (), "valid"),
             ("before the dew point", {**STATUS, "at_s": 10}, (), "not-at-temperature"),
@@ -187,6 +208,8 @@ class Nox(TestCase):
             ("a short on the bus hides it", heard, ("can-lines-shorted",), "absent"),
             ("no fuse", heard, ("fuse-blown",), "absent"),
             ("sound and heard", heard, (), "present"),
+            ("no fuse, but its supply bridged", fed, ("fuse-blown",), "present"),
+            ("dead behind the blown fuse", fed, ("fuse-blown", "unit-dead"), "absent"),
         ):
             with self.subTest(why):
                 self.assertEqual(word(model, probe, fault), said)
