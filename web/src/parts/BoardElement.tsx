@@ -14,7 +14,7 @@ export const BoardElement = memo(function BoardElement({ element, apart, moduleA
       <Belief element={element} a={a} b={b} />
       <Symbol element={element} a={a} b={b} apart={apart} moduleApart={moduleApart} />
       {element.state === 'condemned' && <Cross x={middle[0]} y={middle[1]} />}
-      {element.state === 'proven' && element.label !== '' && element.kind !== 'inline' && element.kind !== 'ground' && <Tick element={element} x={middle[0]} y={middle[1]} />}
+      {element.state === 'proven' && element.label !== '' && element.kind !== 'inline' && element.kind !== 'ground' && <Tick element={element} x={middle[0]} y={middle[1] + (named(element, a, b) ? 27 : 0)} />}
     </g>
   )
 })
@@ -156,6 +156,11 @@ function Driver({ a, b, apart }: { a: Corner; b: Corner; apart: boolean }) {
 
 function Cross({ x, y }: { x: number; y: number }) {
   return <path d={`M${x - 20} ${y - 20}l40 40 M${x + 20} ${y - 20}l-40 40`} className="cross" />
+}
+
+/** A long wire has its terminal's name above it, so its tick stands below. */
+function named(element: Element, a: Corner, b: Corner): boolean {
+  return element.kind === 'wire' && b[0] - a[0] > 90
 }
 
 /** Where a tick would cover the symbol, it stands beside it. */

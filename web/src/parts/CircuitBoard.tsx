@@ -29,7 +29,7 @@ export function CircuitBoard(props: {
       ))}
       {drawing.terminals.map((row) => (
         <g key={row.terminal} className="terminal">
-          <text x={525} y={row.y - 15} textAnchor="middle">
+          <text x={574} y={row.y - 15} textAnchor="end">
             {row.label}
             {row.pin ? ` · pin ${row.pin}` : ''}
             {row.colour ? ` · ${row.colour}` : ''}
