@@ -12,7 +12,7 @@ from dianoia.readings.value import is_commanded
 DECIDE = 0.99
 #: Or from this one, where all that is named is at fault with the chance ``NAMED``: what stays open is whether something
 #: else is bad besides, which the sheet lists as unproven.
-DECIDE_NAMED, NAMED = 0.982, 0.995
+DECIDE_NAMED, NAMED = 0.98, 0.995
 #: And where no further reading could change it; or from the second one, where all that is named is certain: what stays
 #: open hides behind what was found, until that is mended.
 DECIDE_AT_THE_END, NAMED_AT_THE_END = 0.85, 0.5

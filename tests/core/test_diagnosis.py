@@ -49,7 +49,7 @@ class Decisions(TestCase):
             ("no voltage behind the fuse, and nothing left that blew it", [
                 BATTERY, {**SUPPLY, "value": "0 V"}, {**SUPPLY, "red": "fuse.in", "value": "13.9"},
                 {**SUPPLY, "red": "fuse.out", "value": "0.0"}, NO_SHORT, GOOD_ELEMENT, {**NOT_GROUNDED, "value": "240k"},
-                {**LAMP, "red": "battery.positive", "in_place_of": None}, NO_SHORT], "restore-supply", "fuse-blown"),
+                {**LAMP, "red": "battery.positive", "in_place_of": None}, NO_SHORT, LOOKED], "restore-supply", "fuse-blown"),
         ):  # fmt: skip
             with self.subTest(why):
                 verdict = steady(*readings)
