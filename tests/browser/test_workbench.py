@@ -124,7 +124,7 @@ class Workbench(BrowserCase):
         expect(self.page.get_by_role("heading", name="Replace the sensor")).to_be_visible()
         for section in ("Evidence for it", "Against it, or open", "What would change it", "How sure"):
             expect(self.page.get_by_role("heading", name=section)).to_be_visible()
-        expect(self.page.get_by_role("row")).to_have_count(7)
+        expect(self.page.get_by_role("row")).to_have_count(8)
 
     def test_a_trap_is_said_at_its_reading(self) -> None:
         self.open(f"/jobs/{self.demo('06')}")

@@ -13,7 +13,7 @@ from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.diagnose import Diagnosis, diagnose
 from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Verdict
-from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, NOT_GROUNDED, OPEN_ELEMENT, STEADY, SUPPLY, case
+from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, LOOKED, NOT_GROUNDED, OPEN_ELEMENT, STEADY, SUPPLY, case
 
 CONTROL = {**SUPPLY, "red": "harness.heater_control", "codes_cleared": True}
 CONTROL_WIRE = {"measure": "resistance", "red": "harness.heater_control", "black": "module.heater_control",
