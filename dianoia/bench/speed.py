@@ -16,25 +16,32 @@ _READINGS, _JOBS = 12, 1
 
 
 def measure() -> Mapping[str, float]:
-    """Milliseconds over every group of jobs: first predictions, and update with verdict and next reading."""
+    """Milliseconds over every group of jobs: first predictions, update with verdict and next reading, and decisions,
+    which are weighed again where few draws stand.
+    """
     Diagnosis(prepared(0, False)).verdict()  # tables read, code warmed
     first = [_first(prepared(row, False)) for row in range(len(GROUPS))]
     worked = [_updates(item.job, item.hidden, item.seed) for item in simulated(len(GROUPS) * _JOBS, 5)]
-    updates = [time for spent, _ in worked for time in spent]
+    updates = [time for spent, _ in worked for time, decided in spent if not decided]
+    decisions = [time for spent, _ in worked for time, decided in spent if decided]
     return {
         "first_predictions_median_ms": round(median(first), 1),
         "first_predictions_worst_ms": round(max(first), 1),
         "update_median_ms": round(median(updates), 1),
         "update_p95_ms": round(quantiles(updates, n=20)[-1], 1),
         "updates": float(len(updates)),
+        "decision_median_ms": round(median(decisions), 1),
+        "decision_worst_ms": round(max(decisions), 1),
         "between_readings_worst_ms": round(max(time for _, between in worked for time in between), 1),
     }
 
 
-def _updates(job: Job, hidden: tuple[str, ...], seed: int) -> tuple[list[float], list[float]]:
-    """A vehicle worked by the planner: the time of each update, and of what a server works out after it."""
+def _updates(job: Job, hidden: tuple[str, ...], seed: int) -> tuple[list[tuple[float, bool]], list[float]]:
+    """A vehicle worked by the planner: the time of each update and whether it was decided with it, and the time of what a
+    server works out after each.
+    """
     vehicle = SimulatedVehicle(job, hidden, seed)
-    spent: list[float] = []
+    spent: list[tuple[float, bool]] = []
     between: list[float] = []
     readings: list[object] = []
     diagnosis = Diagnosis(job)
@@ -48,7 +55,7 @@ def _updates(job: Job, hidden: tuple[str, ...], seed: int) -> tuple[list[float],
         start = perf_counter()
         diagnosis = Diagnosis(grown)
         diagnosis.verdict()
-        spent.append(1000 * (perf_counter() - start))
+        spent.append((1000 * (perf_counter() - start), diagnosis.standing.decided))
         start = perf_counter()
         make_ready(grown)
         between.append(1000 * (perf_counter() - start))
