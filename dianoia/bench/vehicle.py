@@ -112,7 +112,8 @@ class SimulatedVehicle:
     def _value(self, probe: Any) -> object:
         if probe.measure in ("inspect", "act"):
             return self._looked(probe)
-        for model in self._models:
+        returns = "sensor.shell" in (getattr(probe, "red", ""), getattr(probe, "black", ""))
+        for model in reversed(self._models) if returns else self._models:  # the cell returns through the shell
             displays = model.displays(probe)
             if displays:
                 row = int(rows_met(model.hypotheses, probe)[-1]) if probe.of else -1

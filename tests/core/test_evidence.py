@@ -6,7 +6,7 @@ from unittest import TestCase
 import numpy as np
 
 from dianoia.bench.figures import calibration, share
-from dianoia.bench.jobs import GROUPS, simulated
+from dianoia.bench.jobs import GROUPS, prepared, simulated
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
 from dianoia.circuit.draws import BEYOND, REACH, Draws, WideDraws
@@ -18,6 +18,7 @@ from dianoia.diagnosis.evidence import slip_chances
 from dianoia.diagnosis.observations import chances, log_factor, observation
 from dianoia.diagnosis.others import counterpart
 from dianoia.diagnosis.session import battery_anchor
+from dianoia.quantities.parse import parse
 from dianoia.quantities.types import Quantity
 from dianoia.readings.display import NEIGHBOURS, SLIP_TWICE, Figure
 from dianoia.readings.value import figures
@@ -194,6 +195,16 @@ class Benchmark(TestCase):
             shown = [SimulatedVehicle(wanted, (hidden,), seed).take(behind) for seed in range(40)]
             volts = [figures(item)["value"].value for item in shown if item]  # type: ignore[union-attr]
             self.assertTrue(low < float(np.median(volts)) < high, (hidden, np.median(volts)))
+
+    def test_a_rusted_shell_shows_where_a_heater_shares_the_plug(self) -> None:
+        told = prepared([row[:2] for row in GROUPS].index(("P0132", "switching-3w")), known=False)
+        shell = reading(
+            measure="resistance", red="sensor.shell", black="battery.negative", connector="unplugged", value="1"
+        )
+        for hidden, rusted in (((), False), (("shell-ground-high",), True)):
+            with self.subTest(hidden=hidden):
+                taken: Any = SimulatedVehicle(told, hidden, seed=3).take(shell)
+                self.assertEqual(parse(taken.value, "resistance").value > 1e4, rusted)
 
     def test_as_many_readings_slip_as_was_asked_for(self) -> None:
         job = job_of(case(sensor=STEADY))
