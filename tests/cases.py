@@ -23,8 +23,8 @@ LAMP = {"measure": "lamp", "red": "harness.heater_supply", "black": "harness.hea
         "connector": "unplugged", "watts": 21, "in_place_of": "heater", "codes_cleared": True, "value": "bright"}  # fmt: skip
 LOADED = {**SUPPLY, "connector": "unplugged", "load": "lamp", "value": "13.7 V"}
 NOT_GROUNDED = {**ELEMENT, "red": "harness.heater_control", "black": "battery.negative", "value": "420k"}
-#: An open element in a loop that is proven under load.
 LOOKED = {"measure": "inspect", "target": "connector", "value": "ok"}
+#: An open element in a loop that is proven under load.
 OPEN_ELEMENT = [BATTERY, SUPPLY, ELEMENT, LAMP, LOADED, NOT_GROUNDED, LOOKED]
 STEADY = {"heater_ohms_20c": [4.0, 7.5], "heater_switch": "low-side", "heater_drive": "steady"}
 

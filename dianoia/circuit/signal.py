@@ -28,7 +28,8 @@ COLD_HEATER = "@heater-dead"
 BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
 #: What a titania sensor is pulled up to, in volts.
 PULL_UPS = (1.0, 5.0)
-#: Share of sound cells that are hot: (heater working, heater dead) by position front and behind.
+#: Share of sound cells that are hot: (heater working, heater dead) by position front and behind. A working heater has its
+#: cell hot within a minute or two of the start, so few are not; the figures are the project's own estimate.
 HOT_SHARE = {1: (0.99, 0.5), 2: (0.98, 0.2)}
 #: The engine worked hard enough for its exhaust to heat the cell, whatever it was at idle.
 _WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))

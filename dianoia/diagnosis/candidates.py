@@ -123,14 +123,14 @@ def asked(probe: Any) -> tuple[object, ...]:
     return tuple(getattr(probe, name, None) for name in _ASKED)
 
 
-def same_measurement(candidate: Candidate, reading: Reading, setting: Setting | None = None) -> bool:
-    """Whether a reading already is what the candidate asks for. setting: the reading's, where it is at hand."""
+def same_measurement(candidate: Candidate, reading: Reading) -> bool:
+    """Whether a reading already is what the candidate asks for."""
     probe = candidate.probe
     if candidate.asks != asked(reading):
         return False
     if getattr(probe, "watts", 0) > getattr(reading, "watts", 0):
         return False
-    a, b = candidate.setting, setting or setting_of(reading, probe.measure == "resistance")
+    a, b = candidate.setting, setting_of(reading, probe.measure == "resistance")
     return (a.key, a.connector, a.module_connector, a.conditions) == (
         b.key, b.connector, b.module_connector, b.conditions,
     ) and (b.codes_cleared or not a.codes_cleared)  # fmt: skip

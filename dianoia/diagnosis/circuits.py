@@ -43,7 +43,9 @@ def circuit_of(job: Job) -> Circuit:
 
 
 def standing_circuit(job: Job) -> Circuit:
-    """The same, with the newest reading too where too few draws stand after it: what a decision has to rest on."""
+    """The circuit that a decision has to rest on: ``circuit_of``, or where too few draws stand after the newest reading,
+    one whose draws are taken anew by all of the readings.
+    """
     counted = _counted(job)
     with _lock:
         if not _learns(job, counted, after=1):

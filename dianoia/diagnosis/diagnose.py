@@ -10,7 +10,6 @@ from dianoia.case.ledger import Reading
 from dianoia.case.terms import HeaterSwitch
 from dianoia.case.types import Case
 from dianoia.circuit.network import Array
-from dianoia.circuit.setting import Setting, setting_of
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.candidates import Candidate, asked, same_measurement
 from dianoia.diagnosis.circuits import circuit_of, standing_circuit
@@ -320,15 +319,14 @@ class Diagnosis:
     def _first_and_again(self, offered: Sequence[Candidate]) -> tuple[list[Candidate], list[Candidate]]:
         """Candidates not taken since the last repair, or taken once and doubtful; and those that may be repeated."""
         since = max((item.place for item in self.taken if item.renewed), default=-1)
-        fresh: dict[object, list[tuple[Reading, Setting]]] = {}
+        fresh: dict[object, list[Reading]] = {}
         for item in self.job.case.readings[since + 1 :]:
             if item.struck is None:
-                fresh.setdefault(asked(item), []).append((item, setting_of(item, item.measure == "resistance")))
+                fresh.setdefault(asked(item), []).append(item)
         doubted = self._doubted() if fresh else frozenset()
         first, again = [], []
         for candidate in offered:
-            alike = fresh.get(candidate.asks, ())
-            before = [old for old, setting in alike if same_measurement(candidate, old, setting)]
+            before = [old for old in fresh.get(candidate.asks, ()) if same_measurement(candidate, old)]
             if not before or (len(before) < TAKEN_AT_MOST and all(id(old) in doubted for old in before)):
                 first.append(candidate)
             elif len(before) < TAKEN_AT_MOST and candidate.probe.measure not in ("inspect", "act"):
