@@ -12,7 +12,7 @@ from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.observations import log_factor, observation, renewed
 from dianoia.diagnosis.others import rows_met, rows_met_jointly, speaks
-from dianoia.readings.display import SLIP, SLIP_RANGE, SLIP_TWICE
+from dianoia.readings.display import SLIP, SLIP_TWICE
 from dianoia.readings.instruments import measured
 from dianoia.readings.model import LoopModel, Weighed
 from dianoia.readings.value import agree, fit
@@ -22,8 +22,6 @@ from dianoia.readings.value import agree, fit
 CLOUD = 0.15
 #: Hypotheses below this chance do not matter to whether a reading is a slip.
 _BELIEVED = 1e-3
-#: A fit no better than this is what a slip of the hand would give.
-_SLIP_LEVEL = float(np.log(SLIP / SLIP_RANGE)) + 1.0
 
 
 @dataclass(frozen=True)
@@ -31,7 +29,8 @@ class Evidence:
     """One reading taken in. loop: the loop it spoke to, empty for looking and acting.
 
     odds: (joint,) its log-likelihood for each joint hypothesis, on its own, before any other reading.
-    fit: (hypotheses, draws) for its loop; None for looking and acting. renewed: faults an act took away.
+    fit: (hypotheses, draws) for its loop, and slipped: of it where the reading is a slip, broadcastable to it; None for
+    looking and acting. renewed: faults an act took away.
     """
 
     place: int
@@ -39,6 +38,7 @@ class Evidence:
     loop: str
     odds: Array
     fit: Array | None
+    slipped: Array | None = None
     renewed: frozenset[str] = frozenset()
 
 
@@ -86,27 +86,24 @@ def weigh(belief: Belief, place: int, reading: Reading, slip: float = SLIP) -> E
         odds = log_factor(seen, space) if seen else np.zeros(len(space.faults))
         if reading.of is not None:
             odds = odds[rows_met_jointly(space, reading)]
-        return Evidence(place, reading, "", odds, None, gone)
+        return Evidence(place, reading, "", odds, None, renewed=gone)
     if not speaks(reading.of):
         return None
     for model in belief.models.values():
         weighed = _weighed(model, reading, slip)
         if weighed is not None:
-            alone, found = weighed
-            return Evidence(place, reading, model.name, alone[space.rows[model.name]], found)
+            alone = weighed.alone[space.rows[model.name]]
+            return Evidence(place, reading, model.name, alone, weighed.fit, weighed.slipped)
     return None
 
 
 def _weighed(model: LoopModel, reading: Reading, slip: float) -> Weighed | None:
-    """Log-likelihood for each hypothesis alone, and for each draw; kept, as a ledger is weighed again with each line."""
+    """A reading's likelihood; kept, as a ledger is weighed again with each line."""
     key = (measured(reading), str(reading.value), slip)
     if key not in model.weighed:
         if len(model.weighed) > MOST_READINGS:
             model.weighed.clear()
-        found = _fit(model, reading, slip)
-        if found is not None and reading.of is not None:
-            found = found[rows_met(model.hypotheses, reading)]
-        model.weighed[key] = None if found is None else (_alone(model, found), found)
+        model.weighed[key] = _fit(model, reading, slip)
     return model.weighed[key]
 
 
@@ -127,7 +124,7 @@ def apply(belief: Belief, item: Evidence) -> None:
         belief.renew(item.renewed)
 
 
-def _fit(model: LoopModel, reading: Reading, slip: float) -> Array | None:
+def _fit(model: LoopModel, reading: Reading, slip: float) -> Weighed | None:
     displays = model.displays(reading)
     if not displays:
         return None
@@ -135,9 +132,13 @@ def _fit(model: LoopModel, reading: Reading, slip: float) -> Array | None:
     if found is None:
         return None
     shape = (len(model.hypotheses), len(model.draw_weight))
-    likelihood = np.exp(np.broadcast_to(found, shape))
+    likelihood = np.exp(np.broadcast_to(found.all, shape))
     weighed: Array = np.log((1.0 - CLOUD) * likelihood + CLOUD * _cloud(model, likelihood))
-    return weighed
+    slipped = np.broadcast_to(found.slipped, shape)
+    if reading.of is not None:
+        met = rows_met(model.hypotheses, reading)
+        weighed, slipped = weighed[met], slipped[met]
+    return Weighed(_alone(model, weighed), weighed, slipped)
 
 
 def _cloud(model: LoopModel, likelihood: Array) -> Array:
@@ -151,13 +152,14 @@ def _cloud(model: LoopModel, likelihood: Array) -> Array:
 
 
 def slips(belief: Belief, taken: Sequence[Evidence], posterior: Array) -> Mapping[int, float]:
-    """Chance, for each numeric reading, that it is a slip: that nothing believed in would show it."""
+    """Chance, for each reading of an instrument, that it is a slip of the hand."""
     believed = {loop: _believed(belief, loop, posterior) for loop in belief.models}
     found = {}
     for item in taken:
-        if item.fit is not None:
+        if item.fit is not None and item.slipped is not None:
             rows, weight = believed[item.loop]
-            found[item.place] = float(weight[item.fit[rows] <= _SLIP_LEVEL].sum())
+            chance = np.minimum(np.exp(item.slipped[rows] - item.fit[rows]), 1.0)
+            found[item.place] = float((weight * chance).sum())
     return found
 
 

@@ -19,6 +19,8 @@ from dianoia.readings.scale import distance, step_size, steps
 SLIP = 0.03
 #: The same of a reading that was taken again and came out alike: both would have to be the same slip.
 SLIP_TWICE = 0.004
+#: Factors by which the figures of a scope or a recording are misread: a wrong range, a wrong division.
+MISREAD = (0.1, 0.5, 2.0, 10.0)
 #: Width of the comparison, in steps: the instrument's own error and the coarseness of the draws.
 WIDTH = 2.2
 #: A draw speaks as far as this share of the shortest stretch that holds it and ``NEIGHBOURS`` others; the shortest, so
@@ -41,15 +43,29 @@ class Figure:
 
     def fit(self, quantity: Quantity, slip: float = SLIP) -> Array:
         """Log-likelihood of the reading, (hypotheses, draws). slip: chance that it is one."""
-        coarse = 0.0 if quantity.over_limit else 0.4 * digit(quantity) / step_size(quantity.value, self.kind)
-        width = np.hypot(self._widths, coarse)
-        if self.stray is not None:
-            width = np.hypot(width, self.stray)
-        apart = distance(quantity.value, self.shown, self.kind) / width
-        near = np.exp(-0.5 * apart * apart) / (width * np.sqrt(2 * np.pi))
-        near = np.where(np.isnan(near), 0.0, near)
+        near = self._near(quantity.value, self._width(quantity))
         fitted: Array = np.log((1 - slip) * near + slip / SLIP_RANGE)
         return fitted
+
+    def astray(self, quantity: Quantity) -> Array:
+        """Log-likelihood, (hypotheses, draws), of the figure where the reading as a whole was a slip: half the time
+        misread by a factor, else anything.
+        """
+        width = self._width(quantity)
+        misread = sum((self._near(quantity.value / factor, width) for factor in MISREAD), np.zeros(1)) / len(MISREAD)
+        gone: Array = np.log(0.5 * misread + 0.5 / SLIP_RANGE)
+        return gone
+
+    def _width(self, quantity: Quantity) -> Array:
+        coarse = 0.0 if quantity.over_limit else 0.4 * digit(quantity) / step_size(quantity.value, self.kind)
+        width: Array = np.hypot(self._widths, coarse)
+        return width if self.stray is None else np.hypot(width, self.stray)
+
+    def _near(self, value: float, width: Array) -> Array:
+        """Density of a value, a step, around what each draw shows."""
+        apart = distance(value, self.shown, self.kind) / width
+        near = np.exp(-0.5 * apart * apart) / (width * np.sqrt(2 * np.pi))
+        return np.where(np.isnan(near), 0.0, near)
 
     @cached_property
     def _widths(self) -> Array:
@@ -93,6 +109,10 @@ class Words:
             return np.zeros_like(next(iter(self.chance.values())))
         fitted: Array = np.log((1 - slip) * np.nan_to_num(chance) + slip / max(len(self.chance), 2))
         return fitted
+
+    def astray(self) -> float:
+        """Log-likelihood of any word where the reading was a slip."""
+        return -float(np.log(max(len(self.chance), 2)))
 
 
 Display = Figure | Words

@@ -1,6 +1,7 @@
 """What the diagnosis asks of a circuit: displays for probes, under every hypothesis and draw."""
 
 from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 from typing import Protocol
 
 from dianoia.case.ledger import Probe
@@ -9,8 +10,17 @@ from dianoia.circuit.types import Choice
 from dianoia.readings.display import Display, Outcomes
 
 Hypothesis = tuple[str, ...]
-#: A reading's log-likelihood: (hypotheses,) and (hypotheses, draws).
-Weighed = tuple[Array, Array]
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """A reading's log-likelihood: ``alone`` (hypotheses,), ``fit`` (hypotheses, draws), and that of it with its being a
+    slip of the hand, ``slipped``, broadcastable to ``fit``.
+    """
+
+    alone: Array
+    fit: Array
+    slipped: Array
 
 
 class LoopModel(Protocol):

@@ -1,6 +1,7 @@
 """The value of a reading as quantities or words, and how well it fits a display."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -10,10 +11,12 @@ from dianoia.circuit.network import Array
 from dianoia.quantities.parse import parse
 from dianoia.quantities.show import show
 from dianoia.quantities.types import Kind, Quantity
-from dianoia.readings.display import SLIP, WIDTH, Display, Words
+from dianoia.readings.display import SLIP, SLIP_RANGE, WIDTH, Display, Figure, Words
 from dianoia.readings.scale import distance
 
 _KINDS: dict[str, Kind] = {"voltage": "voltage", "resistance": "resistance", "current": "current"}
+#: Chance that one figure of several is astray by itself.
+SLIP_OF_ONE = 0.01
 #: From this share of the time on, a scan tool calls a heater commanded on.
 COMMANDED = 0.02
 
@@ -74,19 +77,29 @@ def _alike(one: Quantity | str, other: Quantity | str) -> bool:
     return float(distance(one.value, np.array(other.value), one.kind)) < 2.0 * WIDTH
 
 
-def fit(reading: Reading, displays: Mapping[str, Display], slip: float = SLIP) -> Array | None:
-    """Log-likelihood (hypotheses, draws) of all figures of a reading; None where no figure is on the display.
+@dataclass(frozen=True)
+class Fit:
+    """Log-likelihood (hypotheses, draws) of a reading, and of it together with its being a slip of the hand."""
 
-    slip: chance that the reading is a slip of the hand.
+    all: Array
+    slipped: Array
+
+
+def fit(reading: Reading, displays: Mapping[str, Display], slip: float = SLIP) -> Fit | None:
+    """How well all figures of a reading fit; None where no figure is on the display.
+
+    slip: chance that the reading is a slip of the hand. A scope's or a recording's figures are one reading: they are
+    astray together, or (seldom) one of them alone.
     """
-    total: Array | None = None
-    for name, shown in figures(reading).items():
-        display = displays.get(name)
-        if display is None:
-            continue
-        part = _fit_one(shown, display, slip)
-        total = part if total is None else total + part
-    return total
+    shown = [(item, displays[name]) for name, item in figures(reading).items() if name in displays]
+    if not shown:
+        return None
+    if len(shown) == 1:
+        fitted = _fit_one(*shown[0], slip)
+        return Fit(fitted, np.full((1, 1), np.log(slip) + _astray_alone(shown[0][1])))
+    near = sum((_fit_one(*item, SLIP_OF_ONE) for item in shown), np.zeros(1))
+    slipped = np.log(slip) + sum((_astray(*item) for item in shown), np.zeros(1))
+    return Fit(np.logaddexp(np.log1p(-slip) + near, slipped), slipped)
 
 
 def _fit_one(shown: Quantity | str, display: Display, slip: float) -> Array:
@@ -94,11 +107,26 @@ def _fit_one(shown: Quantity | str, display: Display, slip: float) -> Array:
         return display.fit(shown if isinstance(shown, str) else show(shown.value, shown.kind), slip)
     if isinstance(shown, Quantity):
         return display.fit(shown, slip)
+    return _in_words(shown, display).fit(shown, slip)
+
+
+def _in_words(shown: str, display: Figure) -> Words:
+    """A number's display where a word is noted for it: ``n/a``, or whether there is any."""
     if shown == "n/a":
         missing = np.isnan(display.shown).astype(float)
-        return Words({"n/a": missing, "a value": 1.0 - missing}).fit(shown, slip)
+        return Words({"n/a": missing, "a value": 1.0 - missing})
     on = (display.shown > COMMANDED).astype(float)
-    return Words({"on": on, "off": 1.0 - on}).fit(shown, slip)
+    return Words({"on": on, "off": 1.0 - on})
+
+
+def _astray_alone(display: Display) -> float:
+    return display.astray() if isinstance(display, Words) else -float(np.log(SLIP_RANGE))
+
+
+def _astray(shown: Quantity | str, display: Display) -> Array | float:
+    if isinstance(display, Figure) and isinstance(shown, Quantity):
+        return display.astray(shown)
+    return _astray_alone(display)
 
 
 def is_commanded(reading: ScanReading) -> bool:

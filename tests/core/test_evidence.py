@@ -14,7 +14,7 @@ from dianoia.diagnosis.belief import JointSpace
 from dianoia.diagnosis.candidates import candidates
 from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.diagnose import Diagnosis, diagnose
-from dianoia.diagnosis.evidence import slip_chances
+from dianoia.diagnosis.evidence import slip_chances, slips
 from dianoia.diagnosis.observations import chances, log_factor, observation
 from dianoia.diagnosis.others import counterpart
 from dianoia.diagnosis.session import battery_anchor
@@ -28,6 +28,7 @@ REPLACED = {"measure": "act", "action": "replace-sensor", "value": "done"}
 UNKNOWN = {"family": "switching-4w", "bank": 1, "position": 1}
 FLAT_ZERO = {"measure": "voltage", "red": "harness.signal", "black": "battery.negative", "key": "on",
              "connector": "unplugged", "value": "2 mV"}  # fmt: skip
+RECORDED = {"measure": "trace", "signal": "sensor_voltage", "key": "running"}
 
 
 def found(*readings: dict[str, Any], **fields: Any) -> Diagnosis:
@@ -55,6 +56,18 @@ class Belief(TestCase):
         once, often = (found(*[FLAT_ZERO] * count, code="P0134", sensor=UNKNOWN) for count in (1, 8))
         share = [item.posterior[item.circuit.meaning.has_fault["bias-missing"]].sum() for item in (once, often)]
         self.assertLess(share[1], 2 * share[0] + 0.05)
+
+    def test_a_recording_misread_as_a_whole_is_one_slip_and_no_slow_sensor(self) -> None:
+        lively = {"min": "0.12 V", "max": "0.85 V", "mean": "0.47 V", "switches_per_min": 70, "first_activity_s": 25,
+                  "rise_s": 0.06, "fall_s": 0.07, "delay_s": 0.12}  # fmt: skip
+        timed = ("first_activity_s", "rise_s", "fall_s", "delay_s")
+        tenfold = {**lively, **{name: 10 * lively[name] for name in timed}, "switches_per_min": 7}  # type: ignore[operator]
+        right, wrong = ({**RECORDED, "value": value} for value in (lively, tenfold))
+        for taken, astray in (([right], ()), ([wrong], ()), ([right, wrong], (1,)), ([wrong, right], (0,))):
+            doubt = slips((seen := found(*taken, code="P0133", sensor=UNKNOWN)).belief, seen.taken, seen.posterior)
+            self.assertEqual({place for place, chance in doubt.items() if chance > 0.5}, set(astray))
+            slow = float(seen.posterior[seen.circuit.meaning.has_fault["cell-slow"]].sum())
+            self.assertEqual(slow > 0.9, taken == [wrong])
 
     def test_the_last_draw_of_a_group_does_not_reach_for_the_next_group(self) -> None:
         shown = np.array([[0.0] * (NEIGHBOURS + 2) + [9.0] * (NEIGHBOURS + 2)])
