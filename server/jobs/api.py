@@ -130,7 +130,7 @@ def change(request: HttpRequest, number: int, body: Body[dict[str, Any]]) -> Any
 def without(request: HttpRequest, number: int, place: int) -> Any:
     """What the decision would be without one reading."""
     diagnosis = work_out(store.case_of(store.find(number))).diagnosis
-    return WhatIf(decision=diagnosis.without(place))  # type: ignore[arg-type]
+    return WhatIf(decision=diagnosis.weighed.without(place))  # type: ignore[arg-type]
 
 
 @api.get("/jobs/{number}/forecast", response={200: Forecast, 404: Problem}, by_alias=True)

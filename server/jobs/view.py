@@ -99,7 +99,7 @@ def view_of(number: int, worked: Worked) -> JobView:
         verdict=verdict,
         drawing=drawing(job, verdict),
         ledger=tuple(describe(item) for item in job.case.readings),
-        before=diagnosis.before(),
+        before=diagnosis.weighed.before(),
         latch_window_s=LATCH_AGAIN_S,
         next_words=describe(proposed.reading) if proposed else None,
         alternative_words=tuple(describe(item.reading) for item in verdict.alternatives),

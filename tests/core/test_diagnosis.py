@@ -215,7 +215,7 @@ class Simulated(TestCase):
                 taken = vehicle.take(item.probe)
                 if taken is not None:
                     state = Diagnosis(replace(job, case=replace(self.base, readings=(taken,))))
-                    gains.setdefault(item.id, []).append(float(np.log(state.posterior[0])) - before)
+                    gains.setdefault(item.id, []).append(float(np.log(state.weighed.posterior[0])) - before)
         self.assertGreater(np.mean([np.mean(values) for values in gains.values()]), 0.1)
         for name, values in gains.items():
             self.assertGreater(np.mean(values), -0.12, name)

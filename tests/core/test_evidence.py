@@ -13,11 +13,12 @@ from dianoia.circuit.draws import BEYOND, REACH, Draws, WideDraws
 from dianoia.diagnosis.belief import JointSpace
 from dianoia.diagnosis.candidates import candidates
 from dianoia.diagnosis.circuits import circuit_of
-from dianoia.diagnosis.diagnose import Diagnosis, diagnose
+from dianoia.diagnosis.diagnose import diagnose
 from dianoia.diagnosis.evidence import slip_chances, slips
 from dianoia.diagnosis.observations import chances, log_factor, observation
 from dianoia.diagnosis.others import counterpart
 from dianoia.diagnosis.session import battery_anchor
+from dianoia.diagnosis.weighing import Weighing
 from dianoia.quantities.parse import parse
 from dianoia.quantities.types import Quantity
 from dianoia.readings.display import NEIGHBOURS, SLIP_TWICE, Figure
@@ -31,8 +32,9 @@ FLAT_ZERO = {"measure": "voltage", "red": "harness.signal", "black": "battery.ne
 RECORDED = {"measure": "trace", "signal": "sensor_voltage", "key": "running"}
 
 
-def found(*readings: dict[str, Any], **fields: Any) -> Diagnosis:
-    return Diagnosis(job_of(case(*readings, **{"sensor": STEADY, **fields})))
+def found(*readings: dict[str, Any], **fields: Any) -> Weighing:
+    job = job_of(case(*readings, **{"sensor": STEADY, **fields}))
+    return Weighing(job, circuit_of(job))
 
 
 class Belief(TestCase):
@@ -58,10 +60,10 @@ class Belief(TestCase):
         self.assertLess(share[1], 2 * share[0] + 0.05)
 
     def test_a_recording_misread_as_a_whole_is_one_slip_and_no_slow_sensor(self) -> None:
-        lively = {"min": "0.12 V", "max": "0.85 V", "mean": "0.47 V", "switches_per_min": 70, "first_activity_s": 25,
+        lively: dict[str, Any] = {"min": "0.12 V", "max": "0.85 V", "mean": "0.47 V", "switches_per_min": 70, "first_activity_s": 25,
                   "rise_s": 0.06, "fall_s": 0.07, "delay_s": 0.12}  # fmt: skip
         timed = ("first_activity_s", "rise_s", "fall_s", "delay_s")
-        tenfold = {**lively, **{name: 10 * lively[name] for name in timed}, "switches_per_min": 7}  # type: ignore[operator]
+        tenfold = {**lively, **{name: 10 * lively[name] for name in timed}, "switches_per_min": 7}
         right, wrong = ({**RECORDED, "value": value} for value in (lively, tenfold))
         for taken, astray in (([right], ()), ([wrong], ()), ([right, wrong], (1,)), ([wrong, right], (0,))):
             doubt = slips((seen := found(*taken, code="P0133", sensor=UNKNOWN)).belief, seen.taken, seen.posterior)

@@ -71,7 +71,7 @@ class Learning(TestCase):
     def test_draws_gather_where_the_readings_put_the_element(self) -> None:
         told = job(GOOD, BATTERY, CURRENT, ACROSS, sensor=UNKNOWN, code="P0135")
         diagnosis = Diagnosis(told, plan=False)
-        learnt = learn(diagnosis.belief, diagnosis.posterior)
+        learnt = learn(diagnosis.weighed.belief, diagnosis.weighed.posterior)
         share = np.array(learnt.thicker["heater"]["nominal"])
         place = np.log(6.2 / 2.5) / np.log(16.0 / 2.5)  # of the family's range
         self.assertAlmostEqual(float(share.sum()), 1.0, places=9)
@@ -82,7 +82,7 @@ class Learning(TestCase):
         readings = [GOOD, BATTERY, CURRENT, ACROSS, SUPPLY]
         told = job(*readings, sensor=UNKNOWN, code="P0135")
         plain = Diagnosis(replace(told, case=replace(told.case, readings=told.case.readings[:LEARN_AFTER])), plan=False)
-        learnt = learn(plain.belief, plain.posterior)
+        learnt = learn(plain.weighed.belief, plain.weighed.posterior)
         anew = circuits.Circuit(told, False, learnt)
         first = anew.belief(anew.models)
         np.testing.assert_allclose(first.posterior(), anew.space.prior, atol=1e-9)
@@ -90,7 +90,7 @@ class Learning(TestCase):
 
     def test_a_side_that_is_believed_in_gets_the_draws(self) -> None:
         diagnosis = Diagnosis(job(*HIGH_SIDE, sensor=UNKNOWN, code="P0135"), plan=False)
-        learnt = learn(diagnosis.belief, diagnosis.posterior)
+        learnt = learn(diagnosis.weighed.belief, diagnosis.weighed.posterior)
         assert learnt.high_side is not None
         self.assertGreater(learnt.high_side, 0.12)
         for chance, wanted in ((None, MINOR_DRAWS), (0.0, MINOR_DRAWS), (1.0, 100 - MINOR_DRAWS), (0.5, 50)):
@@ -99,7 +99,7 @@ class Learning(TestCase):
     def test_precise_readings_wear_the_draws_out(self) -> None:
         few, more = (Diagnosis(job(*taken, sensor=UNKNOWN, code="P0135"), plan=False)
                      for taken in ([BATTERY], [BATTERY, GOOD, CURRENT]))  # fmt: skip
-        stand = [standing_draws(item.belief, item.posterior, "heater") for item in (few, more)]
+        stand = [standing_draws(item.weighed.belief, item.weighed.posterior, "heater") for item in (few, more)]
         self.assertLess(stand[1], 0.5 * stand[0])
 
 
@@ -134,7 +134,7 @@ class TakenAnew(TestCase):
             sensor={"family": "wideband-5w", "bank": 1, "position": 1}, code="P0032",
         )  # fmt: skip
         diagnosis = Diagnosis(told, plan=False)
-        chance = {name: float(diagnosis.posterior[diagnosis.circuit.meaning.has_fault[name]].sum())
+        chance = {name: float(diagnosis.weighed.posterior[diagnosis.weighed.circuit.meaning.has_fault[name]].sum())
                   for name in ("supply-high", "wire-high:heater_supply")}  # fmt: skip
         self.assertFalse(diagnosis.standing.decided)
         self.assertGreater(min(chance.values()), 0.01)  # nothing read yet tells the feed's two halves apart

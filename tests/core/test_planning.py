@@ -183,7 +183,7 @@ class Proposing(TestCase):
         bridged = next(item for item in offered if item.id == "lamp-through-wires")
         self.assertEqual(bridged.probe.jumper, ("module.heater_control", "battery.negative"))
         proof = {**LAMP, "jumper": ["module.heater_control", "battery.negative"]}
-        states = Diagnosis(job(BATTERY, dead, {**dead, "red": "harness.heater_control"}, proof)).states
+        states = Diagnosis(job(BATTERY, dead, {**dead, "red": "harness.heater_control"}, proof)).weighed.states
         self.assertTrue(states["control"].proven)
 
     def test_another_loop_is_searched_like_the_codes_own_once_it_is_suspected(self) -> None:
