@@ -24,7 +24,7 @@ from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
 from server.jobs import store
 from server.jobs.ahead import look_ahead
-from server.jobs.bodies import KnownFamily, KnownVehicle, NewJob, Problem, Strike, WhatIf, WorkshopView
+from server.jobs.bodies import KnownFamily, KnownVehicle, NewJob, Problem, Strike, Taken, WhatIf, WorkshopView
 from server.jobs.models import Job
 from server.jobs.view import JobSummary, JobView, view_of, work_out
 from server.jobs.workshop import set_workshop, workshop
@@ -63,7 +63,7 @@ def _problem(request: HttpRequest, findings: list[Finding], status: int) -> Http
 @api.get("/jobs", response=list[JobSummary], by_alias=True)
 def list_jobs(request: HttpRequest) -> Any:
     """All jobs, the one touched last first."""
-    return [_line(job) for job in Job.objects.all()]
+    return [_line(job) for job in store.summarised()]
 
 
 @api.post("/jobs", response={201: JobView, 422: Problem}, by_alias=True)
@@ -103,13 +103,10 @@ def export_job(request: HttpRequest, number: int) -> Any:
     return JsonResponse(to_plain(store.case_of(store.find(number))))
 
 
-@api.post("/jobs/{number}/readings", response={201: JobView, 404: Problem, 422: Problem}, by_alias=True)
+@api.post("/jobs/{number}/readings", response={201: Taken, 404: Problem, 422: Problem}, by_alias=True)
 def add_reading(request: HttpRequest, number: int, body: Body[Reading]) -> Any:
-    """Append a reading to the ledger."""
-    worked = store.add_reading(store.find(number), body)
-    answer = _answer(view_of(number, worked), 201)
-    look_ahead(worked.job)
-    return answer
+    """Append a reading to the ledger, and judge it. What follows from it takes longer: it is told with the job."""
+    return _answer(store.add_reading(store.find(number), body), 201)
 
 
 @api.post("/jobs/{number}/readings/{place}/strike", response={200: JobView, 404: Problem, 422: Problem}, by_alias=True)
@@ -218,16 +215,17 @@ def decode_codes(request: HttpRequest, text: Query[str]) -> Any:
 
 
 def _line(job: Job) -> JobSummary:
-    return JobSummary(id=job.pk, updated=job.updated, **{**job.summary, "codes": tuple(job.summary["codes"])})
+    told = {name: value for name, value in job.summary.items() if name != store.LINES}
+    return JobSummary(id=job.pk, updated=job.updated, **{**told, "codes": tuple(told["codes"])})
 
 
-def _answer(view: JobView, status: int = 200) -> HttpResponse:
+def _answer(view: JobView | Taken, status: int = 200) -> HttpResponse:
     """The view written out once; it is of the core's own types, so it is not validated again."""
-    body = adapter(JobView).dump_json(view, by_alias=True)
+    body = adapter(type(view)).dump_json(view, by_alias=True)
     return HttpResponse(body, content_type="application/json; charset=utf-8", status=status)
 
 
 def _view(job: Job) -> JobView:
-    worked = work_out(store.case_of(job))
+    worked = store.worked_out(job)
     look_ahead(worked.job)
     return view_of(job.pk, worked)

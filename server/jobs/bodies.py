@@ -2,12 +2,14 @@
 
 from dataclasses import dataclass, field
 
+from dianoia.case.ledger import Reading
 from dianoia.case.terms import Style
 from dianoia.case.types import Sensor, Vehicle
 from dianoia.case.workshop import Workshop
-from dianoia.diagnosis.types import DecisionName
+from dianoia.diagnosis.types import DecisionName, Judged
 from dianoia.errors import Finding
 from dianoia.families.types import Family
+from dianoia.readings.describe import Described
 
 
 @dataclass(frozen=True)
@@ -38,6 +40,16 @@ class KnownFamily:
     id: Family
     label: str
     heater_ohms_20c: tuple[float, float] | None
+
+
+@dataclass(frozen=True)
+class Taken:
+    """A reading in the ledger, judged by itself; what follows from it is told with the job. reading: as it is kept."""
+
+    place: int
+    reading: Reading
+    words: Described
+    judged: Judged
 
 
 @dataclass(frozen=True)

@@ -1,20 +1,28 @@
 """Jobs in the database <-> cases of the core. Everything is checked by the core before anything is saved."""
 
+from collections.abc import Iterator
 from dataclasses import replace
 from datetime import UTC, datetime
 from typing import Any
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import Count
 
 from dianoia.case.check import check
+from dianoia.case.job import job_of
 from dianoia.case.ledger import Reading as CaseReading
 from dianoia.case.load import case_from_plain, from_plain, to_plain
 from dianoia.case.types import MOST_READINGS, Case, Sensor, Vehicle
+from dianoia.diagnosis.judging import judge_newest
 from dianoia.errors import refuse
-from server.jobs.bodies import KnownVehicle
+from dianoia.readings.describe import describe
+from server.jobs.bodies import KnownVehicle, Taken
 from server.jobs.models import Code, Job, Reading
 from server.jobs.view import Worked, summary_of, work_out
+from server.jobs.workshop import in_workshop
+
+#: In a summary: how many ledger lines it speaks of.
+LINES = "lines"
 
 
 class JobNotFound(Exception):
@@ -50,8 +58,11 @@ def create(case: Case) -> Job:
 
 
 @transaction.atomic
-def add_reading(job: Job, reading: CaseReading) -> Worked:
-    """Append to the ledger. Raises RefusedInput (fields named without their place), and then nothing is stored."""
+def add_reading(job: Job, reading: CaseReading) -> Taken:
+    """Append to the ledger and judge. Raises RefusedInput (fields named without their place), and then nothing is stored.
+
+    The job's summary is behind from then on, until the job is worked out.
+    """
     case = case_of(_locked(job))
     if len(case.readings) >= MOST_READINGS:
         raise refuse("readings", f"at most {MOST_READINGS} readings", "one more")
@@ -59,8 +70,34 @@ def add_reading(job: Job, reading: CaseReading) -> Worked:
         reading = replace(reading, taken=datetime.now(UTC).isoformat(timespec="seconds"))
     grown = replace(case, readings=(*case.readings, reading))
     check(grown)
-    _row(job, len(case.readings), to_plain(reading)).save()
-    return _summarised(job, grown)
+    place = len(case.readings)
+    _row(job, place, to_plain(reading)).save()
+    judged = judge_newest(job_of(in_workshop(grown)))
+    return Taken(place, reading, describe(reading), judged)
+
+
+def worked_out(job: Job) -> Worked:
+    """The job's diagnosis; its summary is brought up to the ledger."""
+    worked = work_out(case_of(job))
+    if _behind(job, len(worked.case.readings)):
+        Job.objects.filter(pk=job.pk).update(summary=_summary(worked))
+    return worked
+
+
+def summarised() -> Iterator[Job]:
+    """All jobs, the one touched last first, each with a summary of its whole ledger."""
+    for job in Job.objects.annotate(in_ledger=Count("readings")):
+        if _behind(job, job.in_ledger):
+            job.summary = _summary(worked_out(job))
+        yield job
+
+
+def _behind(job: Job, lines: int) -> bool:
+    return bool(job.summary.get(LINES) != lines)
+
+
+def _summary(worked: Worked) -> dict[str, Any]:
+    return {**summary_of(worked), LINES: len(worked.case.readings)}
 
 
 @transaction.atomic
@@ -115,12 +152,12 @@ def _row(job: Job, place: int, body: dict[str, Any]) -> Reading:
 
 def _summarised(job: Job, case: Case) -> Worked:
     worked = work_out(case)
-    job.summary = summary_of(worked)
+    job.summary = _summary(worked)
     job.save()
     return worked
 
 
 def _locked(job: Job) -> Job:
-    """The job with its write lock taken, so that two readings never get one place."""
-    Job.objects.filter(pk=job.pk).update(updated=F("updated"))
+    """The job touched, which takes its write lock, so that two readings never get one place."""
+    Job.objects.filter(pk=job.pk).update(updated=datetime.now(UTC))
     return job

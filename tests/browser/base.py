@@ -60,6 +60,10 @@ class BrowserCase(StaticLiveServerTestCase):
         for name in (red, black):
             self.page.get_by_role("button", name=name).and_(self.page.locator(".point")).first.click(force=True)
 
+    def followed(self) -> None:
+        """Wait until what follows from the newest reading is on the page."""
+        expect(self.page.locator("[aria-busy=true]")).to_have_count(0)
+
     def type_reading(self, text: str) -> None:
         self.page.get_by_label("What the meter shows").fill(text)
         self.page.keyboard.press("Enter")

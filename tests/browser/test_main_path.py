@@ -23,6 +23,7 @@ class MainPath(BrowserCase):
         expect(ledger.locator("li")).to_have_count(1)
         expect(self.page.get_by_text("the heater element is open").first).to_be_visible()
         for _ in range(6):
+            self.followed()
             if self.page.get_by_role("heading", name="Replace the sensor").is_visible():
                 break
             self.answer_as_sound()

@@ -5,7 +5,7 @@ from pathlib import Path
 from time import perf_counter
 
 from django.conf import settings
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from dianoia.case.load import case_from_json
 from server.jobs import store
@@ -63,6 +63,7 @@ class Workbench(BrowserCase):
                 self.type_reading("200k" if ohms else "13.8")
                 touches += 1  # Enter; the digits are not counted
             expect(self.page.locator(".ledger > li")).to_have_count(before + 1)
+            self.followed()
         expect(self.page.get_by_role("heading", name="Replace the sensor")).to_be_visible()
         self.assertLessEqual(touches, MOST_TOUCHES)
 
@@ -76,6 +77,28 @@ class Workbench(BrowserCase):
         expect(self.page.locator(".judged-result")).to_be_visible()
         self.assertLess(perf_counter() - start, 3.0)  # a hang, not a slow machine; the measure is taken apart
         expect(self.page.locator(".ledger > li")).to_have_count(41)
+
+    def test_the_judgement_does_not_wait_for_what_follows(self) -> None:
+        job = self.demo("06")
+        self.open(f"/jobs/{job}")
+        expect(self.page.get_by_role("region", name="The meter")).to_be_visible()
+        held: list[Route] = []
+        self.page.route(f"**/api/jobs/{job}", lambda route: held.append(route))
+        lines = self.page.locator(".ledger > li")
+        before = lines.count()
+        self.lay("heater control at the plug", "battery negative")
+        self.type_reading("4.2")
+        expect(self.page.locator(".judged-result")).to_be_visible()
+        expect(lines).to_have_count(before + 1)
+        expect(self.page.locator(".working")).to_be_visible()
+        self.page.get_by_label("What the meter shows").fill("12.")  # the next one begun meanwhile is kept
+        held.pop(0).abort()
+        expect(self.page.get_by_role("alert")).to_contain_text("The reading is in the ledger")
+        self.page.unroute(f"**/api/jobs/{job}")
+        self.page.get_by_role("button", name="Try again").click()
+        expect(self.page.get_by_role("region", name="Next step")).to_contain_text("Sound:")
+        expect(self.page.get_by_label("What the meter shows")).to_have_value("12.")
+        expect(lines).to_have_count(before + 1)
 
     def test_the_drawing_tells_states_by_line_and_redraws_with_the_plug(self) -> None:
         self.open(f"/jobs/{self.demo('04')}")

@@ -13,11 +13,12 @@ from tests.cases import SUPPLY, case
 class LookingAhead(TestCase):
     """The background work after a reading."""
 
-    def test_a_reading_taken_sets_it_off_with_that_reading_in_the_ledger(self) -> None:
+    def test_looking_at_a_job_sets_it_off_with_its_whole_ledger(self) -> None:
         body = {"codes": "P0057", "vehicle": {"label": "Bus 4"}}
         view = self.client.post("/api/jobs", json.dumps(body), content_type="application/json").json()
+        self.client.post(f"/api/jobs/{view['id']}/readings", json.dumps(SUPPLY), content_type="application/json")
         with patch("server.jobs.api.look_ahead") as looked:
-            self.client.post(f"/api/jobs/{view['id']}/readings", json.dumps(SUPPLY), content_type="application/json")
+            self.client.get(f"/api/jobs/{view['id']}")
         (job,) = looked.call_args.args
         self.assertEqual([item.value for item in job.case.readings], [SUPPLY["value"]])
 

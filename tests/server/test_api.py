@@ -3,6 +3,7 @@
 import json
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 from django.conf import settings
 from django.core.management import call_command
@@ -38,12 +39,23 @@ class Api(TestCase):
 
     def test_a_reading_is_judged_and_kept(self) -> None:
         job = self.new_job()
-        status, view = self.send("post", f"/jobs/{job}/readings", ELEMENT)
-        self.assertEqual((status, view["verdict"]["judged"][0]["result"]), (201, "fail"))
+        status, taken = self.send("post", f"/jobs/{job}/readings", ELEMENT)
+        self.assertEqual((status, taken["place"], taken["judged"]["result"]), (201, 0, "fail"))
+        _, view = self.send("get", f"/jobs/{job}")
         self.assertEqual(view["verdict"]["suspects"][0]["fault"], "heater-open")
-        _, again = self.send("get", f"/jobs/{job}")
-        self.assertEqual(again["verdict"], view["verdict"])
-        self.assertTrue(again["case"]["readings"][0]["taken"])
+        self.assertEqual(view["verdict"]["judged"], [taken["judged"]])
+        self.assertEqual((view["ledger"], view["case"]["readings"]), ([taken["words"]], [taken["reading"]]))
+        self.assertTrue(taken["reading"]["taken"])
+
+    def test_the_start_page_is_never_behind_the_ledger(self) -> None:
+        job = self.new_job()
+        self.send("get", "/jobs")
+        for place in range(2):  # nobody looks at the job in between
+            self.send("post", f"/jobs/{job}/readings", ELEMENT)
+            (line,) = self.send("get", "/jobs")[1]
+            self.assertEqual((line["stage"], line["readings"]), ("testing", place + 1))
+        with patch("server.jobs.view.Diagnosis", side_effect=AssertionError("worked out although nothing is new")):
+            self.send("get", "/jobs")
 
     def test_a_reading_is_struck_with_a_reason_once_and_stays(self) -> None:
         job = self.new_job()

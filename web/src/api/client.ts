@@ -2,7 +2,9 @@ import createClient from 'openapi-fetch'
 import type { components, paths } from './schema.gen'
 
 export type Schemas = components['schemas']
-export type JobView = Schemas['JobView']
+/** behind: the newest readings are judged, and what follows from them is still being worked out, or could not be. */
+export type JobView = Schemas['JobView'] & { behind?: 'working' | 'failed' }
+export type Taken = Schemas['Taken']
 export type JobSummary = Schemas['JobSummary']
 export type Decoded = Schemas['Decoded']
 export type Verdict = Schemas['Verdict']

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answered, client, type JobSummary, type JobView, type Reading, type Schemas } from './client'
+import { answered, client, type JobSummary, type JobView, type Reading, type Schemas, type Taken } from './client'
 
 const jobKey = (id: number) => ['job', id] as const
 
@@ -10,9 +10,12 @@ export function useJobs() {
 export function useJob(id: number) {
   return useQuery({
     queryKey: jobKey(id),
-    queryFn: () => answered<JobView>(client.GET('/api/jobs/{number}', { params: { path: { number: id } } })),
+    queryFn: () => oneJob(id),
   })
 }
+
+const oneJob = (id: number) =>
+  answered<JobView>(client.GET('/api/jobs/{number}', { params: { path: { number: id } } }))
 
 export function useNewJob() {
   const queries = useQueryClient()
@@ -35,13 +38,45 @@ function useJobChange<T>(id: number, send: (input: T) => Promise<JobView>, onVie
   })
 }
 
-export function useAddReading(id: number, onView: (view: JobView) => void) {
-  return useJobChange(
-    id,
-    (body: Reading) =>
-      answered<JobView>(client.POST('/api/jobs/{number}/readings', { params: { path: { number: id } }, body })),
-    onView,
-  )
+/** A reading taken: its judgement is shown at once (onTaken), and what follows from it when that is worked out (onView). */
+export function useAddReading(id: number, onTaken: (taken: Taken) => void, onView: (view: JobView) => void) {
+  const queries = useQueryClient()
+  const shown = (next: (view: JobView) => JobView) =>
+    queries.setQueryData<JobView>(jobKey(id), (view) => view && next(view))
+  const follow = async () => {
+    try {
+      const next = await oneJob(id)
+      let newest = true
+      shown((view) => {
+        newest = next.ledger.length >= view.ledger.length
+        return newest ? next : view
+      })
+      if (newest) onView(next)
+      void queries.invalidateQueries({ queryKey: ['jobs'] })
+    } catch {
+      shown((view) => ({ ...view, behind: 'failed' }))
+    }
+  }
+  return useMutation({
+    mutationFn: (body: Reading) =>
+      answered<Taken>(client.POST('/api/jobs/{number}/readings', { params: { path: { number: id } }, body })),
+    onSuccess: (taken) => {
+      shown((view) => withTaken(view, taken))
+      onTaken(taken)
+      void follow()
+    },
+  })
+}
+
+/** The job as it was, with the reading in its ledger: what follows from it is still to come. */
+function withTaken(view: JobView, taken: Taken): JobView {
+  return {
+    ...view,
+    behind: 'working',
+    case: { ...view.case, readings: [...view.case.readings.slice(0, taken.place), taken.reading] },
+    ledger: [...view.ledger.slice(0, taken.place), taken.words],
+    verdict: { ...view.verdict, judged: [...view.verdict.judged.slice(0, taken.place), taken.judged] },
+  }
 }
 
 export function useStrike(id: number) {
@@ -81,6 +116,7 @@ export function useForecast(view: JobView) {
   const stands = [view.ledger.length, view.verdict.confidence, view.verdict.next?.id, view.case.style]
   return useQuery({
     queryKey: ['forecast', view.id, ...stands],
+    enabled: !view.behind,
     placeholderData: (before: Schemas['Forecast'] | undefined) => before,
     queryFn: () => answered<Schemas['Forecast']>(client.GET('/api/jobs/{number}/forecast', { params: { path: { number: view.id } } })),
   })

@@ -103,7 +103,7 @@ export interface paths {
         put?: never;
         /**
          * Add Reading
-         * @description Append a reading to the ledger.
+         * @description Append a reading to the ledger, and judge it. What follows from it takes longer: it is told with the job.
          */
         post: operations["server_jobs_api_add_reading"];
         delete?: never;
@@ -2549,6 +2549,18 @@ export interface components {
             style: "live-first" | "ohms-first" | "scan-first" | "basic-kit";
         };
         /**
+         * Taken
+         * @description A reading in the ledger, judged by itself; what follows from it is told with the job. reading: as it is kept.
+         */
+        Taken: {
+            /** Place */
+            place: number;
+            /** Reading */
+            reading: components["schemas"]["VoltageReading"] | components["schemas"]["ResistanceReading"] | components["schemas"]["LampReading"] | components["schemas"]["ScopeReading"] | components["schemas"]["CurrentReading"] | components["schemas"]["ScanReading"] | components["schemas"]["TraceReading"] | components["schemas"]["InspectReading"] | components["schemas"]["ActReading"];
+            words: components["schemas"]["Described"];
+            judged: components["schemas"]["Judged"];
+        };
+        /**
          * Strike
          * @description reason: why the reading does not count.
          */
@@ -2893,7 +2905,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobView"];
+                    "application/json": components["schemas"]["Taken"];
                 };
             };
             /** @description Not Found */

@@ -47,6 +47,10 @@ export const EMPTY: Draft = {
 
 export type Action =
   | { type: 'propose'; probe: Probe | null }
+  /** The reading went into the ledger. */
+  | { type: 'taken' }
+  /** What follows from it is worked out: laid out, unless the next reading was begun meanwhile. */
+  | { type: 'follow'; probe: Probe | null }
   | { type: 'type'; value: string }
   | { type: 'figure'; of: 'scope' | 'trace'; name: string; value: string }
   | { type: 'touch'; point: string }
@@ -57,6 +61,10 @@ export function reduce(draft: Draft, action: Action): Draft {
   switch (action.type) {
     case 'propose':
       return action.probe ? fromProbe(action.probe) : { ...EMPTY, own: true }
+    case 'taken':
+      return { ...draft, value: '', scope: EMPTY.scope, trace: EMPTY.trace, own: false }
+    case 'follow':
+      return begun(draft) ? draft : reduce(draft, { type: 'propose', probe: action.probe })
     case 'type':
       return { ...draft, value: action.value }
     case 'figure':
@@ -68,6 +76,11 @@ export function reduce(draft: Draft, action: Action): Draft {
     case 'set':
       return { ...draft, ...action.change, own: true }
   }
+}
+
+/** Whether anything of the next reading was touched or typed yet. */
+export function begun(draft: Draft): boolean {
+  return draft.own || [draft.value, ...Object.values(draft.scope), ...Object.values(draft.trace)].some((text) => text !== '')
 }
 
 /** The scan value last used, where this sensor has it. */

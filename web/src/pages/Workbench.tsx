@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useReducer, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import type { JobView } from '../api/client'
+import type { JobView, Taken } from '../api/client'
 import { useAddReading, useChangeJob, useJob } from '../api/jobs'
-import { type Draft, EMPTY, fromProbe, type Measure, reduce, toReading } from '../model/draft'
+import { begun, type Draft, EMPTY, fromProbe, type Measure, reduce, toReading } from '../model/draft'
 import { keep, kept } from '../model/kept'
 import { addressWords } from '../model/words'
 import { CircuitBoard } from '../parts/CircuitBoard'
@@ -18,7 +18,7 @@ import { typing } from '../parts/Keys'
 export function Workbench() {
   const id = Number(useParams()['id'])
   const job = useJob(id)
-  if (job.error) {
+  if (job.error && !job.data) {
     return (
       <main className="start">
         <Problem error={job.error} />
@@ -27,7 +27,7 @@ export function Workbench() {
     )
   }
   if (!job.data) return <p className="muted waiting">Working out what this circuit would show…</p>
-  return <Bench key={id} view={job.data} />
+  return <Bench key={id} view={job.data} retry={job.refetch} />
 }
 
 const INSTRUMENT_KEYS: Record<string, Measure> = {
@@ -46,21 +46,25 @@ function firstDraft(view: JobView): Draft {
   return view.verdict.next ? fromProbe(view.verdict.next.reading) : { ...EMPTY, own: true }
 }
 
-function Bench({ view }: { view: JobView }) {
+function Bench({ view, retry }: { view: JobView; retry: () => Promise<unknown> }) {
   const [draft, dispatch] = useReducer(reduce, view, firstDraft)
   const [shown, setShown] = useState<number | null>(null)
   const touch = useCallback((point: string) => dispatch({ type: 'touch', point }), [])
   const propose = (next: JobView) => dispatch({ type: 'propose', probe: next.verdict.next?.reading ?? null })
+  const follow = (next: JobView) => dispatch({ type: 'follow', probe: next.verdict.next?.reading ?? null })
   const [sending, setSending] = useState(false)
-  const add = useAddReading(view.id, (next) => {
+  const taken = ({ place }: Taken) => {
     setSending(false)
-    setShown(next.ledger.length - 1)
-    propose(next)
-  })
+    setShown(place)
+    dispatch({ type: 'taken' })
+  }
+  const add = useAddReading(view.id, taken, follow)
   const change = useChangeJob(view.id, propose)
   const count = view.ledger.length
 
-  useEffect(() => keep(`draft-${view.id}`, { draft, readings: count } satisfies Kept), [draft, view.id, count])
+  useEffect(() => {
+    if (!view.behind) keep(`draft-${view.id}`, { draft, readings: count } satisfies Kept)
+  }, [draft, view.id, view.behind, count])
 
   const take = (value?: string) => {
     if (sending) return
@@ -75,7 +79,7 @@ function Bench({ view }: { view: JobView }) {
         event.preventDefault()
         dispatch({ type: 'measure', measure, scans: view.choices.scans })
       }
-      if (event.key.toLowerCase() === 'n') dispatch({ type: 'propose', probe: view.verdict.next?.reading ?? null })
+      if (event.key.toLowerCase() === 'n' && !view.behind) dispatch({ type: 'propose', probe: view.verdict.next?.reading ?? null })
     }
     window.addEventListener('keydown', press)
     return () => window.removeEventListener('keydown', press)
@@ -109,7 +113,8 @@ function Bench({ view }: { view: JobView }) {
           draft={draft}
           dispatch={dispatch}
           onTake={take}
-          busy={sending}
+          sending={sending}
+          busy={sending || (view.behind === 'working' && !begun(draft))}
           error={add.error}
           judged={latest}
           shown={shown === null ? undefined : view.ledger[shown]}
@@ -117,6 +122,7 @@ function Bench({ view }: { view: JobView }) {
       </section>
       <aside className="bench-right">
         <NextStep
+          onRetry={() => void retry()}
           view={view}
           onStyle={(style) => change.mutate({ style })}
           onPick={(probe) => dispatch({ type: 'propose', probe })}

@@ -31,6 +31,9 @@ interface Props {
   draft: Draft
   dispatch: Dispatch<Action>
   onTake: (value?: string) => void
+  /** The reading is on its way to the ledger. */
+  sending: boolean
+  /** Nothing can be taken now: a second touch would note the same again. */
   busy: boolean
   error: Error | null
   judged: Judged | undefined
@@ -106,7 +109,9 @@ const scanOf = (view: JobView, pid: string) => view.choices.scans.find((item) =>
 function Typed({ view, draft, dispatch, onTake, busy }: Props) {
   const input = useRef<HTMLInputElement>(null)
   const spot = `${draft.measure} ${draft.red} ${draft.black} ${draft.at} ${draft.pid}`
-  useEffect(() => input.current?.focus({ preventScroll: true }), [spot, busy])
+  useEffect(() => {
+    if (!writingElsewhere(input.current)) input.current?.focus({ preventScroll: true })
+  }, [spot, busy])
   const submit = (event: FormEvent) => {
     event.preventDefault()
     if (draft.value.trim()) onTake()
@@ -130,6 +135,12 @@ function Typed({ view, draft, dispatch, onTake, busy }: Props) {
       </button>
     </form>
   )
+}
+
+/** A reason being typed in the ledger keeps the keyboard. */
+function writingElsewhere(display: HTMLInputElement | null): boolean {
+  const active = document.activeElement
+  return active instanceof HTMLInputElement && active !== display
 }
 
 function PidSelect({ view, draft, dispatch }: { view: JobView; draft: Draft; dispatch: Dispatch<Action> }) {
@@ -199,9 +210,9 @@ function Picked(props: Props & { field: 'target' | 'action'; options: Record<str
 }
 
 /** The judgement, where the reading was taken. */
-function Verdict({ error, judged, shown, busy, view, draft }: Props) {
+function Verdict({ error, judged, shown, sending, view, draft }: Props) {
   if (error) return <Problem error={error} />
-  if (busy) return <p className="judged muted">…</p>
+  if (sending) return <p className="judged muted">…</p>
   if (!judged || !shown) {
     return <p className="judged muted">{view.verdict.next && !draft.own ? `A sound circuit shows ${view.verdict.next.expect}.` : ''}</p>
   }

@@ -8,19 +8,41 @@ import { Cautions } from './Cautions'
 import { DECISION, STYLE } from '../model/words'
 
 /** The next reading with its reason, what it should show, what it costs and what can hurt. */
-export function NextStep(props: {
+export function NextStep(props: Props & { onRetry: () => void }) {
+  return props.view.behind === 'failed' ? <Failed onRetry={props.onRetry} /> : <Stepped {...props} />
+}
+
+function Failed({ onRetry }: { onRetry: () => void }) {
+  return (
+    <section className="next" aria-label="Next step">
+      <div role="alert">
+        <p>The reading is in the ledger, but what follows from it could not be worked out. Is the server still running?</p>
+        <button type="button" className="quiet" onClick={onRetry}>
+          Try again
+        </button>
+      </div>
+    </section>
+  )
+}
+
+interface Props {
   view: JobView
   draft: Draft
   onStyle: (style: string) => void
   onPick: (probe: Probe) => void
   onCannot: (reading: string, reason: string) => void
   onOwn: () => void
-}) {
+}
+
+function Stepped(props: Props) {
   const { verdict, next_words: words, alternative_words: others } = props.view
   const next = verdict.next
+  const working = props.view.behind === 'working'
+  const behind = working ? ' behind' : ''
   return (
     <>
-    <section className="next" aria-label="Next step">
+    <section className={`next${behind}`} aria-label="Next step" aria-busy={working} inert={working}>
+      {working && <p className="working">Working out what follows…</p>}
       {next && words ? (
         <>
           <h2>
@@ -47,7 +69,7 @@ export function NextStep(props: {
         <Ended view={props.view} />
       )}
     </section>
-    <section className="next-more" aria-label="Other ways">
+    <section className={`next-more${behind}`} aria-label="Other ways" inert={working}>
       {next && (
         <>
           <Ahead view={props.view} />

@@ -7,7 +7,7 @@ const COMPONENTS = ['sensor', 'wiring', 'supply', 'module', 'exhaust', 'mixture'
 export function Suspects({ view }: { view: JobView }) {
   const { verdict } = view
   return (
-    <section className="suspects" aria-label="What it could be">
+    <section className={view.behind ? 'suspects behind' : 'suspects'} aria-label="What it could be" aria-busy={view.behind === 'working'}>
       <h2>What it could be</h2>
       <ul className="plain">
         {COMPONENTS.filter((name) => name in verdict.by_component).map((name) => (
