@@ -30,16 +30,16 @@ COMPONENT_WORDS = {
     "exhaust": "an exhaust leak", "mixture": "the mixture", "catalyst": "the catalyst", "dosing": "the dosing",
 }  # fmt: skip
 _RESULT_WORDS = {
-    "pass": "as expected",
-    "fail": "not what a sound circuit shows",
-    "unclear": "does not decide by itself",
+    "pass": "As expected",
+    "fail": "Not what a sound circuit shows",
+    "unclear": "Does not decide by itself",
 }
 
 
-def reading_says(
+def reading_means(
     reading: Any, expected: Expectation | None, result: Result, item: Evidence | None, meaning: Meaning, prior: Array
 ) -> str:
-    """One line on what a reading says."""
+    """What a reading says beyond its value and the range expected."""
     if isinstance(reading, InspectReading | ActReading):
         seen = observation(reading)
         return seen.says if seen else "Noted."
@@ -47,12 +47,20 @@ def reading_says(
         return f"Noted as a comparison with {reading.of}: it does not speak for the sensor in question by itself."
     if expected is None or item is None:
         return "Noted: the circuit as it is modelled says nothing about this reading."
-    held = f"{expected.text} expected" if expected.text else "no range expected"
-    text = f"{said(reading)} {where(reading)}, {held}: {_RESULT_WORDS[result]}."
     raised = raised_faults(item, meaning, prior) if result == "fail" else []
     if raised:
-        text += f" Points to: {' or '.join(faults()[name].says for name in raised)}."
-    return text
+        return f"Points to: {' or '.join(faults()[name].says for name in raised)}."
+    return f"{_RESULT_WORDS[result]}."
+
+
+def reading_says(reading: Any, expected: Expectation | None, result: Result, means: str) -> str:
+    """One line on a reading by itself: value, place, range, and what it means."""
+    if means.startswith("Noted") or isinstance(reading, InspectReading | ActReading) or expected is None:
+        return means
+    held = f"{expected.text} expected" if expected.text else "no range expected"
+    text = f"{said(reading)} {where(reading)}, {held}: "
+    plain = f"{_RESULT_WORDS[result].lower()}."
+    return text + (f"{plain} {means}" if means.startswith("Points") else plain)
 
 
 def raised_faults(item: Evidence, meaning: Meaning, prior: Array, most: int = 3) -> list[str]:

@@ -5,7 +5,7 @@ from math import isfinite
 from dianoia.case.job import Job
 from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.evidence import Evidence, slip_chances, weigh
-from dianoia.diagnosis.explain import reading_says
+from dianoia.diagnosis.explain import reading_means, reading_says
 from dianoia.diagnosis.session import Circuit, is_battery
 from dianoia.diagnosis.types import Judged
 from dianoia.quantities.types import Quantity
@@ -40,15 +40,14 @@ class Judging:
         """The judgement of the reading at a place in the ledger. item: what it says; None where nothing is weighed."""
         reading = self.job.case.readings[place]
         if reading.struck is not None:
-            return Judged(
-                reading=place, expected="", against="computed", result="unclear", says=f"Struck: {reading.struck}."
-            )
+            struck = f"Struck: {reading.struck}."
+            return Judged(reading=place, expected="", against="computed", result="unclear", says=struck, means=struck)
         expected = self.expect(reading)
         result, shown = judge(reading, expected)
-        says = reading_says(reading, expected, result, item, self.circuit.meaning, self.circuit.space.prior)
+        means = reading_means(reading, expected, result, item, self.circuit.meaning, self.circuit.space.prior)
         return Judged(
             reading=place, expected=expected.text if expected else "", against=expected.against if expected else "computed",
-            result=result, says=says, low=_bound(expected.low if expected else None),
+            result=result, says=reading_says(reading, expected, result, means), means=means, low=_bound(expected.low if expected else None),
             high=_bound(expected.high if expected else None),
             value=_bound(shown.value) if isinstance(shown, Quantity) else None,
             kind=expected.kind if expected else None, source=expected.source if expected else None,

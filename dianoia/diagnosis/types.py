@@ -67,7 +67,8 @@ class Proven:
 @dataclass(frozen=True, kw_only=True)
 class Judged:
     """A reading judged. low and high: the expected range in the base unit of ``kind``, None where there is none.
-    value: the reading's own number in the same unit; None for OL and for words. warnings: names raised by it.
+    value: the reading's own number in the same unit; None for OL and for words. says: the judgement as a sentence of its
+    own; means: what of it the value and its range do not show. warnings: names raised by it.
     """
 
     reading: int
@@ -75,6 +76,7 @@ class Judged:
     against: Literal["spec", "computed"]
     result: Literal["pass", "fail", "unclear"]
     says: str
+    means: str
     low: float | None = None
     high: float | None = None
     value: float | None = None

@@ -1190,7 +1190,8 @@ export interface components {
         /**
          * Judged
          * @description A reading judged. low and high: the expected range in the base unit of ``kind``, None where there is none.
-         *     value: the reading's own number in the same unit; None for OL and for words. warnings: names raised by it.
+         *     value: the reading's own number in the same unit; None for OL and for words. says: the judgement as a sentence of its
+         *     own; means: what of it the value and its range do not show. warnings: names raised by it.
          */
         Judged: {
             /** Reading */
@@ -1209,6 +1210,8 @@ export interface components {
             result: "pass" | "fail" | "unclear";
             /** Says */
             says: string;
+            /** Means */
+            means: string;
             /** Low */
             low?: number | null;
             /** High */

@@ -225,7 +225,7 @@ function Verdict({ error, judged, shown, sending, view, draft }: Props) {
         <span className="judged-result">{judged.result}</span>
       </p>
       <RangeScale judged={judged} />
-      <p>{judged.says}</p>
+      <p>{judged.means}</p>
       {warned.map((item) => (
         <p key={item.warning} className="trap">
           {item.says}
