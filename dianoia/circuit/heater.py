@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from dianoia.case.types import Case
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.network import OPEN_OHMS, Array, Network
+from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
 from dianoia.circuit.setting import JUMPER_OHMS, Setting
 from dianoia.circuit.types import Change, Circuit, Effect
 from dianoia.families.tables import FamilyRow, weights
@@ -258,7 +258,7 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
     def series(ohms: Array | float, *branches: str, choice: str = "") -> Effect:
         picked = draws.choice(choice, [1.0] * len(branches)) if choice else None
         port = network.through(*branches, choice=picked)
-        return Effect((Change(port, np.broadcast_to(ohms, draws.count)),))
+        return Effect((Change(port, each_draw(ohms, draws.count)),))
 
     def across(siemens: Array, a: str, b: str) -> Effect:
         return Effect((Change(network.across(a, b), siemens),))

@@ -68,6 +68,22 @@ class Solved:
     response: Array
 
 
+def each_draw(value: ArrayLike, draws: int) -> Array:
+    """A number for each draw, (draws,), from one for all or one each."""
+    return value if isinstance(value, np.ndarray) and value.shape == (draws,) else np.full(draws, value)
+
+
+def _picked(values: Array, places: NDArray[np.int64], axis: int) -> Array:
+    """What stands at a draw's own places, (draws, places), along an axis; most places are the same for every draw."""
+    usual = places[0]
+    picked = np.take(values, usual, axis=axis)
+    own = np.flatnonzero((places != usual).any(axis=0))
+    if own.size:
+        at: tuple[Any, ...] = (slice(None),) * axis + (own,)
+        picked[at] = np.take_along_axis(values, np.expand_dims(places[:, own], 3 - axis), axis=axis)
+    return picked
+
+
 class Network:
     """Nodes and branches, every branch with one resistance and one source for each draw."""
 
@@ -81,8 +97,7 @@ class Network:
     def branch(self, name: str, a: str, b: str, ohms: ArrayLike, volts: ArrayLike = 0.0) -> None:
         """A resistance (ohms, at least 0) from a to b with a source (volts) aiding the current from a to b."""
         ends = self._node(a), self._node(b)
-        shape = (self.draws,)
-        self._branches[name] = (*ends, np.broadcast_to(ohms, shape), np.broadcast_to(volts, shape))
+        self._branches[name] = (*ends, each_draw(ohms, self.draws), each_draw(volts, self.draws))
 
     def bridge(self, a: str, b: str, ohms: float) -> None:
         """A lead of some resistance (ohms, above 0) laid between two nodes that the network has. Raises UnknownPlace."""
@@ -140,10 +155,9 @@ class Network:
             inverse = self._inverted
         right = self._right()
         plus, minus = (np.stack([getattr(port, end) for port in ports], axis=1) for end in ("plus", "minus"))
-        draw = np.arange(self.draws)[:, None]
-        rows = inverse[draw, plus] - inverse[draw, minus]
-        value = np.einsum("dpu,du->dp", rows[:, :, :-1], right)
-        response = np.take_along_axis(rows, plus[:, None], axis=2) - np.take_along_axis(rows, minus[:, None], axis=2)
+        rows = _picked(inverse, plus, 1) - _picked(inverse, minus, 1)
+        value = (rows[:, :, :-1] @ right[:, :, None])[:, :, 0]
+        response = _picked(rows, plus, 2) - _picked(rows, minus, 2)
         return Solved(value, response)
 
     def _stepped_to(self, other: "Network") -> Array | None:

@@ -10,7 +10,7 @@ import numpy as np
 
 from dianoia.case.types import Case
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.network import OPEN_OHMS, Array, Network
+from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
 from dianoia.circuit.setting import JUMPER_OHMS, Setting
 from dianoia.circuit.types import Change, Circuit, Effect
 
@@ -120,7 +120,7 @@ class NoxLoop:
 
         def series(ohms: Array | float, *branches: str) -> Effect:
             picked = draws.choice("place " + branches[0], [1.0] * len(branches)) if len(branches) > 1 else None
-            return Effect((Change(network.through(*branches, choice=picked), np.broadcast_to(ohms, draws.count)),))
+            return Effect((Change(network.through(*branches, choice=picked), each_draw(ohms, draws.count)),))
 
         def across(ohms: Array, a: str, b: str) -> Effect:
             return Effect((Change(network.across(a, b), 1.0 / ohms),))

@@ -1,7 +1,7 @@
 """Every hypothesis applied to one solved circuit, and what each probe port then sees.
 
-Faults are rank-one steps (see ``network``): singles are stepped from the healthy solution, pairs from the singles,
-all second faults of one first fault at once.
+Faults are rank-one steps (see ``network``). One or two steps are taken for all hypotheses at once; where a hypothesis
+has more ports than two, the solution is first stepped along the others.
 """
 
 from collections.abc import Sequence
@@ -15,6 +15,7 @@ from dianoia.circuit.network import Array, Network, Port
 from dianoia.circuit.types import Change, Circuit
 
 Compact = NDArray[np.float32]
+Places = NDArray[np.int64]
 
 
 @dataclass(frozen=True)
@@ -27,50 +28,83 @@ class Response:
     source: Compact
 
 
-@dataclass
+@dataclass(frozen=True)
+class _Table:
+    """Every change of a circuit. strength: (ports, draws), siemens, or minus ohms; source: (ports, draws), volts."""
+
+    strength: Array
+    source: Array
+
+
+@dataclass(frozen=True)
 class _Sheet:
-    """Numbers of one hypothesis: f the fault ports, r the probe ports; all end in the draws axis."""
+    """Numbers of one state: f the fault ports, r the probe ports. f_value: (faults, draws), r_value and rr: (probes, draws),
+    ff: (faults, faults, draws), fr: (faults, probes, draws).
+    """
 
     f_value: Array
     r_value: Array
     ff: Array
-    rf: Array
+    fr: Array
     rr: Array
 
-    def step(self, k: int, strength: Array, source: Array | None) -> "_Sheet":
-        """This sheet after a change along fault port k. strength is signed: siemens, or minus ohms."""
-        t = strength / (1.0 + strength * self.ff[k, k])
-        row, column = self.ff[k], self.rf[:, k]
-        pull = t * self.f_value[k]
-        after = _Sheet(
+    def step(self, table: _Table, k: int) -> "_Sheet":
+        """This sheet after the change along fault port k."""
+        step = _Step(self, table, np.array([k]))
+        t, pull, row, column = step.t[0], step.pull[0], self.ff[k], self.fr[k]
+        return _Sheet(
             f_value=self.f_value - row * pull,
             r_value=self.r_value - column * pull,
             ff=self.ff - (row * t)[:, None] * row[None],
-            rf=self.rf - (column * t)[:, None] * row[None],
+            fr=self.fr - (row * t)[:, None] * column[None],
             rr=self.rr - column * column * t,
         )
-        if source is not None:
-            after.f_value = after.f_value - after.ff[k] * source
-            after.r_value = after.r_value - after.rf[:, k] * source
-        return after
+
+
+class _Step:
+    """One step from a sheet along each of several ports k: t and pull, (steps, draws), and what the probes then see."""
+
+    def __init__(self, sheet: _Sheet, table: _Table, k: Places) -> None:
+        strength = table.strength[k]
+        left = 1.0 / (1.0 + strength * sheet.ff[k, k])
+        self.t: Array = strength * left
+        self.pull: Array = self.t * sheet.f_value[k] + left * table.source[k]
+        self._column, self._sheet = sheet.fr[k], sheet
+
+    def seen(self) -> tuple[Array, Array]:
+        """Value and source resistance at the probes, (steps, probes, draws) each."""
+        column, sheet = self._column, self._sheet
+        return sheet.r_value - column * self.pull[:, None], sheet.rr - column * column * self.t[:, None]
+
+
+@dataclass(frozen=True)
+class _Rows:
+    """Which hypotheses (rows) have how many ports left to step along. singles: rows, port; pairs: rows, first, second."""
+
+    none: Places
+    singles: tuple[Places, Places]
+    pairs: tuple[Places, Places, Places]
 
 
 def respond(
     circuit: Circuit, hypotheses: Sequence[tuple[str, ...]], probes: Sequence[Port], near: Network | None = None
 ) -> Response:
-    """The probes' view under every hypothesis: a tuple of no, one or two fault ids, pairs after their singles.
+    """The probes' view under every hypothesis: a tuple of any fault ids.
 
     near: a network to step from, see ``Network.solve``.
     A fault that this circuit does not have, or that only changes phases, changes nothing here.
     """
     changes, places = _fault_ports(circuit)
     healthy = _solve(circuit, [change.port for change in changes], probes, near)
+    table = _table(changes, circuit.network.draws)
     shape = (len(hypotheses), len(probes), circuit.network.draws)
     value = np.empty(shape, dtype=np.float32)
     source = np.empty(shape, dtype=np.float32)
-    ports = tuple((name, len(own)) for name, own in places.items())
-    for first, members in _by_first(tuple(hypotheses), ports).items():
-        _fill(value, source, healthy, changes, places, first, members)
+    for before, rows in _ordered(tuple(hypotheses), tuple(places.items())).items():
+        sheet = healthy
+        for k in before:
+            sheet = sheet.step(table, k)
+        _fill(value, source, sheet, table, rows)
     return Response(value, source)
 
 
@@ -84,6 +118,15 @@ def _fault_ports(circuit: Circuit) -> tuple[list[Change], dict[str, tuple[int, .
     return changes, places
 
 
+def _table(changes: Sequence[Change], draws: int) -> _Table:
+    strength, source = np.empty((len(changes), draws)), np.zeros((len(changes), draws))
+    for k, change in enumerate(changes):
+        strength[k] = -change.strength if change.port.in_series else change.strength
+        if change.source is not None:
+            source[k] = change.source
+    return _Table(strength, source)
+
+
 def _solve(circuit: Circuit, faults: Sequence[Port], probes: Sequence[Port], near: Network | None) -> _Sheet:
     solved = circuit.network.solve([*faults, *probes], near)
     count = len(faults)
@@ -92,105 +135,59 @@ def _solve(circuit: Circuit, faults: Sequence[Port], probes: Sequence[Port], nea
     diagonal = np.arange(count, count + len(probes))
     return _Sheet(
         f_value=value[:count], r_value=value[count:], ff=response[:count, :count],
-        rf=response[count:, :count], rr=response[diagonal, diagonal],
+        fr=response[:count, count:], rr=response[diagonal, diagonal],
     )  # fmt: skip
 
 
-def _signed(change: Change) -> Array:
-    return -change.strength if change.port.in_series else change.strength
-
-
-def _stepped(sheet: _Sheet, changes: Sequence[Change], ports: Sequence[int]) -> _Sheet:
-    for k in ports:
-        sheet = sheet.step(k, _signed(changes[k]), changes[k].source)
-    return sheet
-
-
 @lru_cache(maxsize=64)
-def _by_first(
-    hypotheses: tuple[tuple[str, ...], ...], ports: tuple[tuple[str, int], ...]
-) -> dict[str, list[tuple[int, str]]]:
-    """First fault -> (row, second fault). A fault with several ports goes first, so seconds have one port."""
-    count = dict(ports)
-    table: dict[str, list[tuple[int, str]]] = {}
+def _ordered(
+    hypotheses: tuple[tuple[str, ...], ...], places: tuple[tuple[str, tuple[int, ...]], ...]
+) -> dict[tuple[int, ...], _Rows]:
+    """Ports to step along one after another -> the hypotheses that then have at most two left."""
+    ports = dict(places)
+    table: dict[tuple[int, ...], list[tuple[int, tuple[int, ...]]]] = {(): []}
     for row, faults in enumerate(hypotheses):
-        ordered = sorted(faults, key=lambda name: -count.get(name, 0))
-        first, second = (*ordered, "", "")[:2]
-        table.setdefault(first, []).append((row, second))
-    return table
+        ordered = sorted((ports.get(name, ()) for name in faults), key=lambda own: -len(own))
+        listed = tuple(port for own in ordered for port in own)
+        table.setdefault(listed[:-2], []).append((row, listed[-2:]))
+    return {before: _rows(members) for before, members in table.items()}
 
 
-def _fill(
-    value: Compact,
-    source: Compact,
-    healthy: _Sheet,
-    changes: Sequence[Change],
-    places: dict[str, tuple[int, ...]],
-    first: str,
-    members: Sequence[tuple[int, str]],
-) -> None:
-    """All hypotheses with one first fault."""
-    ports = places.get(first, ())
-    twofold = [(row, second) for row, second in members if len(places.get(second, ())) > 1]
-    for row, second in twofold:
-        after = _stepped(healthy, changes, (*ports, *places[second]))
-        value[row], source[row] = after.r_value, after.rr
-    single = [(row, places[second][0]) for row, second in members if len(places.get(second, ())) == 1]
-    base = _stepped(healthy, changes, ports[:-1])
-    strip = _strip(base, changes, ports[-1] if ports else None, [port for _, port in single])
-    unchanged = [row for row, second in members if not places.get(second)]
-    value[unchanged], source[unchanged] = strip.r_value, strip.rr
-    if single:
-        value[[row for row, _ in single]], source[[row for row, _ in single]] = _seconds(
-            strip, [changes[port] for _, port in single]
-        )
-
-
-@dataclass(frozen=True)
-class _Strip:
-    """What is needed of a sheet to step each of several ports once. f_value, ff: (ports, draws), ff its diagonal;
-    rf: (probes, ports, draws); r_value, rr: (probes, draws).
-    """
-
-    f_value: Array
-    ff: Array
-    rf: Array
-    r_value: Array
-    rr: Array
-
-
-def _strip(sheet: _Sheet, changes: Sequence[Change], k: int | None, ports: Sequence[int]) -> _Strip:
-    """The strip of ``ports`` after the change along fault port k; None for no change."""
-    diagonal = sheet.ff[ports, ports]
-    if k is None:
-        return _Strip(sheet.f_value[ports], diagonal, sheet.rf[:, ports], sheet.r_value, sheet.rr)
-    strength, source = _signed(changes[k]), changes[k].source
-    left = 1.0 / (1.0 + strength * sheet.ff[k, k])
-    t = strength * left
-    row, column = sheet.ff[k][ports], sheet.rf[:, k]
-    pull = t * sheet.f_value[k]
-    if source is not None:
-        pull = pull + left * source
-    return _Strip(
-        f_value=sheet.f_value[ports] - row * pull,
-        ff=diagonal - row * row * t,
-        rf=sheet.rf[:, ports] - column[:, None] * (row * t)[None],
-        r_value=sheet.r_value - column * pull,
-        rr=sheet.rr - column * column * t,
+def _rows(members: Sequence[tuple[int, tuple[int, ...]]]) -> _Rows:
+    none, one, two = ([(row, *ports) for row, ports in members if len(ports) == count] for count in (0, 1, 2))
+    (rows,), (single, k), (pair, first, second) = (
+        np.array(listed, dtype=np.int64).reshape(-1, width).T for listed, width in ((none, 1), (one, 2), (two, 3))
     )
+    return _Rows(rows, (single, k), (pair, first, second))
 
 
-def _seconds(strip: _Strip, changes: Sequence[Change]) -> tuple[Array, Array]:
-    """Probe values after each of several single-port changes: (changes, probes, draws) twice."""
-    strength = np.stack([_signed(change) for change in changes])
-    left = 1.0 / (1.0 + strength * strip.ff)
-    t = strength * left
-    pull = t * strip.f_value
-    if any(change.source is not None for change in changes):
-        pull = pull + left * np.stack(
-            [change.source if change.source is not None else np.zeros_like(left[0]) for change in changes]
-        )
-    column = strip.rf.transpose(1, 0, 2)
-    value = strip.r_value[None] - column * pull[:, None]
-    source = strip.rr[None] - column * column * t[:, None]
-    return value, source
+def _fill(value: Compact, source: Compact, sheet: _Sheet, table: _Table, rows: _Rows) -> None:
+    """What the probes see under the hypotheses of a sheet."""
+    value[rows.none], source[rows.none] = sheet.r_value, sheet.rr
+    row, k = rows.singles
+    if row.size:
+        value[row], source[row] = _Step(sheet, table, k).seen()
+    row, k, second = rows.pairs
+    for first in np.unique(k):  # of one first port at a time: what is worked on stays in the processor's cache
+        own = k == first
+        value[row[own]], source[row[own]] = _two(sheet, table, int(first), second[own])
+
+
+def _two(sheet: _Sheet, table: _Table, first: int, k: Places) -> tuple[Array, Array]:
+    """Value and source resistance at the probes after a step along one port and then along each of others."""
+    step = _Step(sheet, table, np.array([first]))
+    t, pull = step.t[0], step.pull[0]
+    value, source = (seen[0] for seen in step.seen())
+    across = sheet.ff[first][k]
+    strength = table.strength[k]
+    left = 1.0 / (1.0 + strength * (sheet.ff[k, k] - across * across * t))
+    own_t = strength * left
+    own_pull = own_t * (sheet.f_value[k] - across * pull) + left * table.source[k]
+    column = sheet.fr[k]
+    column -= sheet.fr[first] * (across * t)[:, None]
+    after = column * own_pull[:, None]
+    np.subtract(value, after, out=after)
+    np.multiply(column, column, out=column)
+    column *= own_t[:, None]
+    np.subtract(source, column, out=column)
+    return after, column

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from dianoia.case.types import Case
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.network import OPEN_OHMS, Array, Network
+from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
 from dianoia.circuit.setting import JUMPER_OHMS, Setting
 from dianoia.circuit.types import Change, Circuit, Effect
 from dianoia.families.tables import FamilyRow
@@ -237,9 +237,7 @@ class SignalLoop:
 
         def series(ohms: Array, *branches: str, volts: Array | None = None) -> Effect:
             picked = draws.choice("place " + branches[0], [1.0] * len(branches)) if len(branches) > 1 else None
-            return Effect(
-                (Change(network.through(*branches, choice=picked), np.broadcast_to(ohms, draws.count), volts),)
-            )
+            return Effect((Change(network.through(*branches, choice=picked), each_draw(ohms, draws.count), volts),))
 
         def across(ohms: Array, a: str, b: str) -> Effect:
             return Effect((Change(network.across(a, b), 1.0 / ohms),))

@@ -7,7 +7,7 @@ from typing import Any, get_args
 from dianoia.case.job import Job
 from dianoia.case.terms import HeaterSwitch
 from dianoia.case.workshop import Tool
-from dianoia.circuit.draws import DRAWS, Draws
+from dianoia.circuit.draws import Draws
 from dianoia.circuit.signal import terminals_of
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.candidates import Candidate, usable
@@ -29,8 +29,11 @@ _SIGNAL_PARTS = {
     "two-cell": ("bias", "reference", "return", "pump", "trim", "cell"),
 }  # fmt: skip
 _KEPT_CIRCUITS = 24
-#: Draws of the heater loop where the signal loop is in play as well.
-_JOINT_DRAWS = 104
+#: Draws by loop: of a heater's alone, of a signal's or a NOx sensor's alone, of either where both are in play.
+_ALONE = {"heater": 120, "signal": 104, "nox": 104}
+_TOGETHER = {"heater": 104, "signal": 88}
+#: So many times more once the draws are taken by what was read: a ledger that wore the first ones out leaves few of any.
+AGAIN = 2
 #: What a battery of a 12 V vehicle can show by key position, in volts; anything else is a slip of the hand.
 PLAUSIBLE_V = {"off": (9.0, 14.0), "on": (8.5, 14.0), "running": (10.5, 16.0), "cranking": (5.0, 13.0)}
 #: Share by which two readings of the battery may differ and still be the same.
@@ -44,6 +47,7 @@ class Circuit:
 
     def __init__(self, job: Job, with_signal: bool, learnt: Learnt | None = None) -> None:
         family = job.family
+        more = AGAIN if learnt else 1
         learnt = learnt or Learnt({})
         drawn = {loop: partial(Draws, thicker=learnt.thicker.get(loop)) for loop in ("heater", "signal", "nox")}
         self.family = family
@@ -54,29 +58,36 @@ class Circuit:
         if family.cell == "nox":
             self.focus = "nox"
             self.space = one_loop("nox", job)
-            self.models = (NoxModel(job.case, job.position or 1, self.space.faults, drawn=drawn["nox"]),)
+            draws = more * _ALONE["nox"]
+            self.models = (NoxModel(job.case, job.position or 1, self.space.faults, draws=draws, drawn=drawn["nox"]),)
             self.parts = ("supply", "ground", "bus", "heater", "cell")
         elif heated and not with_signal:
             self.space = one_loop("heater", job)
             heater_model = HeaterModel(
                 job.case, family, self.space.faults, latch_chances(),
-                minor=learnt.minor_draws(DRAWS), drawn=drawn["heater"],
+                draws=more * _ALONE["heater"], minor=learnt.minor_draws(more * _ALONE["heater"]), drawn=drawn["heater"],
             )  # fmt: skip
             self.models = (heater_model,)
             self.parts = _HEATER_PARTS
         elif not heated:
             self.focus = "signal"
             self.space = one_loop("signal", job)
-            self.models = (SignalModel(job.case, family, job.position or 1, self.space.faults, drawn=drawn["signal"]),)
+            draws = more * _ALONE["signal"]
+            self.models = (
+                SignalModel(job.case, family, job.position or 1, self.space.faults, draws=draws, drawn=drawn["signal"]),
+            )
             self.parts = _SIGNAL_PARTS[family.cell]
         else:
             self.space, heater, signal = heater_and_signal(job)
             heater_model = HeaterModel(
                 job.case, family, heater, latch_chances(),
-                draws=_JOINT_DRAWS, minor=learnt.minor_draws(_JOINT_DRAWS), drawn=drawn["heater"],
+                draws=more * _TOGETHER["heater"], minor=learnt.minor_draws(more * _TOGETHER["heater"]),
+                drawn=drawn["heater"],
             )  # fmt: skip
             self.models = (
-                SignalModel(job.case, family, job.position or 1, signal, draws=88, drawn=drawn["signal"]),
+                SignalModel(
+                    job.case, family, job.position or 1, signal, draws=more * _TOGETHER["signal"], drawn=drawn["signal"]
+                ),
                 heater_model,
             )
             parts = (_HEATER_PARTS, _SIGNAL_PARTS[family.cell])
