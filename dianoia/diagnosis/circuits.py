@@ -20,6 +20,8 @@ from dianoia.diagnosis.learn import Learnt, learn, standing_draws
 from dianoia.diagnosis.session import Circuit, needs_signal
 
 _KEPT_CIRCUITS = 24
+#: Candidates worked out ahead at once: a reading that comes meanwhile waits for no more.
+_PORTION = 6
 #: Readings after which the draws may be taken anew; how few may still stand before they are; and the length of a
 #: ledger from which they are left alone.
 LEARN_AFTER, WORN, LEARN_UNTIL = 3, 8.0, 60
@@ -42,6 +44,13 @@ def circuit_of(job: Job) -> Circuit:
         return circuit
 
 
+def reading_circuit(job: Job) -> Circuit:
+    """``circuit_of``, with nothing worked out for it yet: enough to judge one reading, without waiting for the rest."""
+    counted = _counted(job)
+    with _lock:
+        return _circuit(job, counted[: _learnt_at(job, counted)])
+
+
 def standing_circuit(job: Job) -> Circuit:
     """The circuit that a decision has to rest on: ``circuit_of``, or where too few draws stand after the newest reading,
     one whose draws are taken anew by all of the readings.
@@ -61,16 +70,17 @@ def make_ready(job: Job) -> None:
     with _lock:
         learns = _learns(job, counted)
         circuit = _circuit(job, counted if learns else counted[: _learnt_at(job, counted)])
-        circuit.prepare(job)
-        models = circuit.models_for(job)
-        if learns:
-            take_in(circuit.belief(models), counted)
-        for switch in get_args(HeaterSwitch):
-            offered = circuit.offered(job, frozenset(circuit.loops), switch)
-            circuit.work_out_offered(offered)
-            for candidate, model in product(offered, models):
-                model.unanchored.outcomes(candidate.probe)
-                model.outcomes(candidate.probe)
+    models = circuit.models_for(job)
+    for switch in get_args(HeaterSwitch):
+        offered = circuit.offered(job, frozenset(circuit.loops), switch)
+        for start in range(0, len(offered), _PORTION):
+            with _lock:
+                circuit.work_out_offered(offered[start : start + _PORTION])
+        for candidate, model in product(offered, models):
+            model.unanchored.outcomes(candidate.probe)
+            model.outcomes(candidate.probe)
+    if learns:
+        take_in(circuit.belief(models), counted)
 
 
 def forget_circuits() -> None:

@@ -3,7 +3,7 @@
 from math import isfinite
 
 from dianoia.case.job import Job
-from dianoia.diagnosis.circuits import circuit_of
+from dianoia.diagnosis.circuits import reading_circuit
 from dianoia.diagnosis.evidence import Evidence, slip_chances, weigh
 from dianoia.diagnosis.explain import reading_means, reading_says
 from dianoia.diagnosis.session import Circuit, is_battery
@@ -21,7 +21,7 @@ def judge_newest(job: Job) -> Judged:
     """The judgement of the job's last reading, by itself: quick, as nothing is concluded from it. The verdict on the
     whole job says the same of it.
     """
-    circuit = circuit_of(job)
+    circuit = reading_circuit(job)
     place = len(job.case.readings) - 1
     slip = slip_chances(job.case.readings)[place]
     belief = circuit.belief(circuit.models_for(job))
