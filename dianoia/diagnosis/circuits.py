@@ -19,7 +19,8 @@ from dianoia.diagnosis.evidence import take_in
 from dianoia.diagnosis.learn import Learnt, learn, standing_draws
 from dianoia.diagnosis.session import Circuit, needs_signal
 
-_KEPT_CIRCUITS = 24
+#: Some 50 to 100 MB each.
+_KEPT_CIRCUITS = 12
 #: Candidates worked out ahead at once: a reading that comes meanwhile waits for no more.
 _PORTION = 6
 #: Readings after which the draws may be taken anew; how few may still stand before they are; and the length of a
