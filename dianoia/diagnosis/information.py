@@ -18,9 +18,9 @@ def information(questions: Sequence[Array], tables: Sequence[Array]) -> Array:
     by_group = np.add.reduceat(joint, outcome_at, axis=1)
     by_outcome = np.add.reduceat(joint, group_at, axis=0)
     total = np.add.reduceat(by_group, group_at, axis=0)
-    cells = np.add.reduceat(np.add.reduceat(_weighed(joint), group_at, axis=0), outcome_at, axis=1)
-    ends = np.add.reduceat(_weighed(by_group), group_at, axis=0)
-    ends += np.add.reduceat(_weighed(by_outcome), outcome_at, axis=1)
+    cells = np.add.reduceat(np.add.reduceat(by_bits(joint), group_at, axis=0), outcome_at, axis=1)
+    ends = np.add.reduceat(by_bits(by_group), group_at, axis=0)
+    ends += np.add.reduceat(by_bits(by_outcome), outcome_at, axis=1)
     safe = np.where(total > 1e-12, total, 1.0)
     bits: Array = np.where(total > 1e-12, (cells - ends) / safe + np.log2(safe), 0.0)
     return bits
@@ -30,7 +30,8 @@ def _starts(lengths: Sequence[int]) -> list[int]:
     return [0, *np.cumsum(lengths)[:-1].tolist()]
 
 
-def _weighed(share: Array) -> Array:
+def by_bits(share: Array) -> Array:
+    """Shares times their logarithm to base 2; 0 where there is none. Summed and negated: an entropy in bits."""
     safe = np.where(share > 1e-15, share, 1.0)
     weighed: Array = safe * np.log2(safe)
     return weighed

@@ -17,6 +17,7 @@ import numpy as np
 
 from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
+from dianoia.diagnosis.information import by_bits
 
 #: Bits that speaking for one more part of the likeliest group's gate is worth.
 PROOF_BITS = 0.5
@@ -141,6 +142,5 @@ def likeliest_way(problem: Problem, state: State, first: int, most: int) -> Sequ
 
 
 def _entropy(weights: Array, axis: int) -> Array:
-    safe = np.where(weights > 1e-15, weights, 1.0)
-    summed: Array = -(safe * np.log2(safe)).sum(axis=axis)
+    summed: Array = -by_bits(weights).sum(axis=axis)
     return summed

@@ -7,7 +7,7 @@ from typing import Any, get_args
 from dianoia.case.job import Job
 from dianoia.case.terms import HeaterSwitch
 from dianoia.case.workshop import Tool
-from dianoia.circuit.draws import Draws
+from dianoia.circuit.draws import DRAWS, Draws
 from dianoia.circuit.signal import terminals_of
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.candidates import Candidate, usable
@@ -28,9 +28,9 @@ _SIGNAL_PARTS = {
     "limiting-current": ("bias", "signal", "return", "cell"),
     "two-cell": ("bias", "reference", "return", "pump", "trim", "cell"),
 }  # fmt: skip
-_KEPT_CIRCUITS = 24
+_KEPT_ANCHORS = 6
 #: Draws by loop: of a heater's alone, of a signal's or a NOx sensor's alone, of either where both are in play.
-_ALONE = {"heater": 120, "signal": 104, "nox": 104}
+_ALONE = {"heater": DRAWS, "signal": 104, "nox": 104}
 _TOGETHER = {"heater": 104, "signal": 88}
 #: So many times more once the draws are taken by what was read: a ledger that wore the first ones out leaves few of any.
 AGAIN = 2
@@ -129,7 +129,7 @@ class Circuit:
         """The models, with the battery voltage known where the job's readings tell it."""
         anchor = battery_anchor(job)
         if anchor not in self._anchored:
-            if len(self._anchored) >= _KEPT_CIRCUITS:
+            if len(self._anchored) >= _KEPT_ANCHORS:
                 self._anchored.clear()
             self._anchored[anchor] = tuple(model.anchored(dict(anchor)) for model in self.models)
         return self._anchored[anchor]
