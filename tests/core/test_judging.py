@@ -1,0 +1,83 @@
+"""A reading judged by itself, and what the ledger would say without it."""
+
+from dataclasses import replace
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from dianoia.bench.jobs import GROUPS, prepared
+from dianoia.bench.vehicle import SimulatedVehicle
+from dianoia.case.job import Job, job_of
+from dianoia.case.ledger import Reading
+from dianoia.diagnosis.circuits import circuit_of, forget_circuits, reading_circuit
+from dianoia.diagnosis.diagnose import Diagnosis
+from dianoia.diagnosis.judging import judge_newest
+from dianoia.diagnosis.weighing import Weighing
+from tests.cases import BATTERY, ELEMENT, LAMP, LOOKED, STEADY, SUPPLY, case
+
+
+def grown(job: Job, *readings: Reading) -> Job:
+    return replace(job, case=replace(job.case, readings=readings))
+
+
+class Judgement(TestCase):
+    """``judge_newest`` against the whole verdict."""
+
+    @settings(max_examples=25)
+    @given(st.integers(0, len(GROUPS) - 1), st.integers(0, 2**20), st.booleans())
+    def test_alone_it_says_what_the_verdict_says_of_it(self, row: int, seed: int, sound: bool) -> None:
+        job, random = prepared(row, known=True), np.random.default_rng(seed)
+        circuit = circuit_of(job)
+        hidden = () if sound else circuit.space.faults[int(random.integers(1, len(circuit.space.faults)))]
+        vehicle = SimulatedVehicle(job, hidden, seed)
+        offered = circuit.offered(job)
+        picked = [offered[int(place)] for place in random.integers(0, len(offered), 2)]
+        taken = [reading for item in picked if (reading := vehicle.take(item.probe)) is not None]
+        if taken:
+            job = grown(job, *taken)
+            whole = Diagnosis(job).verdict().judged[-1]
+            self.assertEqual(judge_newest(job), replace(whole, warnings=()))
+
+    def test_it_works_out_its_own_place_only(self) -> None:
+        job = job_of(case(SUPPLY, sensor=STEADY))
+        forget_circuits()
+        self.assertEqual(judge_newest(job).result, "pass")
+        (model,) = reading_circuit(job).models
+        asked = {place.red for _, place in model._answers}  # type: ignore[attr-defined]
+        self.assertEqual(asked, {"harness.heater_supply"})
+
+    def test_what_it_means_is_the_news_in_the_sentence(self) -> None:
+        for why, reading, begins in (
+            ("sound", SUPPLY, "As expected."), ("bad", ELEMENT, "Points to: the heater element is open"),
+            ("seen", LOOKED, ""), ("another part", {**ELEMENT, "of": "B1S1"}, "Noted as a comparison"),
+            ("struck", {**ELEMENT, "struck": "wrong pin"}, "Struck: wrong pin."),
+        ):  # fmt: skip
+            judged = judge_newest(job_of(case(reading, sensor=STEADY)))
+            with self.subTest(why):
+                self.assertTrue(judged.means.startswith(begins), judged.means)
+                self.assertIn(judged.means.lower(), judged.says.lower())
+                self.assertFalse(judged.means.startswith(f"{reading['value']} "))
+
+
+class LeftOut(TestCase):
+    """The ledger without one of its readings."""
+
+    def test_belief_without_a_reading_is_that_of_a_ledger_that_never_had_it(self) -> None:
+        readings = job_of(case(BATTERY, SUPPLY, ELEMENT, LAMP, sensor=STEADY)).case.readings
+        job = job_of(case(sensor=STEADY))
+        seen = Weighing(grown(job, *readings[1:]), circuit_of(job))
+        for place in range(3):
+            kept = [item for item in seen.taken if item.place != place]
+            without = seen._belief_without(place, kept).posterior()
+            never = Weighing(
+                grown(job, *(item for index, item in enumerate(readings[1:]) if index != place)), seen.circuit
+            )
+            np.testing.assert_allclose(without, never.posterior, atol=1e-9)
+        before = Weighing(grown(job, *readings[1:3]), seen.circuit)
+        self.assertEqual(seen.before(), before.components())
+
+    def test_there_is_nothing_before_the_first_reading(self) -> None:
+        job = job_of(case(sensor=STEADY))
+        self.assertIsNone(Weighing(job, circuit_of(job)).before())
