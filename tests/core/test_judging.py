@@ -1,6 +1,7 @@
 """A reading judged by itself, and what the ledger would say without it."""
 
 from dataclasses import replace
+from threading import Thread
 from unittest import TestCase
 
 import numpy as np
@@ -11,7 +12,7 @@ from dianoia.bench.jobs import GROUPS, prepared
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import Job, job_of
 from dianoia.case.ledger import Reading
-from dianoia.diagnosis.circuits import circuit_of, forget_circuits, reading_circuit
+from dianoia.diagnosis.circuits import circuit_of, forget_circuits, make_ready, reading_circuit
 from dianoia.diagnosis.diagnose import Diagnosis
 from dianoia.diagnosis.judging import judge_newest
 from dianoia.diagnosis.weighing import Weighing
@@ -39,6 +40,21 @@ class Judgement(TestCase):
             job = grown(job, *taken)
             whole = Diagnosis(job).verdict().judged[-1]
             self.assertEqual(judge_newest(job), replace(whole, warnings=()))
+
+    def test_it_is_the_same_while_the_next_reading_is_being_made_ready(self) -> None:
+        job = prepared(GROUPS.index(("P0030", "titania-4w", 1, "heater")), known=False)
+        vehicle = SimulatedVehicle(job, ("heater-open",), 3)
+        taken = [
+            grown(job, reading) for item in circuit_of(job).offered(job)[:12] if (reading := vehicle.take(item.probe))
+        ]
+        alone = [judge_newest(item) for item in taken]
+        forget_circuits()
+        ahead = Thread(target=make_ready, args=(job,))
+        ahead.start()
+        meanwhile = [judge_newest(item) for item in taken]
+        ahead.join()
+        self.assertEqual(meanwhile, alone)
+        self.assertEqual([judge_newest(item) for item in taken], alone)
 
     def test_it_works_out_its_own_place_only(self) -> None:
         job = job_of(case(SUPPLY, sensor=STEADY))
