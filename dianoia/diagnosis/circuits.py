@@ -54,14 +54,14 @@ def reading_circuit(job: Job) -> Circuit:
 
 def standing_circuit(job: Job) -> Circuit:
     """The circuit that a decision has to rest on: ``circuit_of``, or where too few draws stand after the newest reading,
-    one whose draws are taken anew by all of the readings.
+    one whose draws are taken anew by all of the readings. Only the readings are worked out: mostly none is to follow.
     """
     counted = _counted(job)
     with _lock:
         if not _learns(job, counted, after=1):
             return circuit_of(job)
         circuit = _circuit(job, counted)
-        circuit.prepare(job)
+        circuit.work_out(counted)
         return circuit
 
 
