@@ -48,7 +48,8 @@ export function useAddReading(id: number, onTaken: (taken: Taken) => void, onVie
       const next = await oneJob(id)
       let newest = true
       shown((view) => {
-        newest = next.ledger.length >= view.ledger.length
+        // another reading, or a line struck out, may have overtaken this answer
+        newest = view.behind !== undefined && next.ledger.length >= view.ledger.length
         return newest ? next : view
       })
       if (newest) onView(next)
@@ -58,6 +59,8 @@ export function useAddReading(id: number, onTaken: (taken: Taken) => void, onVie
     }
   }
   return useMutation({
+    // an older view still on its way must not take the reading off the screen again
+    onMutate: () => queries.cancelQueries({ queryKey: jobKey(id) }),
     mutationFn: (body: Reading) =>
       answered<Taken>(client.POST('/api/jobs/{number}/readings', { params: { path: { number: id } }, body })),
     onSuccess: (taken) => {

@@ -46,7 +46,7 @@ function firstDraft(view: JobView): Draft {
   return view.verdict.next ? fromProbe(view.verdict.next.reading) : { ...EMPTY, own: true }
 }
 
-function Bench({ view, retry }: { view: JobView; retry: () => Promise<unknown> }) {
+function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob>['refetch'] }) {
   const [draft, dispatch] = useReducer(reduce, view, firstDraft)
   const [shown, setShown] = useState<number | null>(null)
   const touch = useCallback((point: string) => dispatch({ type: 'touch', point }), [])
@@ -122,7 +122,7 @@ function Bench({ view, retry }: { view: JobView; retry: () => Promise<unknown> }
       </section>
       <aside className="bench-right">
         <NextStep
-          onRetry={() => void retry()}
+          onRetry={() => void retry().then(({ data }) => data && follow(data))}
           view={view}
           onStyle={(style) => change.mutate({ style })}
           onPick={(probe) => dispatch({ type: 'propose', probe })}
