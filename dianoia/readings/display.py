@@ -43,18 +43,15 @@ class Figure:
 
     def fit(self, quantity: Quantity, slip: float = SLIP) -> Array:
         """Log-likelihood of the reading, (hypotheses, draws). slip: chance that it is one."""
-        near = self._near(quantity.value, self._width(quantity))
-        fitted: Array = np.log((1 - slip) * near + slip / SLIP_RANGE)
-        return fitted
+        return _or_a_slip(self._near(quantity.value, self._width(quantity)), slip)
 
-    def astray(self, quantity: Quantity) -> Array:
-        """Log-likelihood, (hypotheses, draws), of the figure where the reading as a whole was a slip: half the time
-        misread by a factor, else anything.
+    def fit_and_astray(self, quantity: Quantity, slip: float) -> tuple[Array, Array]:
+        """``fit``, and the log-likelihood of the figure where the reading as a whole was a slip: half the time misread by
+        a factor, else anything; (hypotheses, draws) each. slip: chance that this figure alone is one.
         """
         width = self._width(quantity)
         misread = sum((self._near(quantity.value / factor, width) for factor in MISREAD), np.zeros(1)) / len(MISREAD)
-        gone: Array = np.log(0.5 * misread + 0.5 / SLIP_RANGE)
-        return gone
+        return _or_a_slip(self._near(quantity.value, width), slip), _or_a_slip(misread, 0.5)
 
     def _width(self, quantity: Quantity) -> Array:
         coarse = 0.0 if quantity.over_limit else 0.4 * digit(quantity) / step_size(quantity.value, self.kind)
@@ -63,14 +60,22 @@ class Figure:
 
     def _near(self, value: float, width: Array) -> Array:
         """Density of a value, a step, around what each draw shows."""
-        apart = distance(value, self.shown, self.kind) / width
+        if np.isinf(value):
+            apart = distance(value, self.shown, self.kind) / width
+        else:
+            apart = np.abs(steps(value, self.kind) - self._placed) / width
         near = np.exp(-0.5 * apart * apart) / (width * np.sqrt(2 * np.pi))
         return np.where(np.isnan(near), 0.0, near)
 
     @cached_property
+    def _placed(self) -> Array:
+        """Where each draw stands on the scale of steps."""
+        return steps(self.shown, self.kind)
+
+    @cached_property
     def _widths(self) -> Array:
         """How far each draw speaks for its surroundings, in steps: wider where the draws lie thin."""
-        placed = np.nan_to_num(steps(self.shown, self.kind), nan=1e6)
+        placed = np.nan_to_num(self._placed, nan=1e6)
         order = np.argsort(placed, axis=1)
         ranked = np.take_along_axis(placed, order, axis=1)
         count = ranked.shape[1]
@@ -86,7 +91,7 @@ class Figure:
 
     def bins(self) -> NDArray[np.uint8]:
         """Outcome bin of every hypothesis and draw, as whole numbers below ``BINS``; NaN falls in the last."""
-        placed = steps(self.shown, self.kind)
+        placed = self._placed
         finite = placed[np.isfinite(placed)]
         if finite.size == 0:
             return np.full(placed.shape, BINS - 1, dtype=np.uint8)
@@ -94,6 +99,11 @@ class Figure:
         width = max((high - low) / (BINS - 2), 2.5 * WIDTH)
         binned = np.floor((placed - low) / width)
         return np.where(np.isfinite(binned), binned, BINS - 1).astype(np.uint8)
+
+
+def _or_a_slip(near: Array, slip: float) -> Array:
+    fitted: Array = np.log((1 - slip) * near + slip / SLIP_RANGE)
+    return fitted
 
 
 @dataclass(frozen=True)

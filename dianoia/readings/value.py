@@ -97,8 +97,10 @@ def fit(reading: Reading, displays: Mapping[str, Display], slip: float = SLIP) -
     if len(shown) == 1:
         fitted = _fit_one(*shown[0], slip)
         return Fit(fitted, np.full((1, 1), np.log(slip) + _astray_alone(shown[0][1])))
-    near = sum((_fit_one(*item, SLIP_OF_ONE) for item in shown), np.zeros(1))
-    slipped = np.log(slip) + sum((_astray(*item) for item in shown), np.zeros(1))
+    near, slipped = np.zeros(1), np.full(1, np.log(slip))
+    for item, display in shown:
+        own, astray = _fit_of_several(item, display)
+        near, slipped = near + own, slipped + astray
     return Fit(np.logaddexp(np.log1p(-slip) + near, slipped), slipped)
 
 
@@ -123,10 +125,11 @@ def _astray_alone(display: Display) -> float:
     return display.astray() if isinstance(display, Words) else -float(np.log(SLIP_RANGE))
 
 
-def _astray(shown: Quantity | str, display: Display) -> Array | float:
+def _fit_of_several(shown: Quantity | str, display: Display) -> tuple[Array, Array | float]:
+    """A figure's log-likelihood by itself, and where the reading as a whole was a slip."""
     if isinstance(display, Figure) and isinstance(shown, Quantity):
-        return display.astray(shown)
-    return _astray_alone(display)
+        return display.fit_and_astray(shown, SLIP_OF_ONE)
+    return _fit_one(shown, display, SLIP_OF_ONE), _astray_alone(display)
 
 
 def is_commanded(reading: ScanReading) -> bool:
