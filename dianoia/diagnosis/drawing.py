@@ -194,7 +194,7 @@ def _ends(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[_S
         y = top if high_side else low
         yield _Shape("driver", "driver", "driver", ((90.0, y), (MODULE_RIGHT, y)), ("driver",), "driver")
     if "can_high" in rows:
-        corners = ((ELEMENT - 50, ys[0] + 10), (ELEMENT + 120, ys[-1] - 10))
+        corners = ((ELEMENT - 60, ys[0] + 10), (ELEMENT + 130, ys[-1] - 10))
         yield _Shape("unit", "unit", "control unit and probe", corners, ("unit", "tip"), "cell")
         return
     signal_rows = [y for name, y in rows.items() if name not in ("heater_supply", "heater_control")]

@@ -149,6 +149,6 @@ function beside(point: Point) {
   const y = point.y + 29
   if (point.id.startsWith('harness.')) return { x: point.x - 22, y: point.y + 26, textAnchor: 'end' as const }
   if (point.id.startsWith('sensor.')) return { x: point.x + 12, y: point.y + 26, textAnchor: 'start' as const }
-  if (point.id === 'battery.positive') return { x: point.x - 34, y: y + 12, textAnchor: 'start' as const }
+  if (point.id === 'battery.positive') return { x: point.x - 52, y: y + 12, textAnchor: 'start' as const }
   return { x: point.x, y, textAnchor: 'middle' as const }
 }
