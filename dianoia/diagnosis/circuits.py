@@ -38,9 +38,8 @@ _lock = RLock()
 
 def circuit_of(job: Job) -> Circuit:
     """The circuit of a job, from the kept ones where an equal job was seen before."""
-    counted = _counted(job)
     with _lock:
-        circuit = _circuit(job, counted[: _learnt_at(job, counted)])
+        circuit = reading_circuit(job)
         circuit.prepare(job)
         return circuit
 
@@ -81,6 +80,8 @@ def make_ready(job: Job) -> None:
             model.unanchored.outcomes(candidate.probe)
             model.outcomes(candidate.probe)
     if learns:
+        with _lock:
+            circuit.work_out(counted)
         take_in(circuit.belief(models), counted)
 
 

@@ -35,6 +35,12 @@ COMMANDED = "a reading with the driver commanded and the codes just cleared"
 CODE_AWAY = "the codes cleared and not back"
 ELEMENT_APART = "the element measured at the sensor's own pins, or a good one in its place"
 SEEN_COMMANDED = "the heater's command on the scan tool while it stays off, or the heater commanded with it"
+#: What a gate wants -> the candidates that show it, the simplest first.
+SHOWN_BY = {
+    MODULE_POWER: ("module-ground",), COMMANDED: ("lamp-across",), CODE_AWAY: ("clear",),
+    ELEMENT_APART: ("element",),
+    SEEN_COMMANDED: ("scan-command-cleared", "control-commanded", "lamp-commanded"),
+}  # fmt: skip
 #: Parts that must be proven sound, besides what is held to be bad, before a component is named.
 _GATES: dict[str, dict[str, tuple[str, ...]]] = {
     "heater": {

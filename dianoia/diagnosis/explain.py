@@ -36,31 +36,33 @@ _RESULT_WORDS = {
 }
 
 
-def reading_means(
+def reading_says(
     reading: Any, expected: Expectation | None, result: Result, item: Evidence | None, meaning: Meaning, prior: Array
-) -> str:
-    """What a reading says beyond its value and the range expected."""
+) -> tuple[str, str]:
+    """One line on a reading by itself (value, place, range, what it means), and only what it means."""
+    noted = _noted(reading)
+    if noted is not None:
+        return noted, noted
+    if expected is None or item is None:
+        silent = "Noted: the circuit as it is modelled says nothing about this reading."
+        return silent, silent
+    held = f"{expected.text} expected" if expected.text else "no range expected"
+    text = f"{said(reading)} {where(reading)}, {held}: {_RESULT_WORDS[result].lower()}."
+    raised = raised_faults(item, meaning, prior) if result == "fail" else []
+    if not raised:
+        return text, f"{_RESULT_WORDS[result]}."
+    points = f"Points to: {' or '.join(faults()[name].says for name in raised)}."
+    return f"{text} {points}", points
+
+
+def _noted(reading: Any) -> str | None:
+    """What is said of a reading that no range is held against; None for one of an instrument at this sensor."""
     if isinstance(reading, InspectReading | ActReading):
         seen = observation(reading)
         return seen.says if seen else "Noted."
     if reading.of is not None:
         return f"Noted as a comparison with {reading.of}: it does not speak for the sensor in question by itself."
-    if expected is None or item is None:
-        return "Noted: the circuit as it is modelled says nothing about this reading."
-    raised = raised_faults(item, meaning, prior) if result == "fail" else []
-    if raised:
-        return f"Points to: {' or '.join(faults()[name].says for name in raised)}."
-    return f"{_RESULT_WORDS[result]}."
-
-
-def reading_says(reading: Any, expected: Expectation | None, result: Result, means: str) -> str:
-    """One line on a reading by itself: value, place, range, and what it means."""
-    if means.startswith("Noted") or isinstance(reading, InspectReading | ActReading) or expected is None:
-        return means
-    held = f"{expected.text} expected" if expected.text else "no range expected"
-    text = f"{said(reading)} {where(reading)}, {held}: "
-    plain = f"{_RESULT_WORDS[result].lower()}."
-    return text + (f"{plain} {means}" if means.startswith("Points") else plain)
+    return None
 
 
 def raised_faults(item: Evidence, meaning: Meaning, prior: Array, most: int = 3) -> list[str]:

@@ -5,7 +5,7 @@ from math import isfinite
 from dianoia.case.job import Job
 from dianoia.diagnosis.circuits import reading_circuit
 from dianoia.diagnosis.evidence import Evidence, slip_chances, weigh
-from dianoia.diagnosis.explain import reading_means, reading_says
+from dianoia.diagnosis.explain import reading_says
 from dianoia.diagnosis.session import Circuit, is_battery
 from dianoia.diagnosis.types import Judged
 from dianoia.quantities.types import Quantity
@@ -34,6 +34,7 @@ class Judging:
 
     def __init__(self, job: Job, circuit: Circuit) -> None:
         self.job, self.circuit = job, circuit
+        self._models = circuit.models_for(job)
         self._expected: dict[object, Expectation | None] = {}
 
     def judged(self, place: int, item: Evidence | None) -> Judged:
@@ -44,10 +45,10 @@ class Judging:
             return Judged(reading=place, expected="", against="computed", result="unclear", says=struck, means=struck)
         expected = self.expect(reading)
         result, shown = judge(reading, expected)
-        means = reading_means(reading, expected, result, item, self.circuit.meaning, self.circuit.space.prior)
+        says, means = reading_says(reading, expected, result, item, self.circuit.meaning, self.circuit.space.prior)
         return Judged(
             reading=place, expected=expected.text if expected else "", against=expected.against if expected else "computed",
-            result=result, says=reading_says(reading, expected, result, means), means=means, low=_bound(expected.low if expected else None),
+            result=result, says=says, means=means, low=_bound(expected.low if expected else None),
             high=_bound(expected.high if expected else None),
             value=_bound(shown.value) if isinstance(shown, Quantity) else None,
             kind=expected.kind if expected else None, source=expected.source if expected else None,
@@ -64,7 +65,7 @@ class Judging:
         return self._expected[key]
 
     def _answering(self, probe: object) -> LoopModel | None:
-        models = self.circuit.models if is_battery(probe) else self.circuit.models_for(self.job)
+        models = self.circuit.models if is_battery(probe) else self._models
         return next((model for model in models if model.displays(probe)), None)  # type: ignore[arg-type]
 
 

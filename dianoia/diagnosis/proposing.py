@@ -7,10 +7,11 @@ from dianoia.case.ledger import Reading
 from dianoia.case.terms import HeaterSwitch
 from dianoia.diagnosis.candidates import Candidate, asked, same_measurement
 from dianoia.diagnosis.costs import prices_of, stance_of
+from dianoia.diagnosis.decide import SHOWN_BY
 from dianoia.diagnosis.foresight import Foresight, foresee
 from dianoia.diagnosis.learn import high_side_chance
 from dianoia.diagnosis.plan import Aim, Scored, rank
-from dianoia.diagnosis.weighing import SHOWN_BY, Weighing
+from dianoia.diagnosis.weighing import Weighing
 
 #: From this confidence on the next readings only confirm.
 CONFIRMING = 0.85

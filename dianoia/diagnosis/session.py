@@ -28,6 +28,7 @@ _SIGNAL_PARTS = {
     "limiting-current": ("bias", "signal", "return", "cell"),
     "two-cell": ("bias", "reference", "return", "pump", "trim", "cell"),
 }  # fmt: skip
+#: Of each circuit: the battery voltages it is kept anchored to.
 _KEPT_ANCHORS = 6
 #: Draws by loop: of a heater's alone, of a signal's or a NOx sensor's alone, of either where both are in play.
 _ALONE = {"heater": DRAWS, "signal": 104, "nox": 104}

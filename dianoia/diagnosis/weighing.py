@@ -7,26 +7,11 @@ from dianoia.case.job import Job
 from dianoia.case.ledger import Reading
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import Belief
-from dianoia.diagnosis.decide import (
-    CODE_AWAY,
-    COMMANDED,
-    ELEMENT_APART,
-    MODULE_POWER,
-    SEEN_COMMANDED,
-    Standing,
-    standing,
-)
+from dianoia.diagnosis.decide import ELEMENT_APART, SEEN_COMMANDED, SHOWN_BY, Standing, standing
 from dianoia.diagnosis.evidence import Evidence, apply, slips, take_in
 from dianoia.diagnosis.proof import PartState, part_states
 from dianoia.diagnosis.session import Circuit, tools_missing
 from dianoia.diagnosis.tables import faults
-
-#: What a gate wants -> the candidates that show it, the simplest first.
-SHOWN_BY = {
-    MODULE_POWER: ("module-ground",), COMMANDED: ("lamp-across",), CODE_AWAY: ("clear",),
-    ELEMENT_APART: ("element",),
-    SEEN_COMMANDED: ("scan-command-cleared", "control-commanded", "lamp-commanded"),
-}  # fmt: skip
 
 
 class Weighing:

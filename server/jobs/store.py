@@ -80,7 +80,8 @@ def worked_out(job: Job) -> Worked:
     """The job's diagnosis; its summary is brought up to the ledger."""
     worked = work_out(case_of(job))
     if _behind(job, len(worked.case.readings)):
-        Job.objects.filter(pk=job.pk).update(summary=_summary(worked))
+        unchanged = Job.objects.filter(pk=job.pk, updated=job.updated)  # else a newer summary stands, or is to come
+        unchanged.update(summary=_summary(worked))
     return worked
 
 

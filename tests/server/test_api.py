@@ -9,6 +9,7 @@ from django.conf import settings
 from django.core.management import call_command
 from django.test import TestCase
 
+from server.jobs import store
 from server.jobs.models import Job, Reading
 from tests.cases import ELEMENT, SUPPLY, plain_case
 
@@ -56,6 +57,17 @@ class Api(TestCase):
             self.assertEqual((line["stage"], line["readings"]), ("testing", place + 1))
         with patch("server.jobs.view.Diagnosis", side_effect=AssertionError("worked out although nothing is new")):
             self.send("get", "/jobs")
+
+    def test_a_summary_is_not_written_over_what_came_meanwhile(self) -> None:
+        number = self.new_job()
+        self.send("post", f"/jobs/{number}/readings", ELEMENT)
+        looked_at = Job.objects.get(pk=number)
+        read = store.case_of(looked_at)
+        self.send("post", f"/jobs/{number}/readings/0/strike", {"reason": "wrong pin"})
+        struck = Job.objects.get(pk=number).summary
+        with patch("server.jobs.store.case_of", return_value=read):
+            store.worked_out(looked_at)
+        self.assertEqual(Job.objects.get(pk=number).summary, struck)
 
     def test_a_reading_is_struck_with_a_reason_once_and_stays(self) -> None:
         job = self.new_job()

@@ -55,7 +55,7 @@ export function useAddReading(id: number, onTaken: (taken: Taken) => void, onVie
       if (newest) onView(next)
       void queries.invalidateQueries({ queryKey: ['jobs'] })
     } catch {
-      shown((view) => ({ ...view, behind: 'failed' }))
+      shown((view) => (view.behind ? { ...view, behind: 'failed' } : view))
     }
   }
   return useMutation({
