@@ -21,7 +21,7 @@ from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.costs import after, cost, prices_of
 from dianoia.diagnosis.decide import gate_of
 from dianoia.diagnosis.lookahead import Problem, State, choose
-from dianoia.diagnosis.plan import Outlook
+from dianoia.diagnosis.outlook import Outlook
 from dianoia.diagnosis.proof import LOADED_PARTS, hidden_faults, under_load
 from dianoia.diagnosis.session import Circuit
 from dianoia.diagnosis.tables import faults

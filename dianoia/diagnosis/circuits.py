@@ -7,7 +7,6 @@ ready before it is taken.
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import replace
-from itertools import product
 from threading import RLock
 from typing import get_args
 
@@ -17,6 +16,7 @@ from dianoia.case.terms import HeaterSwitch
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.evidence import take_in
 from dianoia.diagnosis.learn import Learnt, learn, standing_draws
+from dianoia.diagnosis.outlook import get_ready
 from dianoia.diagnosis.session import Circuit, needs_signal
 
 #: Some 50 to 100 MB each.
@@ -76,9 +76,8 @@ def make_ready(job: Job) -> None:
         for start in range(0, len(offered), _PORTION):
             with _lock:
                 circuit.work_out_offered(offered[start : start + _PORTION])
-        for candidate, model in product(offered, models):
-            model.unanchored.outcomes(candidate.probe)
-            model.outcomes(candidate.probe)
+        for candidate in offered:
+            get_ready(circuit.space, models, candidate.probe)
     if learns:
         with _lock:
             circuit.work_out(counted)

@@ -11,7 +11,8 @@ from dianoia.diagnosis.components import Meaning
 from dianoia.diagnosis.costs import after, cost
 from dianoia.diagnosis.decide import DECIDE, gate_of
 from dianoia.diagnosis.lookahead import Problem, State, likeliest_way
-from dianoia.diagnosis.plan import Aim, Outlook, Scored
+from dianoia.diagnosis.outlook import Outlook
+from dianoia.diagnosis.plan import Aim, Scored
 
 #: Readings and hypotheses that are followed, and outcomes of a reading kept apart.
 OPTIONS, HYPOTHESES, OUTCOMES = 8, 28, 3

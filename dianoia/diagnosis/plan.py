@@ -8,20 +8,16 @@ changes what has to be proven. Among the best by this measure ``lookahead`` then
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
-from typing import Any
 
 import numpy as np
 
 from dianoia.circuit.network import Array
-from dianoia.circuit.types import Choice
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.candidates import Candidate
 from dianoia.diagnosis.components import Meaning
 from dianoia.diagnosis.costs import Prices, Stance, cost, hazard
 from dianoia.diagnosis.information import information
-from dianoia.diagnosis.observations import chances
-from dianoia.diagnosis.others import met_by
+from dianoia.diagnosis.outlook import Outlook
 from dianoia.diagnosis.proof import LOADED_PARTS, hidden_faults, under_load
 from dianoia.readings.display import Display
 
@@ -35,7 +31,7 @@ LEAST_DOUBT = 0.12
 #: to the reading that it saves.
 SETTLES, ALSO_SETTLES = 0.08, 2.0
 #: A hypothesis of less weight than this in every question is left out of the sums.
-NEGLIGIBLE = 2e-5
+NEGLIGIBLE = 1e-4
 #: With the battery measured, so many of the best are weighed again by what it showed.
 SHORTLIST = 14
 #: Bits below which a reading is not worth taking.
@@ -75,40 +71,6 @@ class _Question:
     part: str = ""
 
 
-@dataclass(frozen=True)
-class Outlook:
-    """What readings would show under the joint hypotheses ``rows``, with the belief as it is.
-
-    rough: as if the battery's voltage had not been measured, which is worked out once for all jobs alike.
-    """
-
-    belief: Belief
-    rows: Choice
-    rough: bool = False
-
-    @cached_property
-    def _loops(self) -> dict[str, tuple[Choice, Choice, Array]]:
-        """Loop -> its own hypotheses that matter, where each of ``rows`` finds its own, and their draws' chances."""
-        found = {}
-        for name in self.belief.models:
-            own, back = np.unique(self.belief.space.rows[name][self.rows], return_inverse=True)
-            found[name] = own, back, self.belief.foreseen(name, own)
-        return found
-
-    def tables(self, probe: Any) -> list[Array]:
-        """For each figure of a probe the chance of every outcome, (rows, outcomes); empty where nothing answers."""
-        if probe.measure in ("inspect", "act"):
-            table = chances(probe.measure, getattr(probe, "target", None) or probe.action, self.belief.space)
-            return [] if table is None else [table[self.rows]]
-        for name, model in self.belief.models.items():
-            outcomes = model.unanchored.outcomes(probe) if self.rough else model.outcomes(probe)
-            if outcomes:
-                own, back, draws = self._loops[name]
-                shown = own if probe.of is None else met_by(self.belief.space, name, model.hypotheses, probe)[own]
-                return [item.chances(draws, shown)[back] for item in outcomes]
-        return []
-
-
 def rank(belief: Belief, meaning: Meaning, posterior: Array, offered: Sequence[Candidate], aim: Aim) -> list[Scored]:
     """The candidates worth taking, best first."""
     groups = _groups(meaning, posterior, aim.needed)
@@ -142,20 +104,29 @@ def _worth(
     """Of every candidate that shows anything, the bits about the decision and its proofs, and the parts still to be
     proven that it settles.
     """
-    shown = [(candidate, outlook.tables(candidate.probe)) for candidate in offered]
-    shown = [(candidate, tables) for candidate, tables in shown if tables]
-    if not shown:
-        return []
-    bits = information([item.weight for item in questions], [table for _, tables in shown for table in tables])
-    worth, first = [], 0
-    for candidate, tables in shown:
-        best = bits[:, first : first + len(tables)].max(axis=1).tolist()
-        first += len(tables)
-        loaded = under_load(candidate.probe)
-        asked = [pair for pair in zip(questions, best, strict=True) if loaded or pair[0].part not in LOADED_PARTS]
-        settled = frozenset(item.part for item, gained in asked if item.part and gained > SETTLES)
-        worth.append((candidate, sum(item.importance * gained for item, gained in asked), settled))
+    by_loop: dict[str, list[tuple[Candidate, Sequence[Array]]]] = {}
+    for candidate in offered:
+        shown = outlook.shown(candidate.probe)
+        if shown.tables:
+            by_loop.setdefault(shown.loop, []).append((candidate, shown.tables))
+    worth = []
+    for loop, answered in by_loop.items():
+        weights = [outlook.gathered(loop, item.weight) for item in questions]
+        bits = information(weights, [table for _, tables in answered for table in tables])
+        first = np.cumsum([0, *(len(tables) for _, tables in answered[:-1])])
+        best = np.maximum.reduceat(bits, first, axis=1).T.tolist()
+        worth += [(item[0], *_of_all(item[0], questions, gains)) for item, gains in zip(answered, best, strict=True)]
     return worth
+
+
+def _of_all(
+    candidate: Candidate, questions: Sequence[_Question], gains: Sequence[float]
+) -> tuple[float, frozenset[str]]:
+    """A candidate's bits about all questions, weighed, and the parts it settles, from its bits about each."""
+    loaded = under_load(candidate.probe)
+    asked = [pair for pair in zip(questions, gains, strict=True) if loaded or pair[0].part not in LOADED_PARTS]
+    settled = frozenset(item.part for item, gained in asked if item.part and gained > SETTLES)
+    return sum(item.importance * gained for item, gained in asked), settled
 
 
 def _groups(meaning: Meaning, posterior: Array, needed: Sequence[str]) -> list[_Question]:

@@ -18,7 +18,7 @@ from dianoia.circuit.network import Array, Network, Port, UnknownPlace
 from dianoia.circuit.respond import Response, respond
 from dianoia.circuit.setting import Setting
 from dianoia.circuit.types import Circuit
-from dianoia.readings.display import Display, Outcomes
+from dianoia.readings.display import Display, Figure, Outcomes
 from dianoia.readings.instruments import Place, Query, Seen, displays, measured, query_of
 from dianoia.readings.model import Hypothesis, Weighed
 
@@ -157,6 +157,12 @@ class CircuitModel:
             shape = (len(self.hypotheses), self.draws)
             self._outcomes[key] = tuple(Outcomes(item, shape) for item in shown.values()) if shown else ()
         return self._outcomes[key]
+
+    def make_comparable(self, probe: Probe) -> None:
+        """Work out ahead what a reading of the probe will be compared with."""
+        for display in (self.displays(probe) or {}).values():
+            if isinstance(display, Figure):
+                display.make_comparable()
 
     def _prepare(self, queries: Iterable[Query]) -> None:
         wanted: dict[Setting, dict[Place, None]] = {}

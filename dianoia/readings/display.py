@@ -3,7 +3,7 @@
 A small share of readings is always held to be slips (misread, wrong pin), or one bad reading would kill the truth.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from dianoia.circuit.network import Array
 from dianoia.quantities.meter import digit
 from dianoia.quantities.types import Kind, Quantity
-from dianoia.readings.scale import distance, step_size, steps
+from dianoia.readings.scale import OL_FROM, step_size, steps
 
 #: Share of readings that are slips of the hand.
 SLIP = 0.03
@@ -43,51 +43,62 @@ class Figure:
 
     def fit(self, quantity: Quantity, slip: float = SLIP) -> Array:
         """Log-likelihood of the reading, (hypotheses, draws). slip: chance that it is one."""
-        return _or_a_slip(self._near(quantity.value, self._width(quantity)), slip)
+        return _or_a_slip(self._near([quantity.value], self._width(quantity)), slip)
 
     def fit_and_astray(self, quantity: Quantity, slip: float) -> tuple[Array, Array]:
         """``fit``, and the log-likelihood of the figure where the reading as a whole was a slip: half the time misread by
         a factor, else anything; (hypotheses, draws) each. slip: chance that this figure alone is one.
         """
         width = self._width(quantity)
-        misread = sum((self._near(quantity.value / factor, width) for factor in MISREAD), np.zeros(1)) / len(MISREAD)
-        return _or_a_slip(self._near(quantity.value, width), slip), _or_a_slip(misread, 0.5)
+        misread = self._near([quantity.value / factor for factor in MISREAD], width)
+        return _or_a_slip(self._near([quantity.value], width), slip), _or_a_slip(misread, 0.5)
+
+    def make_comparable(self) -> None:
+        """Work out ahead what any reading is compared with."""
+        _ = self._squared_widths
 
     def _width(self, quantity: Quantity) -> Array:
         coarse = 0.0 if quantity.over_limit else 0.4 * digit(quantity) / step_size(quantity.value, self.kind)
-        width: Array = np.hypot(self._widths, coarse)
-        return width if self.stray is None else np.hypot(width, self.stray)
+        added = np.float32(coarse**2) if self.stray is None else (coarse**2 + self.stray**2).astype(np.float32)
+        width: Array = np.sqrt(self._squared_widths + added)
+        return width
 
-    def _near(self, value: float, width: Array) -> Array:
-        """Density of a value, a step, around what each draw shows."""
-        if np.isinf(value):
-            apart = distance(value, self.shown, self.kind) / width
-        else:
-            apart = np.abs(steps(value, self.kind) - self._placed) / width
-        near = np.exp(-0.5 * apart * apart) / (width * np.sqrt(2 * np.pi))
-        return np.where(np.isnan(near), 0.0, near)
+    def _near(self, values: Sequence[float], width: Array) -> Array:
+        """Density, a step, around what each draw shows: its mean over some values."""
+        narrow = np.float32(np.sqrt(0.5)) / width
+        total = np.zeros_like(width)
+        for value in values:
+            apart = self._apart(value) * narrow
+            apart *= apart
+            total += np.exp(np.negative(apart, out=apart), out=apart)
+        total *= narrow
+        total /= np.float32(len(values) * np.sqrt(np.pi))
+        total[np.isnan(total)] = 0.0
+        return total
+
+    def _apart(self, value: float) -> Array:
+        """Steps between a value and what each draw shows."""
+        end = OL_FROM if np.isinf(value) else value
+        apart: Array = np.float32(steps(end, self.kind)) - self._placed
+        return np.maximum(apart, np.float32(0.0)) if np.isinf(value) else apart
 
     @cached_property
     def _placed(self) -> Array:
-        """Where each draw stands on the scale of steps."""
-        return steps(self.shown, self.kind)
+        """Where each draw stands on the scale of steps; at single precision, like all that is made of it."""
+        return steps(np.asarray(self.shown, dtype=np.float32), self.kind)
 
     @cached_property
-    def _widths(self) -> Array:
-        """How far each draw speaks for its surroundings, in steps: wider where the draws lie thin."""
-        placed = np.nan_to_num(self._placed, nan=1e6)
+    def _squared_widths(self) -> Array:
+        """How far each draw speaks for its surroundings, in steps, squared: wider where the draws lie thin."""
+        placed = np.fmin(self._placed, np.float32(1e6))  # and what is not a number
         order = np.argsort(placed, axis=1)
         ranked = np.take_along_axis(placed, order, axis=1)
-        count = ranked.shape[1]
-        reach = min(NEIGHBOURS, count - 1)
-        stretch = ranked[:, reach:] - ranked[:, : count - reach]
-        spacing = np.full_like(ranked, np.inf)
-        for first in range(reach + 1):  # of the stretches that hold it, each begins so many draws before it
-            held = spacing[:, first : first + stretch.shape[1]]
-            np.minimum(held, stretch, out=held)
-        widths = np.empty_like(spacing)
-        np.put_along_axis(widths, order, np.hypot(WIDTH, THIN * np.minimum(spacing, 200.0)), axis=1)
-        return widths
+        reach = np.float32(THIN) * np.minimum(
+            _shortest_held(ranked, min(NEIGHBOURS, ranked.shape[1] - 1)), np.float32(200)
+        )
+        squared = np.empty_like(ranked)
+        np.put_along_axis(squared, order, np.float32(WIDTH**2) + reach * reach, axis=1)
+        return squared
 
     def bins(self) -> NDArray[np.uint8]:
         """Outcome bin of every hypothesis and draw, as whole numbers below ``BINS``; NaN falls in the last."""
@@ -99,6 +110,19 @@ class Figure:
         width = max((high - low) / (BINS - 2), 2.5 * WIDTH)
         binned = np.floor((placed - low) / width)
         return np.where(np.isfinite(binned), binned, BINS - 1).astype(np.uint8)
+
+
+def _shortest_held(ranked: Array, reach: int) -> Array:
+    """For each of some ranked values the shortest stretch that holds it and ``reach`` others of its row."""
+    rows, count = ranked.shape
+    held = np.full((rows, count + reach), np.inf, dtype=ranked.dtype)
+    held[:, reach:count] = ranked[:, reach:] - ranked[:, : count - reach]
+    seen = 1  # stretches looked at so far, each beginning one value later
+    while seen < reach + 1:
+        further = min(seen, reach + 1 - seen)
+        held = np.minimum(held[:, :-further], held[:, further:])
+        seen += further
+    return held
 
 
 def _or_a_slip(near: Array, slip: float) -> Array:

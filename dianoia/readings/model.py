@@ -59,5 +59,8 @@ class LoopModel(Protocol):
     def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
         """The figures of the probe's display, each binned; none where ``displays`` is None."""
 
+    def make_comparable(self, probe: Probe) -> None:
+        """Work out ahead what a reading of the probe will be compared with."""
+
     def working(self, probe: Probe) -> Array:
         """(draws,) True where a healthy circuit is at work in the probe's state (driver on, not latched off)."""
