@@ -42,6 +42,8 @@ def _parser() -> argparse.ArgumentParser:
         "--jobs", type=int, default=500, metavar="N", help="work N simulated jobs (about 1 s each); 0 for speed only"
     )
     benchmark.add_argument("--seed", type=int, default=1, help="another seed gives other vehicles")
+    benchmark.add_argument("--keep", type=Path, metavar="FILE", help="write each worked job to FILE; those in it are not "
+                           "worked again, so that a benchmark that was stopped goes on where it was")  # fmt: skip
     benchmark.set_defaults(run=_benchmark)
     for command in (decode, diagnose, benchmark):
         command.add_argument("--json", action="store_true", help="answer in JSON")
@@ -117,7 +119,7 @@ def _benchmark(options: argparse.Namespace) -> str:
         from dianoia.bench.optimum import compare
 
         figures["reduced_problem"] = dict(compare())
-        figures["isolation"] = run(options.jobs, options.seed)
+        figures["isolation"] = run(options.jobs, options.seed, options.keep)
     return json.dumps(figures, indent=1)
 
 

@@ -2,12 +2,14 @@
 
 import os
 import sys
-from collections.abc import Mapping, Sequence
+from collections.abc import Container, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
+from pathlib import Path
 from typing import Any, get_args
 
 from dianoia.bench.figures import effort, figures, share
-from dianoia.bench.jobs import simulated
+from dianoia.bench.jobs import GROUPS, simulated
+from dianoia.bench.kept import Kept, Run
 from dianoia.bench.work import Outcome, Worker
 from dianoia.case.terms import Style
 
@@ -15,22 +17,26 @@ from dianoia.case.terms import Style
 _PORTION = 10
 #: One job in so many is also worked in the fixed order of each style.
 STYLED = 10
-Order = tuple[int, int, int, int, str | None]
+Order = tuple[Run, range]
 
 
-def run(jobs: int, seed: int = 1) -> Mapping[str, Any]:
-    """Figures over ``jobs`` simulated jobs, spread evenly over the groups; progress goes to standard error."""
-    outcomes = _worked(jobs, seed, None, jobs)
+def run(jobs: int, seed: int = 1, keep: Path | None = None) -> Mapping[str, Any]:
+    """Figures over ``jobs`` simulated jobs, spread evenly over the groups; progress goes to standard error.
+
+    keep: a file that every worked job is written to; those that are there already are not worked again.
+    """
+    kept = Kept(keep)
+    outcomes = _worked(Run(jobs, seed, None), kept)
     styled = max(jobs // STYLED, 1)
     styles: dict[str, Any] = {}
     for style in get_args(Style):
-        found = _worked(styled, seed + 1, style, styled)
+        found = _worked(Run(styled, seed + 1, style), kept)
         styles[style] = {
             "jobs": len(found),
             "right": share(sum(item.right for item in found), len(found)),
             **effort(found),
         }
-    same = _worked(styled, seed + 1, None, styled)
+    same = _worked(Run(styled, seed + 1, None), kept)
     best = min(item["mean_minutes"] for item in styles.values())
     return {
         "all": figures(outcomes),
@@ -46,17 +52,30 @@ def _grouped(outcomes: Sequence[Outcome], attribute: str) -> Mapping[str, Any]:
     return {name: figures([item for item in outcomes if getattr(item, attribute) == name]) for name in names}
 
 
-def _worked(jobs: int, seed: int, style: str | None, total: int) -> list[Outcome]:
-    orders = [(start, min(start + _PORTION, jobs), jobs, seed, style) for start in range(0, jobs, _PORTION)]
-    outcomes: list[Outcome] = []
+def _worked(run: Run, kept: Kept) -> list[Outcome]:
+    outcomes = kept.of(run)
     with ProcessPoolExecutor(max_workers=os.cpu_count()) as pool:
-        for found in pool.map(_portion, orders):
-            outcomes += found
-            print(f"\r{style or 'planner'}: {len(outcomes)} of {total} jobs ", end="", file=sys.stderr, flush=True)
+        for found in pool.map(_portion, [(run, indices) for indices in _portions(run.jobs, outcomes)]):
+            kept.add(run, found)
+            outcomes |= found
+            _show(run, len(outcomes))
     print(file=sys.stderr)
-    return outcomes
+    return [outcomes[index] for index in range(run.jobs)]
 
 
-def _portion(order: Order) -> list[Outcome]:
-    start, stop, jobs, seed, style = order
-    return [Worker(item, style).finish() for item in simulated(jobs, seed, range(start, stop))]
+def _portions(jobs: int, done: Container[int]) -> list[range]:
+    """The jobs still to be worked, those of one group together; in turns, so that all groups come forward alike."""
+    per_group = max(jobs // len(GROUPS), 1)
+    whole = [range(start, min(start + _PORTION, jobs)) for start in range(0, jobs, _PORTION)]
+    open_ones = [portion for portion in whole if any(index not in done for index in portion)]
+    return sorted(open_ones, key=lambda portion: (portion.start % per_group, portion.start))
+
+
+def _show(run: Run, done: int) -> None:
+    print(f"\r{run.style or 'planner'}: {done} of {run.jobs} jobs ", end="", file=sys.stderr, flush=True)
+
+
+def _portion(order: Order) -> dict[int, Outcome]:
+    run, indices = order
+    worked = simulated(run.jobs, run.seed, indices)
+    return {index: Worker(item, run.style).finish() for index, item in zip(indices, worked, strict=True)}
