@@ -55,7 +55,7 @@ def _grouped(outcomes: Sequence[Outcome], attribute: str) -> Mapping[str, Any]:
 def _worked(run: Run, kept: Kept) -> list[Outcome]:
     outcomes = kept.of(run)
     with ProcessPoolExecutor(max_workers=os.cpu_count()) as pool:
-        for found in pool.map(_portion, [(run, indices) for indices in _portions(run.jobs, outcomes)]):
+        for found in pool.map(_portion, [(run, indices) for indices in portions(run.jobs, outcomes)]):
             kept.add(run, found)
             outcomes |= found
             _show(run, len(outcomes))
@@ -63,7 +63,7 @@ def _worked(run: Run, kept: Kept) -> list[Outcome]:
     return [outcomes[index] for index in range(run.jobs)]
 
 
-def _portions(jobs: int, done: Container[int]) -> list[range]:
+def portions(jobs: int, done: Container[int]) -> list[range]:
     """The jobs still to be worked, those of one group together; in turns, so that all groups come forward alike."""
     per_group = max(jobs // len(GROUPS), 1)
     whole = [range(start, min(start + _PORTION, jobs)) for start in range(0, jobs, _PORTION)]

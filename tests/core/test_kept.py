@@ -1,0 +1,62 @@
+"""A benchmark that goes on where it was stopped."""
+
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from unittest import TestCase
+from unittest.mock import patch
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dianoia.bench.isolate import portions
+from dianoia.bench.jobs import simulated
+from dianoia.bench.kept import Kept, Run
+from dianoia.bench.work import Outcome, Worker
+from dianoia.errors import RefusedInput
+
+RUN = Run(40, 3, None)
+
+
+def worked(index: int, named: frozenset[str] | None) -> Outcome:
+    return Outcome("heater", "airfuel-4w", ("heater-open",), frozenset(("sensor",)), named, 0.97, 31.5, 9,
+                   ((0.4, False), (0.97, True)))  # fmt: skip
+
+
+class KeptJobs(TestCase):
+    """What is in the file comes out as it went in, or is refused."""
+
+    def setUp(self) -> None:
+        folder = TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.path = Path(folder.name) / "jobs.jsonl"
+
+    def test_outcomes_are_those_of_their_own_run_only(self) -> None:
+        decided, open_one = worked(0, frozenset(("sensor", "wiring"))), worked(1, None)
+        (job,) = simulated(RUN.jobs, RUN.seed, range(12, 13))
+        real = Worker(job, "ohms-first").finish()
+        kept = Kept(self.path)
+        kept.add(RUN, {0: decided, 1: open_one})
+        kept.add(Run(40, 3, "ohms-first"), {12: real})
+        again = Kept(self.path)
+        self.assertEqual(again.of(RUN), {0: decided, 1: open_one})
+        self.assertEqual(again.of(Run(40, 3, "ohms-first")), {12: real})
+        self.assertEqual(again.of(Run(40, 4, None)), {})
+
+    def test_a_file_that_would_spoil_the_figures_is_refused(self) -> None:
+        with patch("dianoia.bench.kept.engine", return_value="an older one"):
+            Kept(self.path).add(RUN, {0: worked(0, None)})
+        older = self.path.read_bytes()
+        for text, says in ((older, "version of the engine"), (older[:-9], "cut off"), (b"{}\n", "line 1")):
+            self.path.write_bytes(text)
+            with self.assertRaisesRegex(RefusedInput, says):
+                Kept(self.path)
+
+    @given(jobs=st.integers(1, 700), done=st.sets(st.integers(0, 700)))
+    def test_every_open_job_is_in_one_portion_and_the_groups_take_turns(self, jobs: int, done: set[int]) -> None:
+        found = portions(jobs, done)
+        indices = [index for portion in found for index in portion]
+        self.assertEqual(len(indices), len(set(indices)))
+        self.assertLessEqual(set(range(jobs)) - done, set(indices))
+        if jobs >= 400 and not done:
+            first = {portion.start * 20 // jobs for portion in found[:20]}
+            self.assertGreater(len(first), 10)
