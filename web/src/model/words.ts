@@ -29,10 +29,9 @@ export const STYLE = [
 
 export const RESULT_MARK = { pass: '✓', fail: '✗', unclear: '?' } as const
 
-/** A confidence in plain words. */
-export function sureness(share: number): string {
-  if (share >= 0.98) return 'As good as certain:'
-  if (share >= 0.95) return 'Sure enough to act:'
+/** A confidence in plain words. What it takes to act, the core says: by a decision. */
+export function sureness(share: number, decision: Verdict['decision']): string {
+  if (decision !== 'keep-testing') return share >= 0.99 ? 'As good as certain:' : 'Sure enough to act:'
   if (share >= 0.8) return 'Likely, not yet enough to act:'
   if (share >= 0.5) return 'More likely than not:'
   return 'Open:'

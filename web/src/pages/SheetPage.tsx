@@ -42,7 +42,8 @@ function Sheet({ view }: { view: JobView }) {
       <section aria-label="Confidence">
         <h2>How sure</h2>
         <p>
-          {sureness(verdict.confidence)} <span className="figure">{percent(verdict.confidence)}</span> that exactly this is at fault.
+          {sureness(verdict.confidence, verdict.decision)} <span className="figure">{percent(verdict.confidence)}</span> that{' '}
+          {verdict.components.length > 0 ? 'exactly this is at fault' : 'nothing is at fault now'}.
         </p>
         <p className="muted">{COST[verdict.decision] ?? 'Being wrong here costs time, not a part.'}</p>
       </section>

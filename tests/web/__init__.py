@@ -1,0 +1,1 @@
+"""The front end's own modules."""

@@ -1,0 +1,137 @@
+"""The reading being taken in the browser, held against what the core asks for and takes."""
+
+from collections.abc import Mapping
+from typing import Any, get_args
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from dianoia.bench.jobs import GROUPS, prepared
+from dianoia.case.choices import choices
+from dianoia.case.ledger import Probe, Reading
+from dianoia.case.load import from_plain, to_plain
+from dianoia.case.terms import HeaterSwitch
+from dianoia.diagnosis.candidates import same_measurement
+from dianoia.diagnosis.circuits import reading_circuit
+from dianoia.errors import RefusedInput
+from dianoia.families.tables import families
+from tests.web.modules import ModuleTestCase
+
+Draft = dict[str, Any]
+FIGURES = {"scope": {"high": "13.8", "low": "0.1"}, "trace": {"min": "0,1", "max": "0.8", "delay_s": "0,3"}}
+TYPED = {"resistance": "6.2", "lamp": "bright", "inspect": "ok", "act": "done"}
+POINTS = ("battery.positive", "battery.negative", "harness.signal", "sensor.signal", "sensor.heater_supply",
+          "module.signal", "module_pin.signal", "sensor.shell")  # fmt: skip
+SCANS = [{"pid": item.pid} for item in choices(families()["switching-4w"]).scans]
+MEASURES = ("voltage", "resistance", "lamp", "current", "scope", "scan", "trace", "inspect", "act")
+
+
+def _sets() -> st.SearchStrategy[Mapping[str, Any]]:
+    changes = [
+        {"key": "off"}, {"connector": "unplugged"}, {"module_connector": "unplugged"}, {"battery": "disconnected"},
+        {"sensor_c": "hot"}, {"sensor_c": "21,5"}, {"sensor_c": "warm"}, {"with": "rich"}, {"at_s": "12,5"},
+        {"of": "B2S1"}, {"jumper": ["battery.positive", "harness.signal"]}, {"load": "lamp"}, {"codes_cleared": True},
+        {"pid": "long_trim"}, {"target": "exhaust"}, {"action": "wiggle"}, {"lead": "black"},
+    ]  # fmt: skip
+    return st.sampled_from(changes).map(lambda change: {"type": "set", "change": change})
+
+
+ACTIONS = st.one_of(
+    st.sampled_from(POINTS).map(lambda point: {"type": "touch", "point": point}),
+    st.sampled_from(MEASURES).map(lambda measure: {"type": "measure", "measure": measure, "scans": SCANS}),
+    _sets(),
+    st.sampled_from(("12.4", "OL", "", "bright", "ok")).map(lambda value: {"type": "type", "value": value}),
+    st.just({"type": "figure", "of": "scope", "name": "high", "value": "13,2"}),
+    st.just({"type": "figure", "of": "trace", "name": "rise_s", "value": "fast"}),
+    st.just({"type": "taken"}),
+)
+
+
+class TheDraft(ModuleTestCase):
+    """web/src/model/draft.ts."""
+
+    module = "/src/model/draft.ts"
+
+    def after(self, *actions: Mapping[str, Any], start: Draft | None = None) -> Draft:
+        draft: Draft = start or self.call("EMPTY")
+        for action in actions:
+            draft = self.call("reduce", draft, action)
+        return draft
+
+    def filled(self, draft: Draft) -> Draft:
+        measure = draft["measure"]
+        if measure in FIGURES:
+            return {**draft, measure: {**draft[measure], **FIGURES[measure]}}
+        return {**draft, "value": TYPED.get(measure, "12.4")}
+
+    def test_what_is_proposed_and_taken_is_the_reading_that_was_asked_for(self) -> None:
+        seen: set[str] = set()
+        for row in range(len(GROUPS)):
+            job = prepared(row, False)
+            circuit = reading_circuit(job)
+            for switch in get_args(HeaterSwitch):
+                for candidate in circuit.offered(job, frozenset(circuit.loops), switch):
+                    if (key := f"{candidate.id} {candidate.asks}") in seen:
+                        continue
+                    seen.add(key)
+                    with self.subTest(family=job.family.id, candidate=candidate.id):
+                        draft = self.filled(self.call("fromProbe", to_plain(candidate.probe, Probe)))
+                        sent = self.call("toReading", draft)
+                        self.assertTrue(same_measurement(candidate, from_plain(Reading, sent)), sent)
+        self.assertGreater(len(seen), 100)
+
+    @settings(max_examples=120, deadline=None)
+    @given(st.lists(ACTIONS, max_size=9))
+    def test_whatever_is_touched_the_core_takes_it_or_names_a_field(self, actions: list[Mapping[str, Any]]) -> None:
+        draft = self.after(*actions)
+        sent = self.call("toReading", draft)
+        try:
+            from_plain(Reading, sent)
+        except RefusedInput as refusal:
+            # only what a person can mistype is ever refused; the rest of the draft is the front end's own doing
+            typed = {"value", "sensor_c", "at_s", "at"}
+            fields = {finding.field.split(".")[0] for finding in refusal.findings}
+            self.assertLessEqual(fields, typed, sent)
+        if draft["measure"] in ("voltage", "resistance", "lamp", "scope"):
+            self.assertNotEqual(draft["red"], draft["black"])
+
+    def test_touches_move_the_leads_in_turn_and_set_apart_what_has_to_be(self) -> None:
+        red, black = ({"type": "touch", "point": f"{place}.signal"} for place in ("harness", "sensor"))
+        one = self.after(red)
+        self.assertEqual((one["red"], one["lead"], one["connector"]), ("harness.signal", "black", "mated"))
+        both = self.after(red, black)
+        self.assertEqual((both["red"], both["black"], both["lead"]), ("harness.signal", "sensor.signal", "red"))
+        self.assertEqual(both["connector"], "unplugged")
+        self.assertEqual(self.after({"type": "touch", "point": "module_pin.signal"})["module_connector"], "unplugged")
+        self.assertEqual(self.after(red, red)["black"], self.call("EMPTY")["black"])
+        clamp = self.after({"type": "measure", "measure": "current", "scans": SCANS}, red)
+        self.assertEqual((clamp["at"], clamp["red"]), ("harness.signal", self.call("EMPTY")["red"]))
+
+    def test_what_was_begun_is_not_taken_away_by_what_follows(self) -> None:
+        follow = {"type": "follow", "probe": {"measure": "scan", "pid": "long_trim", "key": "running"}}
+        taken = self.after({"type": "type", "value": "12"}, {"type": "taken"})
+        self.assertEqual((taken["value"], self.call("begun", taken)), ("", False))
+        self.assertEqual(self.after(follow, start=taken)["pid"], "long_trim")
+        for begun in (
+            {"type": "type", "value": "1"},
+            {"type": "touch", "point": "harness.signal"},
+            {"type": "figure", "of": "trace", "name": "min", "value": "0"},
+            {"type": "set", "change": {"key": "off"}},
+        ):
+            with self.subTest(begun["type"]):
+                before = self.after(begun, start=taken)
+                self.assertEqual(self.after(follow, start=before), before)
+
+    def test_an_instrument_brings_its_usual_state(self) -> None:
+        for measure, state in (
+            ("resistance", {"key": "off", "connector": "unplugged", "sensor_c": 20}),
+            ("lamp", {"key": "running", "connector": "unplugged", "watts": 5}),
+            ("current", {"key": "running", "connector": "mated", "at": "battery.positive"}),
+            ("scan", {"key": "running", "pid": "heater_current"}),
+        ):
+            with self.subTest(measure):
+                draft = self.after({"type": "measure", "measure": measure, "scans": SCANS})
+                sent = self.call("toReading", draft)
+                self.assertEqual({name: sent[name] for name in state}, state)
+        back = [{"type": "measure", "measure": name, "scans": SCANS} for name in ("resistance", "voltage")]
+        self.assertEqual(self.after(*back)["key"], "running")

@@ -1,0 +1,39 @@
+"""The words of the front end cover what the core can say."""
+
+from typing import get_args
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dianoia.case.terms import Style
+from dianoia.diagnosis.types import DecisionName, Part
+from tests.web.modules import ModuleTestCase
+
+
+class Words(ModuleTestCase):
+    """web/src/model/words.ts."""
+
+    module = "/src/model/words.ts"
+
+    def test_every_decision_part_and_style_has_its_words(self) -> None:
+        self.assertEqual(set(self.call("DECISION")), set(get_args(DecisionName)))
+        self.assertEqual(set(self.call("PART")), set(get_args(Part)))
+        self.assertEqual({item["value"] for item in self.call("STYLE")}, set(get_args(Style)))
+
+    @given(st.floats(0, 1, exclude_min=True, exclude_max=True))
+    def test_no_chance_is_called_certain_or_impossible(self, share: float) -> None:
+        self.assertNotIn(self.call("percent", share), ("0 %", "100 %"))
+
+    def test_only_a_decision_is_enough_to_act(self) -> None:
+        for share in (0.3, 0.6, 0.9, 0.98, 0.999):
+            self.assertNotRegex(self.call("sureness", share, "keep-testing"), "^(As good|Sure)", share)
+            self.assertRegex(self.call("sureness", share, "replace-sensor"), "^(As good|Sure)", share)
+
+    def test_addresses(self) -> None:
+        for address, says in (
+            ("B1S1", "Bank 1 · sensor 1, before the catalyst"),
+            ("B2S3", "Bank 2 · sensor 3, after the second catalyst"),
+            ("B1S4", "Bank 1 · sensor 4"),
+            ("somewhere", "somewhere"),
+        ):
+            self.assertEqual(self.call("addressWords", address), says)
