@@ -8,6 +8,8 @@ from dianoia.case.load import case_from_json, case_from_plain, to_plain
 from dianoia.errors import RefusedInput
 from tests.cases import ELEMENT, LAMP, SUPPLY, case, plain_case
 
+SPEC = {**{name: ELEMENT[name] for name in ELEMENT if name != "value"}, "range": ["4", "7"], "source": "the manual"}
+SCAN = {"measure": "scan", "key": "running"}
 REFUSED = [
     ("no code at all", plain_case(code="hello"), "codes[0].code"),
     ("no sensor code", plain_case(code="P0456"), "codes"),
@@ -30,7 +32,33 @@ REFUSED = [
     ("empty pin", plain_case({**SUPPLY, "red": "harness.3"}), "readings[0].red"),
     ("two pins, one terminal", plain_case(sensor={"pins": {"1": {"terminal": "signal"}, "2": {"terminal": "signal"}}}),
      "sensor.pins.2.terminal"),
-    ("range upside down", plain_case(specs=[{**ELEMENT, "range": ["9", "4"], "source": "s"}]), "specs[0].value"),
+    ("range upside down", plain_case(specs=[{**SPEC, "range": ["9", "4"]}]), "specs[0].range"),
+    ("range without ends", plain_case(specs=[{**SPEC, "range": [None, None]}]), "specs[0].range"),
+    ("range of no number", plain_case(specs=[{**SPEC, "range": ["4", "many"]}]), "specs[0].range[1]"),
+    ("range without its source", plain_case(specs=[{name: SPEC[name] for name in SPEC if name != "source"}]),
+     "specs[0].source"),
+    ("range of words", plain_case(specs=[{"measure": "scan", "pid": "loop", "range": ["1", "2"], "source": "s"}]),
+     "specs[0].pid"),
+    ("a value in a range", plain_case(specs=[{**SPEC, "value": "6"}]), "specs[0].value"),
+    ("own range upside down", plain_case(sensor={"heater_ohms_20c": [9, 4]}), "sensor.heater_ohms_20c"),
+    ("pin of another family", plain_case(sensor={"family": "switching-4w", "pins": {"1": {"terminal": "pump"}}}),
+     "sensor.pins.1.terminal"),
+    ("leads in volts", plain_case({**ELEMENT, "leads": "0.2 V"}), "readings[0].leads"),
+    ("a place that is not looked at", plain_case({"measure": "inspect", "target": "fuse", "at": "before-front",
+     "value": "ok"}), "readings[0].at"),
+    ("bridge onto itself", plain_case({**SUPPLY, "jumper": ["chassis", "chassis"]}), "readings[0].jumper"),
+    ("bridge to nowhere", plain_case({**SUPPLY, "jumper": ["chassis", "moon"]}), "readings[0].jumper[1]"),
+    ("word a tool never shows", plain_case({**SCAN, "pid": "loop", "value": "ajar"}), "readings[0].value"),
+    ("neither word nor figure", plain_case({**SCAN, "pid": "heater_command", "value": "sometimes"}),
+     "readings[0].value"),
+    ("empty screen", plain_case({**SUPPLY, "measure": "scope", "value": {}}), "readings[0].value"),
+    ("recording in words", plain_case({"measure": "trace", "signal": "sensor_voltage", "key": "running",
+     "value": {"min": "low"}}), "readings[0].value.min"),
+    ("control grounded without a heater", plain_case({**SUPPLY, "red": "harness.signal", "with": "control-grounded"},
+     code="P0130", sensor={"family": "switching-1w"}), "readings[0].with"),
+    ("stronger than a lamp", plain_case({**LAMP, "watts": 2100}), "readings[0].watts"),
+    ("bank of no engine", plain_case(sensor={"bank": 9}), "sensor.bank"),
+    ("another format", {**plain_case(), "format": "dianoia-case/9"}, "format"),
     ("signal grounded without a signal", plain_case({**SUPPLY, "with": "signal-grounded"}, sensor={
         "family": "airfuel-4w"}), "readings[0].with"),
     ("not a time", plain_case({**SUPPLY, "taken": "yesterday"}), "readings[0].taken"),
