@@ -1,5 +1,6 @@
-"""A benchmark that goes on where it was stopped."""
+"""The benchmark: its figures, and that it goes on where it was stopped."""
 
+from dataclasses import replace
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from unittest import TestCase
@@ -8,6 +9,7 @@ from unittest.mock import patch
 from hypothesis import given
 from hypothesis import strategies as st
 
+from dianoia.bench.figures import figures
 from dianoia.bench.isolate import portions
 from dianoia.bench.jobs import simulated
 from dianoia.bench.kept import Kept, Run
@@ -60,3 +62,25 @@ class KeptJobs(TestCase):
         if jobs >= 400 and not done:
             first = {portion.start * 20 // jobs for portion in found[:20]}
             self.assertGreater(len(first), 10)
+
+
+class Figures(TestCase):
+    """What the worked jobs add up to."""
+
+    def test_right_is_exactly_right_and_a_good_sensor_is_never_condemned_unseen(self) -> None:
+        both, none = frozenset(("sensor", "wiring")), frozenset[str]()
+        outcomes = [
+            worked(0, frozenset(("sensor",))),  # right
+            worked(1, both),  # one too many, but the sensor is bad
+            worked(2, None),  # undecided
+            replace(worked(3, both), truth=frozenset(("wiring",))),  # a good sensor condemned beside the fault
+            replace(worked(4, none), truth=none, faults=()),  # nothing wrong, and said so
+            replace(worked(5, None), truth=frozenset(("supply",))),
+        ]
+        found = figures(outcomes)
+        counted = {name: round(found[name]["share"] * 6, 2) for name in ("right", "undecided", "wrong")}
+        self.assertEqual(counted, {"right": 2, "undecided": 2, "wrong": 2})
+        self.assertAlmostEqual(found["sensor_condemned_falsely"]["share"], 1 / 6, places=3)
+        self.assertEqual(found["right_of_decided"]["share"], 0.5)
+        self.assertEqual((found["mean_minutes"], found["mean_readings"]), (31.5, 9.0))
+        self.assertEqual(sum(item["answers"] for item in found["calibration"]["bins"]), 12)
