@@ -52,34 +52,11 @@ function Sheet({ view }: { view: JobView }) {
       </section>
       <section aria-label="Evidence for">
         <h2>Evidence for it</h2>
-        <ul>
-          {verdict.because.map((line) => (
-            <li key={line}>{line}</li>
-          ))}
-        </ul>
+        <Lines lines={verdict.because} none="No reading speaks yet." />
         <h2>Against it, or open</h2>
-        <ul>
-          {verdict.unproven.map((part) => (
-            <li key={part}>Not proven either way: {PART[part] ?? part}.</li>
-          ))}
-          {verdict.suspects
-            .filter((item) => item.probability >= 0.02 && !verdict.found.includes(item.fault))
-            .slice(0, 5)
-            .map((item) => (
-              <li key={item.fault}>
-                Still possible: {item.says} ({percent(item.probability)}).
-              </li>
-            ))}
-          {verdict.warnings.map((item, index) => (
-            <li key={index}>{item.says}</li>
-          ))}
-        </ul>
+        <Lines lines={stillOpen(verdict)} none="Nothing that would matter." />
         <h2>What would change it</h2>
-        <ul>
-          {verdict.would_change_it.map((line) => (
-            <li key={line}>{line}</li>
-          ))}
-        </ul>
+        <Lines lines={verdict.would_change_it} none="No reading left would." />
       </section>
       <section className="sheet-ledger" aria-label="Readings">
         <h2>Readings</h2>
@@ -116,6 +93,27 @@ function Sheet({ view }: { view: JobView }) {
       </section>
     </main>
   )
+}
+
+function Lines({ lines, none }: { lines: readonly string[]; none: string }) {
+  if (lines.length === 0) return <p className="muted">{none}</p>
+  return (
+    <ul>
+      {lines.map((line, place) => (
+        <li key={place}>{line}</li>
+      ))}
+    </ul>
+  )
+}
+
+/** What is not proven, what else may be at fault, and the traps the job is in. */
+function stillOpen(verdict: JobView['verdict']): string[] {
+  const others = verdict.suspects.filter((item) => item.probability >= 0.02 && !verdict.found.includes(item.fault))
+  return [
+    ...verdict.unproven.map((part) => `Not proven either way: ${PART[part] ?? part}.`),
+    ...others.slice(0, 5).map((item) => `Still possible: ${item.says} (${percent(item.probability)}).`),
+    ...verdict.warnings.map((item) => item.says),
+  ]
 }
 
 const COST: Partial<Record<JobView['verdict']['decision'], string>> = {
