@@ -1,40 +1,23 @@
 """A job's circuit made ready: models, hypotheses and their prior. Its readings do not change it (see ``circuits``)."""
 
 from collections.abc import Sequence, Set
-from functools import partial
 from typing import Any, get_args
 
 from dianoia.case.job import Job
 from dianoia.case.terms import HeaterSwitch
 from dianoia.case.workshop import Tool
-from dianoia.circuit.draws import DRAWS, Draws
 from dianoia.circuit.signal import terminals_of
 from dianoia.diagnosis.belief import Belief
 from dianoia.diagnosis.candidates import Candidate, usable
 from dianoia.diagnosis.components import Meaning, meaning
-from dianoia.diagnosis.hypotheses import heater_and_signal, latch_chances, one_loop
 from dianoia.diagnosis.learn import Learnt
+from dianoia.diagnosis.loops import modelled, parts_of
 from dianoia.quantities.types import Quantity
-from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.model import LoopModel
-from dianoia.readings.nox_model import NoxModel
-from dianoia.readings.signal_model import SignalModel
 from dianoia.readings.value import figures
 
-_HEATER_PARTS = ("supply", "control", "driver", "heater")
-#: Parts of the signal loop by kind of cell, in the order they are shown.
-_SIGNAL_PARTS = {
-    "zirconia": ("bias", "signal", "return", "cell"), "titania": ("bias", "signal", "return", "cell"),
-    "limiting-current": ("bias", "signal", "return", "cell"),
-    "two-cell": ("bias", "reference", "return", "pump", "trim", "cell"),
-}  # fmt: skip
 #: Of each circuit: the battery voltages it is kept anchored to.
 _KEPT_ANCHORS = 6
-#: Draws by loop: of a heater's alone, of a signal's or a NOx sensor's alone, of either where both are in play.
-_ALONE = {"heater": DRAWS, "signal": 104, "nox": 104}
-_TOGETHER = {"heater": 104, "signal": 88}
-#: So many times more once the draws are taken by what was read: a ledger that wore the first ones out leaves few of any.
-AGAIN = 2
 #: What a battery of a 12 V vehicle can show by key position, in volts; anything else is a slip of the hand.
 PLAUSIBLE_V = {"off": (9.0, 14.0), "on": (8.5, 14.0), "running": (10.5, 16.0), "cranking": (5.0, 13.0)}
 #: Share by which two readings of the battery may differ and still be the same.
@@ -47,55 +30,15 @@ class Circuit:
     """Everything about a job that its readings do not change. focus: the loop that the code names."""
 
     def __init__(self, job: Job, with_signal: bool, learnt: Learnt | None = None) -> None:
-        family = job.family
-        more = AGAIN if learnt else 1
-        learnt = learnt or Learnt({})
-        drawn = {loop: partial(Draws, thicker=learnt.thicker.get(loop)) for loop in ("heater", "signal", "nox")}
-        self.family = family
-        self.focus = "heater" if job.primary and job.primary.circuit == "heater" else "signal"
-        self.models: tuple[LoopModel, ...]
-        self.parts: tuple[str, ...]
-        heated = family.has_heater_terminals
-        if family.cell == "nox":
-            self.focus = "nox"
-            self.space = one_loop("nox", job)
-            draws = more * _ALONE["nox"]
-            self.models = (NoxModel(job.case, job.position or 1, self.space.faults, draws=draws, drawn=drawn["nox"]),)
-            self.parts = ("supply", "ground", "bus", "heater", "cell")
-        elif heated and not with_signal:
-            self.space = one_loop("heater", job)
-            heater_model = HeaterModel(
-                job.case, family, self.space.faults, latch_chances(),
-                draws=more * _ALONE["heater"], minor=learnt.minor_draws(more * _ALONE["heater"]), drawn=drawn["heater"],
-            )  # fmt: skip
-            self.models = (heater_model,)
-            self.parts = _HEATER_PARTS
-        elif not heated:
-            self.focus = "signal"
-            self.space = one_loop("signal", job)
-            draws = more * _ALONE["signal"]
-            self.models = (
-                SignalModel(job.case, family, job.position or 1, self.space.faults, draws=draws, drawn=drawn["signal"]),
-            )
-            self.parts = _SIGNAL_PARTS[family.cell]
-        else:
-            self.space, heater, signal = heater_and_signal(job)
-            heater_model = HeaterModel(
-                job.case, family, heater, latch_chances(),
-                draws=more * _TOGETHER["heater"], minor=learnt.minor_draws(more * _TOGETHER["heater"]),
-                drawn=drawn["heater"],
-            )  # fmt: skip
-            self.models = (
-                SignalModel(
-                    job.case, family, job.position or 1, signal, draws=more * _TOGETHER["signal"], drawn=drawn["signal"]
-                ),
-                heater_model,
-            )
-            parts = (_HEATER_PARTS, _SIGNAL_PARTS[family.cell])
-            self.parts = (*parts[0], *parts[1]) if self.focus == "heater" else (*parts[1], *parts[0])
+        self.family = job.family
+        self.space, self.models = modelled(job, with_signal, learnt)
         self.loops = tuple(model.name for model in self.models)
+        coded = "heater" if job.primary and job.primary.circuit == "heater" else "signal"
+        self.focus = coded if coded in self.loops else self.loops[0]
         self.meaning: Meaning = meaning(self.space.faults)
-        self.parts = tuple(part for part in self.parts if part in self.meaning.has_part)
+        ordered = sorted(self.loops, key=lambda loop: loop != self.focus)
+        parts = (part for loop in ordered for part in parts_of(loop, self.family))
+        self.parts = tuple(part for part in parts if part in self.meaning.has_part)
         self._worked_out: set[str] = set()
         self._anchored: dict[Anchor, tuple[LoopModel, ...]] = {}
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from dianoia.case.ledger import ScanProbe
 from dianoia.case.types import Case
-from dianoia.circuit.draws import Draws
+from dianoia.circuit.draws import DRAWS, Draws
 from dianoia.circuit.network import Array
 from dianoia.circuit.nox import HEATING, PHASES, WAITING, NoxLoop, NoxVariant
 from dianoia.circuit.setting import Setting, setting_of
@@ -44,7 +44,7 @@ class NoxModel(CircuitModel):
         position: int,
         hypotheses: Sequence[Hypothesis],
         seed: int = 7,
-        draws: int = 104,
+        draws: int = DRAWS,
         drawn: Callable[[int, int], Draws] = Draws,
     ) -> None:
         self.position = position

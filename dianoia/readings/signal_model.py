@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from dianoia.case.ledger import ScanProbe, TraceProbe
 from dianoia.case.types import Case
-from dianoia.circuit.draws import Draws
+from dianoia.circuit.draws import DRAWS, Draws
 from dianoia.circuit.network import Array
 from dianoia.circuit.setting import Setting, setting_of
 from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, SignalLoop, SignalVariant
@@ -56,7 +56,7 @@ class SignalModel(CircuitModel):
         position: int,
         hypotheses: Sequence[Hypothesis],
         seed: int = 7,
-        draws: int = 104,
+        draws: int = DRAWS,
         drawn: Callable[[int, int], Draws] = Draws,
     ) -> None:
         self.position, self.case = position, case
