@@ -118,7 +118,7 @@ function Stage({ label, jobs }: { label: string; jobs: JobSummary[] }) {
           {job.title && <span>{job.title}</span>}
           <span className="muted">{addressWords(job.address)}</span>
           <span className="job-waits">
-            {job.decision === 'keep-testing' ? `Next: ${job.waits_for}` : DECISION[job.decision as keyof typeof DECISION]}
+            {job.decision === 'keep-testing' ? `Next → ${job.waits_for}` : DECISION[job.decision as keyof typeof DECISION]}
           </span>
         </Link>
       ))}

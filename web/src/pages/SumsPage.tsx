@@ -159,8 +159,9 @@ function PulsePicture({ duty }: { duty: number }) {
     <svg viewBox="0 0 300 90" aria-hidden="true" className="sum-picture">
       <path d={`M10 20${period}${period}${period}${period}`} />
       <path d={`M10 ${20 + 48 * duty}H290`} className="mean" />
-      <text x="290" y={Math.max(14, 14 + 48 * duty)} textAnchor="end">
-        the meter
+      <path d="M112 83h26" className="mean" />
+      <text x="290" y="88" textAnchor="end">
+        what the meter shows
       </text>
     </svg>
   )
