@@ -126,12 +126,18 @@ def _for_found(taken: Sequence[Evidence], found: Sequence[str], meaning: Meaning
     return speaks
 
 
+def _would_be(decision: str) -> str:
+    if decision == "keep-testing":
+        return "nothing could be decided yet"
+    return f"the decision would be: {decision.replace('-', ' ')}"
+
+
 def would_change(
     standing: Standing, without: Mapping[int, str], judged: Sequence[Judged], states: Mapping[str, PartState]
 ) -> tuple[str, ...]:
     """What would overturn or complete where the job stands."""
     lines = [
-        f"Without reading {place + 1} ({_short(judged, place)}) the decision would be {decision}."
+        f"Without reading {place + 1} ({_short(judged, place)}) {_would_be(decision)}."
         for place, decision in without.items()
     ]
     for part in standing.missing:
