@@ -8,6 +8,7 @@ from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
 from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.diagnose import Diagnosis, diagnose
+from dianoia.diagnosis.judging import Judging
 from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Verdict
 from tests.cases import case
@@ -54,6 +55,26 @@ class Families(TestCase):
                 verdict = Diagnosis(replace(job, case=replace(base, readings=tuple(readings)))).verdict()
                 self.assertEqual(max(verdict.by_component, key=verdict.by_component.__getitem__), component)
                 self.assertEqual(faults()[verdict.suspects[0].fault].component, component)
+
+    def test_a_sound_vehicle_is_judged_sound_by_nearly_every_reading(self) -> None:
+        for code, family in (("P0130", "switching-1w"), ("P0135", "switching-4w"), ("P0130", "titania-4w"),
+                             ("P2237", "airfuel-4w"), ("P2243", "wideband-6w"), ("P229E", "nox-can-4w")):  # fmt: skip
+            base = case(code=code, sensor={"family": family, "bank": 1, "position": 1})
+            job = job_of(base)
+            circuit = circuit_of(job)
+            results: dict[str, list[str]] = {}
+            for seed in range(4):
+                vehicle = SimulatedVehicle(job, (), seed)
+                for item in circuit.offered(job, frozenset(circuit.loops)):
+                    if item.probe.measure in ("inspect", "act") or (taken := vehicle.take(item.probe)) is None:
+                        continue
+                    noted = replace(job, case=replace(base, readings=(taken,)))
+                    results.setdefault(item.id, []).append(Judging(noted, circuit).judged(0, None).result)
+            every = [result for found in results.values() for result in found]
+            with self.subTest(family):
+                self.assertLess(every.count("fail") / len(every), 0.09)
+                self.assertGreater(every.count("pass") / len(every), 0.7)
+                self.assertEqual([name for name, found in results.items() if found.count("fail") > 2], [])
 
     def test_every_family_has_a_first_reading_at_its_own_points(self) -> None:
         for _, family, position, _, _ in HIDDEN:
