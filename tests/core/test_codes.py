@@ -139,6 +139,18 @@ class Triage(TestCase):
             with self.subTest(why):
                 self.assertEqual(self.order(text), wanted)
 
+    @given(st.lists(st.sampled_from(("P0037", "P0057", "P0133", "P0420", "P0456", "P0300", "P0171", "U029E", "P229E", "P1234")),
+                    min_size=2, unique=True))  # fmt: skip
+    def test_every_code_has_one_place_and_no_follower_comes_before_a_sensors_own(self, listed: list[str]) -> None:
+        answers = triage(parse_codes(" ".join(listed)))
+        self.assertEqual(sorted(answer.code for answer in answers), sorted(listed))
+        self.assertEqual([answer.order for answer in answers], list(range(1, len(listed) + 1)))
+        own = [answer.order or 0 for answer in answers if answer.relation is None and answer.kind != "unknown"]
+        after = [answer.order or 99 for answer in answers if answer.relation in ("catalyst", "evap", "unrelated")]
+        self.assertLess(max(own, default=0), min(after, default=99))
+        again = triage(parse_codes(" ".join(answer.code for answer in answers)))
+        self.assertEqual([answer.code for answer in again], [answer.code for answer in answers])
+
     def test_shared_causes_are_named(self) -> None:
         for text, group in (
             ("P0037 P0057", "all-heaters"), ("P0133 P0153", "position-1-both-banks"),

@@ -7,14 +7,19 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dianoia.bench.jobs import GROUPS, prepared
+from dianoia.case.check import check
 from dianoia.case.choices import choices
+from dianoia.case.job import job_of
 from dianoia.case.ledger import Probe, Reading
 from dianoia.case.load import from_plain, to_plain
 from dianoia.case.terms import HeaterSwitch
 from dianoia.diagnosis.candidates import same_measurement
 from dianoia.diagnosis.circuits import reading_circuit
+from dianoia.diagnosis.diagnose import diagnose
+from dianoia.diagnosis.drawing import drawing
 from dianoia.errors import RefusedInput
 from dianoia.families.tables import families
+from tests.cases import case
 from tests.web.modules import ModuleTestCase
 
 Draft = dict[str, Any]
@@ -94,6 +99,22 @@ class TheDraft(ModuleTestCase):
             self.assertLessEqual(fields, typed, sent)
         if draft["measure"] in ("voltage", "resistance", "lamp", "scope"):
             self.assertNotEqual(draft["red"], draft["black"])
+
+    def test_every_point_drawn_can_be_measured_at_with_every_instrument(self) -> None:
+        for family in ("switching-1w", "switching-3w", "switching-4w", "airfuel-4w", "wideband-6w", "nox-can-5w"):
+            sensor = {"family": family, "bank": 1, "position": 1}
+            fields = {"sensor": sensor, "code": "P229E" if family.startswith("nox") else "P0130"}
+            job = job_of(case(**fields))
+            for point in drawing(job, diagnose(job.case)).points:
+                for measure in ("voltage", "resistance", "lamp", "scope", "current"):
+                    steps = [
+                        {"type": "measure", "measure": measure, "scans": SCANS},
+                        {"type": "touch", "point": point.id},
+                    ]
+                    for first, then in (steps, steps[::-1]):
+                        draft = self.after(first, then)
+                        with self.subTest(family=family, point=point.id, measure=measure, first=first["type"]):
+                            check(case(self.call("toReading", self.filled(draft)), **fields))
 
     def test_touches_move_the_leads_in_turn_and_set_apart_what_has_to_be(self) -> None:
         red, black = ({"type": "touch", "point": f"{place}.signal"} for place in ("harness", "sensor"))

@@ -38,7 +38,7 @@ export function sureness(share: number, decision: Verdict['decision']): string {
 }
 
 export function percent(share: number): string {
-  if (share > 0.995 && share < 1) return '>99%'
+  if (share >= 0.995 && share < 1) return '>99%'
   if (share < 0.005 && share > 0) return '<1%'
   return `${Math.round(share * 100)}%`
 }
