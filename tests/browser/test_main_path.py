@@ -1,11 +1,13 @@
 """The main path in a real browser: a typed code, three readings, a decision, and nothing lost on a reload."""
 
+import json
+
 from playwright.sync_api import expect
 
 from server.jobs import store
 from server.jobs.models import Job
 from tests.browser.base import BrowserCase
-from tests.cases import STEADY
+from tests.cases import ELEMENT, STEADY, SUPPLY, plain_case
 
 
 class MainPath(BrowserCase):
@@ -55,6 +57,21 @@ class MainPath(BrowserCase):
         expect(self.page.get_by_role("alert")).to_contain_text("a voltage such as")
         self.assertEqual(self.page.locator(".ledger > li").count(), 0)
         expect(self.page.get_by_label("What the meter shows")).to_have_value("6 ohm")
+
+    def test_a_case_file_is_opened_or_says_which_reading_is_wrong(self) -> None:
+        sound = plain_case(SUPPLY, ELEMENT, title="From the other garage")
+        wrong = plain_case(SUPPLY, {**ELEMENT, "value": "6 V"})
+        self.open()
+        chooser = self.page.get_by_label("Open a case file")
+        for text, says in (("no file of ours", "torn.json is no case file"), (json.dumps(wrong), "Reading 2, value:")):
+            chooser.set_input_files({"name": "torn.json", "mimeType": "application/json", "buffer": text.encode()})
+            expect(self.page.get_by_role("alert")).to_contain_text(says)
+        self.assertEqual(Job.objects.count(), 0)
+        chooser.set_input_files(
+            {"name": "job.json", "mimeType": "application/json", "buffer": json.dumps(sound).encode()}
+        )
+        expect(self.page.locator(".ledger > li")).to_have_count(2)
+        expect(self.page.get_by_role("heading", name="P0057 Bus 4")).to_be_visible()
 
     def test_a_draft_survives_a_reload_and_a_strike_keeps_its_line(self) -> None:
         self.start_job()

@@ -29,6 +29,16 @@ class Words(ModuleTestCase):
             self.assertNotRegex(self.call("sureness", share, "keep-testing"), "^(As good|Sure)", share)
             self.assertRegex(self.call("sureness", share, "replace-sensor"), "^(As good|Sure)", share)
 
+    def test_a_field_is_found_by_a_person(self) -> None:
+        for field, says in (
+            ("readings[3].sensor_c", "Reading 4, sensor c:"),
+            ("readings[0].value.min", "Reading 1, min:"),
+            ("codes[0].code", "Code:"),
+            ("readings", "Readings:"),
+            ("", ""),
+        ):
+            self.assertEqual(self.call("plainField", field), says)
+
     def test_addresses(self) -> None:
         for address, says in (
             ("B1S1", "Bank 1 · sensor 1, before the catalyst"),

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answered, client, type JobSummary, type JobView, type Reading, type Schemas, type Taken } from './client'
+import { answered, client, Refused, type JobSummary, type JobView, type Reading, type Schemas, type Taken } from './client'
 
 const jobKey = (id: number) => ['job', id] as const
 
@@ -23,6 +23,30 @@ export function useNewJob() {
     mutationFn: (body: Schemas['NewJob']) => answered<JobView>(client.POST('/api/jobs', { body })),
     onSuccess: (view) => queries.setQueryData(jobKey(view.id), view),
   })
+}
+
+export function useOpenCase() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: async (file: File) => {
+      const body = plainCase(await file.text(), file.name)
+      return answered<JobView>(client.POST('/api/jobs/import', { body }))
+    },
+    onSuccess: (view) => {
+      queries.setQueryData(jobKey(view.id), view)
+      void queries.invalidateQueries({ queryKey: ['jobs'] })
+    },
+  })
+}
+
+function plainCase(text: string, name: string): Record<string, unknown> {
+  try {
+    const plain: unknown = JSON.parse(text)
+    if (plain !== null && typeof plain === 'object' && !Array.isArray(plain)) return plain as Record<string, unknown>
+  } catch {
+    // said below
+  }
+  throw new Refused({ message: `${name} is no case file: expected one JSON document. Nothing was saved.`, findings: [] })
 }
 
 /** onView runs in the same turn as the new view appears, so that nothing typed in between is lost. */

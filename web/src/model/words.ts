@@ -49,3 +49,12 @@ export function addressWords(address: string): string {
   const place = { '1': 'before the catalyst', '2': 'after the catalyst', '3': 'after the second catalyst' }[match[2] ?? '']
   return `Bank ${match[1]} · sensor ${match[2]}${place ? `, ${place}` : ''}`
 }
+
+/** A field's path as a person finds it: `readings[3].sensor_c` is "Reading 4, sensor c:". */
+export function plainField(field: string): string {
+  const last = field.split('.').at(-1) ?? field
+  const name = last.replace(/\[\d+\]/g, '').replace(/_/g, ' ')
+  const reading = /^readings\[(\d+)\]\./.exec(field)
+  const text = reading ? `reading ${Number(reading[1]) + 1}, ${name}` : name
+  return text ? `${text.charAt(0).toUpperCase()}${text.slice(1)}:` : ''
+}

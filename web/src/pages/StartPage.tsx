@@ -3,6 +3,7 @@ import { type FormEvent, useState } from 'react'
 import { Link, useLocation, useNavigate } from 'react-router'
 import type { JobSummary, Schemas } from '../api/client'
 import { useJobs, useNewJob, useVehicles } from '../api/jobs'
+import { CaseFile } from '../parts/CaseFile'
 import { LightSwitch } from '../parts/LightSwitch'
 import { Problem } from '../parts/Problem'
 import { addressWords, DECISION } from '../model/words'
@@ -82,16 +83,15 @@ function NewJob() {
         Start the job
       </Button>
       {create.error && <Problem error={create.error} />}
-      {(known.data ?? []).length > 0 && (
-        <div className="recent" role="group" aria-label="Recent vehicles">
-          <span className="muted">Seen lately:</span>
+      <div className="recent" role="group" aria-label="Other ways to start">
+          {(known.data ?? []).length > 0 && <span className="muted">Seen lately:</span>}
           {known.data?.slice(0, 5).map((item) => (
             <button key={item.vehicle.label} type="button" className="quiet" aria-pressed={vehicle === item.vehicle.label} onClick={() => setVehicle(item.vehicle.label)}>
               {item.vehicle.label}
             </button>
           ))}
+          <CaseFile />
         </div>
-      )}
     </form>
   )
 }

@@ -1,4 +1,5 @@
 import { Refused } from '../api/client'
+import { plainField } from '../model/words'
 
 /** What went wrong and what was expected instead. */
 export function Problem({ error }: { error: Error }) {
@@ -21,8 +22,3 @@ export function Problem({ error }: { error: Error }) {
   )
 }
 
-function plainField(field: string): string {
-  const last = field.split('.').at(-1) ?? field
-  const text = last.replace(/\[\d+\]/g, '').replace(/_/g, ' ')
-  return text ? `${text.charAt(0).toUpperCase()}${text.slice(1)}:` : ''
-}
