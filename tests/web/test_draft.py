@@ -128,6 +128,22 @@ class TheDraft(ModuleTestCase):
         clamp = self.after({"type": "measure", "measure": "current", "scans": SCANS}, red)
         self.assertEqual((clamp["at"], clamp["red"]), ("harness.signal", self.call("EMPTY")["red"]))
 
+    def test_what_is_no_number_is_refused_and_not_left_out(self) -> None:
+        recording = [
+            {"type": "measure", "measure": "trace", "scans": SCANS},
+            {"type": "figure", "of": "trace", "name": "min", "value": "0.1"},
+        ]
+        for change, field in (
+            ({"type": "set", "change": {"at_s": "a while"}}, "at_s"),
+            ({"type": "figure", "of": "trace", "name": "rise_s", "value": "fast"}, "value.rise_s"),
+            ({"type": "figure", "of": "trace", "name": "min", "value": "low"}, "value.min"),
+        ):
+            with self.subTest(field), self.assertRaises(RefusedInput) as caught:
+                check(case(self.call("toReading", self.after(*recording, change)), code="P0130"))
+            self.assertEqual([finding.field for finding in caught.exception.findings], [f"readings[0].{field}"])
+        sent = self.call("toReading", self.after(*recording, {"type": "set", "change": {"at_s": " 12,5 "}}))
+        self.assertEqual(sent["at_s"], 12.5)
+
     def test_what_was_begun_is_not_taken_away_by_what_follows(self) -> None:
         follow = {"type": "follow", "probe": {"measure": "scan", "pid": "long_trim", "key": "running"}}
         taken = self.after({"type": "type", "value": "12"}, {"type": "taken"})

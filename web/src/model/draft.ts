@@ -1,5 +1,6 @@
 /** The reading being taken: a plain reducer over named actions, so that the meter, the drawing and the keys agree. */
 import type { JobView, Probe, Reading } from '../api/client'
+import { typedNumber } from './typed'
 
 export type Measure = Probe['measure']
 
@@ -155,20 +156,19 @@ function lookOf(draft: Draft): Record<string, unknown> {
 function stateOf(draft: Draft): Record<string, unknown> {
   const other = draft.of ? { of: draft.of } : {}
   if (draft.measure === 'inspect' || draft.measure === 'act') return other
-  const celsius = draft.sensor_c === 'hot' ? 'hot' : Number(draft.sensor_c.replace(',', '.'))
   const hasTemperature = draft.measure === 'resistance' && draft.sensor_c.trim() !== ''
   return {
     key: draft.key,
     ...(draft.measure === 'scan' || draft.measure === 'trace' ? plugApart(draft) : { connector: draft.connector }),
     ...(draft.with ? { with: draft.with } : {}),
-    ...(draft.at_s.trim() ? { at_s: Number(draft.at_s.replace(',', '.')) } : {}),
+    ...(draft.at_s.trim() ? { at_s: typedNumber(draft.at_s) } : {}),
     ...(draft.module_connector === 'unplugged' ? { module_connector: 'unplugged' } : {}),
     ...(draft.battery === 'disconnected' ? { battery: 'disconnected' } : {}),
     ...(draft.codes_cleared ? { codes_cleared: true } : {}),
     ...other,
     ...(draft.jumper.length === 2 ? { jumper: draft.jumper } : {}),
     ...(draft.measure === 'voltage' && draft.sensor_c === 'hot' ? { sensor_c: 'hot' } : {}),
-    ...(hasTemperature ? { sensor_c: Number.isNaN(celsius) ? draft.sensor_c : celsius } : {}),
+    ...(hasTemperature ? { sensor_c: typedNumber(draft.sensor_c) } : {}),
   }
 }
 
@@ -182,7 +182,7 @@ const COUNTED = ['switches_per_min', 'first_activity_s', 'rise_s', 'delay_s']
 function valueOf(draft: Draft): unknown {
   if (draft.measure !== 'scope' && draft.measure !== 'trace') return draft.value.trim()
   const typed = Object.entries(draft[draft.measure]).filter(([, value]) => value.trim() !== '')
-  return Object.fromEntries(typed.map(([name, value]) => [name, COUNTED.includes(name) ? Number(value.replace(',', '.')) : value]))
+  return Object.fromEntries(typed.map(([name, value]) => [name, COUNTED.includes(name) ? typedNumber(value) : value]))
 }
 
 /** Where the leads lie, for the drawing. */

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { JobView, Schemas } from '../api/client'
 import { useChangeJob, useFamilies, useJob } from '../api/jobs'
+import { typedNumber, typedRange } from '../model/typed'
 import { addressWords } from '../model/words'
 import { LightSwitch } from '../parts/LightSwitch'
 import { OwnRanges } from '../parts/OwnRanges'
@@ -71,7 +72,7 @@ function Nominal({ sensor, general, onKeep }: { sensor: Sensor; general: string;
   const [source, setSource] = useState(sensor.spec_source ?? '')
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    onKeep({ heater_ohms_20c: pair(ohms), heater_amps: pair(amps), bias_v: number(bias), spec_source: source.trim() || null } as Partial<Sensor>)
+    onKeep({ heater_ohms_20c: typedRange(ohms), heater_amps: typedRange(amps), bias_v: typedNumber(bias), spec_source: source.trim() || null } as Partial<Sensor>)
   }
   return (
     <form onSubmit={submit} className="spec-new">
@@ -111,15 +112,4 @@ function Ends(props: { label: string; unit: string; value: [string, string]; hin
 
 function ends(range: readonly unknown[] | null | undefined): [string, string] {
   return range ? [String(range[0]), String(range[1])] : ['', '']
-}
-
-function number(text: string): number | string | null {
-  const trimmed = text.trim().replace(',', '.')
-  if (trimmed === '') return null
-  return Number.isNaN(Number(trimmed)) ? text : Number(trimmed)
-}
-
-/** Both ends, or nothing where both are empty; what is missing or no number goes to the server, which says so. */
-function pair([low, high]: [string, string]): unknown {
-  return low.trim() === '' && high.trim() === '' ? null : [number(low), number(high)]
 }

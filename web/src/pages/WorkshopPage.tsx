@@ -2,6 +2,7 @@ import { type FormEvent, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
 import { useSetWorkshop, useWorkshop } from '../api/jobs'
+import { typedNumber } from '../model/typed'
 import { LightSwitch } from '../parts/LightSwitch'
 import { Problem } from '../parts/Problem'
 
@@ -39,8 +40,8 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
   const [money, setMoney] = useState<Record<string, string>>(asText(settings))
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    const figures = Object.fromEntries(Object.keys(MONEY).map((name) => [name, figure(money[name])]))
-    const own = Object.fromEntries(Object.entries(minutes).filter(([, text]) => text.trim() !== '').map(([name, text]) => [name, figure(text)]))
+    const figures = Object.fromEntries(Object.keys(MONEY).map((name) => [name, typedNumber(money[name])]))
+    const own = Object.fromEntries(Object.entries(minutes).filter(([, text]) => text.trim() !== '').map(([name, text]) => [name, typedNumber(text)]))
     save.mutate({ ...figures, tools: tools.length === TOOLS.length ? null : tools, minutes: own, currency: money['currency']?.trim() || null } as Settings)
   }
   const toggle = (tool: Tool) => setTools(tools.includes(tool) ? tools.filter((other) => other !== tool) : [...tools, tool])
@@ -104,12 +105,4 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
 
 function asText(figures: object): Record<string, string> {
   return Object.fromEntries(Object.entries(figures).filter(([, value]) => typeof value === 'number' || typeof value === 'string').map(([name, value]) => [name, String(value)]))
-}
-
-/** A figure as typed; a comma counts as a point. What is no number goes to the server as it is, which says so. */
-function figure(text: string | undefined): number | string | null {
-  const trimmed = text?.trim() ?? ''
-  if (trimmed === '') return null
-  const number = Number(trimmed.replace(',', '.'))
-  return Number.isNaN(number) ? trimmed : number
 }
