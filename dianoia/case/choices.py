@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import get_args
 
-from dianoia.case.terms import Action, InspectTarget, Outcome, Pid, Seen
+from dianoia.case.terms import Action, Condition, InspectTarget, Outcome, Pid, Seen
 from dianoia.families.tables import FamilyRow
 from dianoia.quantities.types import Kind
 
@@ -60,9 +60,12 @@ class ScanChoice:
 
 @dataclass(frozen=True)
 class Choices:
-    """What an entry may be for one family of sensor. looks: target -> seen; acts: action -> outcome."""
+    """What an entry may be for one family of sensor. conditions: what it may be taken with; looks: target -> seen;
+    acts: action -> outcome.
+    """
 
     scans: tuple[ScanChoice, ...]
+    conditions: tuple[Condition, ...]
     looks: dict[InspectTarget, tuple[Seen, ...]]
     acts: dict[Action, tuple[Outcome, ...]]
 
@@ -70,7 +73,15 @@ class Choices:
 def choices(family: FamilyRow) -> Choices:
     """The choices for a sensor of this family."""
     acts: dict[Action, tuple[Outcome, ...]] = {name: OUTCOMES.get(name, ("done",)) for name in get_args(Action)}
-    return Choices(tuple(_scan(pid) for pid in _pids(family)), LOOKS, acts)
+    return Choices(tuple(_scan(pid) for pid in _pids(family)), _conditions(family), LOOKS, acts)
+
+
+def _conditions(family: FamilyRow) -> tuple[Condition, ...]:
+    if family.cell == "nox":
+        return ("fresh-air", "dosing-on", "dosing-off")
+    of_heater: tuple[Condition, ...] = ("heater-commanded", "control-grounded") if family.has_heater_terminals else ()
+    of_signal: tuple[Condition, ...] = ("signal-grounded",) if "signal" in family.terminals else ()
+    return ("rich", "lean", "snap", "fuel-cut", "fresh-air", *of_heater, *of_signal)
 
 
 def _pids(family: FamilyRow) -> tuple[Pid, ...]:

@@ -8,7 +8,7 @@ from dianoia.case.terms import HeaterSwitch
 from dianoia.case.workshop import Tool
 from dianoia.circuit.signal import terminals_of
 from dianoia.diagnosis.belief import Belief
-from dianoia.diagnosis.candidates import Candidate, usable
+from dianoia.diagnosis.candidates import Candidate, candidates, usable
 from dianoia.diagnosis.components import Meaning, meaning
 from dianoia.diagnosis.learn import Learnt
 from dianoia.diagnosis.loops import modelled, parts_of
@@ -50,9 +50,16 @@ class Circuit:
         suspected: loops to be searched like the code's own; switch: the likelier side where the vehicle's is not known.
         """
         switch = (job.case.sensor.heater_switch if job.case.sensor else None) or switch
-        terminals = ("", None) if self.family.cell == "nox" else terminals_of(self.family)
         focus = {self.focus, *suspected}
-        return usable(self.loops, focus, tools_missing(job), switch, self.family, (*terminals, twin_of(job)))
+        return usable(self.loops, focus, tools_missing(job), switch, self.family, self._terminals(job))
+
+    def named(self, job: Job, name: str) -> Candidate | None:
+        """The reading of a name among all that may be proposed of such a sensor; None where there is none."""
+        return next((item for item in candidates(*self._terminals(job)) if item.id == name), None)
+
+    def _terminals(self, job: Job) -> tuple[str, str | None, str]:
+        terminals = ("", None) if self.family.cell == "nox" else terminals_of(self.family)
+        return (*terminals, twin_of(job))
 
     def prepare(self, job: Job) -> None:
         """Work out the predictions of the job's readings and of all that may be proposed."""

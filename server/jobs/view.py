@@ -1,5 +1,6 @@
 """What the screens are given of a job; every word and figure of it comes from the core."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -19,6 +20,15 @@ from dianoia.vehicle.plan import plan
 from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import place_words
 from server.jobs.workshop import in_workshop
+
+
+@dataclass(frozen=True)
+class PutAside:
+    """A proposal that cannot be taken. reading: its name; words: None for one that is not proposed of such a sensor."""
+
+    reading: str
+    reason: str
+    words: Described | None
 
 
 @dataclass(frozen=True)
@@ -45,6 +55,7 @@ class JobView:
     next_words: Described | None
     alternative_words: tuple[Described, ...]
     choices: Choices
+    put_aside: tuple[PutAside, ...]
 
 
 @dataclass(frozen=True)
@@ -104,7 +115,14 @@ def view_of(number: int, worked: Worked) -> JobView:
         next_words=describe(proposed.reading) if proposed else None,
         alternative_words=tuple(describe(item.reading) for item in verdict.alternatives),
         choices=choices(job.family),
+        put_aside=tuple(_put_aside(job, diagnosis)),
     )
+
+
+def _put_aside(job: Job, diagnosis: Diagnosis) -> Iterator[PutAside]:
+    for item in job.case.cannot:
+        candidate = diagnosis.weighed.circuit.named(job, item.reading)
+        yield PutAside(item.reading, item.reason, describe(candidate.probe) if candidate else None)
 
 
 def _coded(job: Job) -> tuple[str, ...]:

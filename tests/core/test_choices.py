@@ -9,7 +9,7 @@ from dianoia.case.job import job_of
 from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.observations import usual
 from dianoia.families.tables import families
-from tests.cases import case
+from tests.cases import BATTERY, case
 
 CODE = {"nox": "P229E"}
 
@@ -62,3 +62,16 @@ class Entries(TestCase):
         ):
             pids: set[str] = {scan.pid for scan in choices(families()[family]).scans}
             self.assertTrue(asked <= pids and not (not_asked & pids), family)
+
+    def test_every_condition_offered_is_taken_and_every_one_that_is_proposed_is_offered(self) -> None:
+        for row in families().values():
+            offered = choices(row).conditions
+            for condition in offered:
+                with self.subTest(family=row.id, condition=condition):
+                    check(taken(row.id, row.cell, **BATTERY, **{"with": condition}))
+            job = job_of(taken(row.id, row.cell, **BATTERY))
+            circuit = circuit_of(job)
+            proposed = {
+                name for item in circuit.offered(job, frozenset(circuit.loops)) for name in item.setting.conditions
+            }
+            self.assertLessEqual(proposed, set(offered), row.id)

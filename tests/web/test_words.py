@@ -5,7 +5,7 @@ from typing import get_args
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dianoia.case.terms import Style
+from dianoia.case.terms import Condition, Style
 from dianoia.diagnosis.types import DecisionName, Part
 from tests.web.modules import ModuleTestCase
 
@@ -18,6 +18,7 @@ class Words(ModuleTestCase):
     def test_every_decision_part_and_style_has_its_words(self) -> None:
         self.assertEqual(set(self.call("DECISION")), set(get_args(DecisionName)))
         self.assertEqual(set(self.call("PART")), set(get_args(Part)))
+        self.assertEqual(set(self.call("CONDITION")), set(get_args(Condition)) - {"none"})
         self.assertEqual({item["value"] for item in self.call("STYLE")}, set(get_args(Style)))
 
     @given(st.floats(0, 1, exclude_min=True, exclude_max=True))

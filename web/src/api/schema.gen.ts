@@ -633,11 +633,14 @@ export interface components {
         };
         /**
          * Choices
-         * @description What an entry may be for one family of sensor. looks: target -> seen; acts: action -> outcome.
+         * @description What an entry may be for one family of sensor. conditions: what it may be taken with; looks: target -> seen;
+         *     acts: action -> outcome.
          */
         Choices: {
             /** Scans */
             scans: components["schemas"]["ScanChoice"][];
+            /** Conditions */
+            conditions: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[];
             /** Looks */
             looks: {
                 [key: string]: ("ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown")[];
@@ -1186,6 +1189,8 @@ export interface components {
             /** Alternative Words */
             alternative_words: components["schemas"]["Described"][];
             choices: components["schemas"]["Choices"];
+            /** Put Aside */
+            put_aside: components["schemas"]["PutAside"][];
         };
         /**
          * Judged
@@ -1496,6 +1501,17 @@ export interface components {
             part: "supply" | "control" | "driver" | "heater" | "signal" | "return" | "bias" | "reference" | "pump" | "trim" | "cell" | "ground" | "bus";
             /** By */
             by: number[];
+        };
+        /**
+         * PutAside
+         * @description A proposal that cannot be taken. reading: its name; words: None for one that is not proposed of such a sensor.
+         */
+        PutAside: {
+            /** Reading */
+            reading: string;
+            /** Reason */
+            reason: string;
+            words: components["schemas"]["Described"] | null;
         };
         /**
          * Question

@@ -27,6 +27,12 @@ export const STYLE = [
   { value: 'basic-kit', label: 'Basic kit' },
 ]
 
+export const CONDITION: Record<string, string> = {
+  rich: 'enriched', lean: 'leaned out', snap: 'throttle snap', 'fuel-cut': 'fuel cut', 'fresh-air': 'in fresh air',
+  'dosing-on': 'dosing on', 'dosing-off': 'dosing off', 'heater-commanded': 'heater commanded',
+  'signal-grounded': 'signal grounded', 'control-grounded': 'control grounded',
+} // prettier-ignore
+
 export const RESULT_MARK = { pass: '✓', fail: '✗', unclear: '?' } as const
 
 /** A confidence in plain words. What it takes to act, the core says: by a decision. */

@@ -127,6 +127,8 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
           onStyle={(style) => change.mutate({ style })}
           onPick={(probe) => dispatch({ type: 'propose', probe })}
           onCannot={(reading, reason) => change.mutate({ cannot: [...(view.case.cannot ?? []), { reading, reason }] })}
+          onBack={(reading) => change.mutate({ cannot: (view.case.cannot ?? []).filter((item) => item.reading !== reading) })}
+          problem={change.error}
           onOwn={() => dispatch({ type: 'set', change: { own: true, lead: 'red' } })}
           draft={draft}
         />

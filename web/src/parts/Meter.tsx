@@ -60,7 +60,7 @@ export function Meter(props: Props) {
       </div>
       <Verdict {...props} />
       <div className="meter-state">
-        <StateStrip draft={draft} dispatch={dispatch} latchWindow={props.view.latch_window_s} words={pointWords(props.view)} />
+        <StateStrip draft={draft} dispatch={dispatch} view={props.view} words={pointWords(props.view)} />
       </div>
       {UNIT[draft.measure] && <NumberPad value={draft.value} onChange={(value) => dispatch({ type: 'type', value })} onEnter={() => props.onTake()} />}
     </div>

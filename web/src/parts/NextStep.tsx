@@ -5,7 +5,8 @@ import type { JobView, Probe } from '../api/client'
 import type { Draft } from '../model/draft'
 import { useForecast } from '../api/jobs'
 import { Cautions } from './Cautions'
-import { DECISION, STYLE } from '../model/words'
+import { Problem } from './Problem'
+import { DECISION, PART, STYLE } from '../model/words'
 
 /** The next reading with its reason, what it should show, what it costs and what can hurt. */
 export function NextStep(props: Props & { onRetry: () => void }) {
@@ -31,7 +32,10 @@ interface Props {
   onStyle: (style: string) => void
   onPick: (probe: Probe) => void
   onCannot: (reading: string, reason: string) => void
+  onBack: (reading: string) => void
   onOwn: () => void
+  /** Why the last change of the job was not taken. */
+  problem: Error | null
 }
 
 function Stepped(props: Props) {
@@ -82,6 +86,8 @@ function Stepped(props: Props) {
           ))}
         </>
       )}
+      <PutAside view={props.view} onBack={props.onBack} />
+      {props.problem && <Problem error={props.problem} />}
       <div className="style-row">
         <Segmented options={STYLE} value={props.view.case.style} onChange={(style) => props.onStyle(style)} size="small" aria-label="Working style" />
       </div>
@@ -114,6 +120,26 @@ function StopHint() {
     <p className="muted">
       With part price and labour rate in the <Link to="/workshop">workshop’s settings</Link>, whether certainty pays stands here.
     </p>
+  )
+}
+
+/** Proposals that could not be taken; each can be brought back. */
+function PutAside({ view, onBack }: { view: JobView; onBack: (reading: string) => void }) {
+  if (view.put_aside.length === 0) return null
+  return (
+    <details className="ahead">
+      <summary>Put aside: {view.put_aside.length}</summary>
+      <ul>
+        {view.put_aside.map(({ reading, reason, words }) => (
+          <li key={reading}>
+            {words ? `${capital(words.instrument)} ${words.where}; ${words.state}` : reading} ({reason}){' '}
+            <button type="button" className="quiet" onClick={() => onBack(reading)}>
+              Bring it back
+            </button>
+          </li>
+        ))}
+      </ul>
+    </details>
   )
 }
 
@@ -170,7 +196,7 @@ function Ended({ view }: { view: JobView }) {
           {line}
         </p>
       ))}
-      {verdict.unproven.length > 0 && <p className="muted">Not proven either way: {verdict.unproven.join(', ')}.</p>}
+      {verdict.unproven.length > 0 && <p className="muted">Not proven either way: {verdict.unproven.map((part) => PART[part] ?? part).join(', ')}.</p>}
     </>
   )
 }

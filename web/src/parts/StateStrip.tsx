@@ -1,9 +1,11 @@
-import type { Dispatch } from 'react'
+import { type Dispatch, useState } from 'react'
+import type { JobView } from '../api/client'
+import { CONDITION } from '../model/words'
 import { type Action, type Draft, needsPoints } from '../model/draft'
 import { ClearedClock } from './ClearedClock'
 
 /** The state the reading is taken in: pre-set by the proposal, corrected by one touch. */
-export function StateStrip({ draft, dispatch, latchWindow, words }: { draft: Draft; dispatch: Dispatch<Action>; latchWindow: number; words: (point: string) => string }) {
+export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dispatch: Dispatch<Action>; view: JobView; words: (point: string) => string }) {
   if (draft.measure === 'inspect' || draft.measure === 'act') return null
   const set = (change: Partial<Draft>) => dispatch({ type: 'set', change })
   const electrical = needsPoints(draft.measure) || draft.measure === 'current'
@@ -25,9 +27,10 @@ export function StateStrip({ draft, dispatch, latchWindow, words }: { draft: Dra
       )}
       {(draft.measure === 'scan' || draft.measure === 'trace' || electrical) && draft.key !== 'off' && (
         <select value={draft.with} onChange={(event) => set({ with: event.target.value })} aria-label="Taken with">
-          {CONDITIONS.map(([value, label]) => (
+          <option value="">as it is</option>
+          {conditions(view, draft).map((value) => (
             <option key={value} value={value}>
-              {label}
+              {CONDITION[value] ?? value}
             </option>
           ))}
         </select>
@@ -44,12 +47,7 @@ export function StateStrip({ draft, dispatch, latchWindow, words }: { draft: Dra
           {words(draft.jumper[0])} bridged to {words(draft.jumper[1])}
         </button>
       )}
-      {draft.at_s !== '' && (
-        <label className="celsius">
-          after s
-          <input className="figure" value={draft.at_s} onChange={(event) => set({ at_s: event.target.value })} aria-label="Seconds since start" />
-        </label>
-      )}
+      {draft.key !== 'off' && <Seconds value={draft.at_s} offered={!needsPoints(draft.measure)} onChange={(at_s) => set({ at_s })} />}
       {onElement(draft) && (
         <label className="celsius">
           Element °C
@@ -63,7 +61,7 @@ export function StateStrip({ draft, dispatch, latchWindow, words }: { draft: Dra
         <Toggle label="battery off" on={draft.battery === 'disconnected'} onChange={(on) => set({ battery: on ? 'disconnected' : 'connected' })} />
       )}
       {draft.key !== 'off' && <Toggle label="cleared" on={draft.codes_cleared} onChange={(on) => set({ codes_cleared: on })} />}
-      {draft.codes_cleared && draft.key !== 'off' && <ClearedClock seconds={latchWindow} />}
+      {draft.codes_cleared && draft.key !== 'off' && <ClearedClock seconds={view.latch_window_s} />}
       {draft.measure === 'voltage' && <Toggle label="lamp load" on={draft.load === 'lamp'} onChange={(on) => set({ load: on ? 'lamp' : null })} />}
       {draft.measure === 'lamp' && (
         <Switch
@@ -82,11 +80,28 @@ const PARTS: [string, string][] = [
   ['B2S1', 'B2 S1'], ['B2S2', 'B2 S2'],
 ] // prettier-ignore
 
-const CONDITIONS: [string, string][] = [
-  ['', 'as it is'], ['rich', 'enriched'], ['lean', 'leaned out'], ['snap', 'throttle snap'], ['fuel-cut', 'fuel cut'],
-  ['fresh-air', 'in fresh air'], ['dosing-on', 'dosing on'], ['dosing-off', 'dosing off'],
-  ['heater-commanded', 'heater commanded'], ['signal-grounded', 'signal grounded'], ['control-grounded', 'control grounded'],
-] // prettier-ignore
+/** What this sensor can be tried with, and what the draft already says. */
+function conditions(view: JobView, draft: Draft): string[] {
+  const offered: string[] = view.choices.conditions
+  return draft.with === '' || offered.includes(draft.with) ? offered : [...offered, draft.with]
+}
+
+/** Seconds since the start, where they matter or were asked for; emptied, the field stays until it is left. */
+function Seconds({ value, offered, onChange }: { value: string; offered: boolean; onChange: (value: string) => void }) {
+  const [open, setOpen] = useState(false)
+  if (value === '' && !open) {
+    return offered ? <Toggle label="after … s" on={false} onChange={() => setOpen(true)} /> : null
+  }
+  return (
+    <label className="celsius">
+      after s
+      <input
+        className="figure" inputMode="decimal" autoFocus={value === ''} value={value} aria-label="Seconds since start"
+        onFocus={() => setOpen(true)} onBlur={() => setOpen(false)} onChange={(event) => onChange(event.target.value)}
+      />
+    </label>
+  )
+}
 
 function onElement(draft: Draft): boolean {
   return draft.measure === 'resistance' && draft.red.startsWith('sensor.') && draft.black.startsWith('sensor.')
