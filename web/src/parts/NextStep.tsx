@@ -80,7 +80,7 @@ function Stepped(props: Props) {
           <CannotTake key={next.id} onCannot={(reason) => props.onCannot(next.id, reason)} onOwn={props.onOwn} />
           {verdict.alternatives.map((item, index) => (
             <button key={index} type="button" className="other" onClick={() => props.onPick(item.reading)}>
-              Or: {others[index]?.instrument} {others[index]?.where} <span className="figure">{item.minutes} min</span>
+              Or: {others[index]?.instrument} {others[index]?.where}; {others[index]?.state} <span className="figure">{item.minutes} min</span>
               <span className="why other-why">{item.why}</span>
             </button>
           ))}
@@ -129,10 +129,12 @@ function PutAside({ view, onBack }: { view: JobView; onBack: (reading: string) =
   return (
     <details className="ahead">
       <summary>Put aside: {view.put_aside.length}</summary>
-      <ul>
+      <ul className="aside">
         {view.put_aside.map(({ reading, reason, words }) => (
           <li key={reading}>
-            {words ? `${capital(words.instrument)} ${words.where}; ${words.state}` : reading} ({reason}){' '}
+            <span>
+              {words ? `${capital(words.instrument)} ${words.where}; ${words.state}` : reading} <span className="muted">({reason})</span>
+            </span>
             <button type="button" className="quiet" onClick={() => onBack(reading)}>
               Bring it back
             </button>
