@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import get_args
 
+from dianoia.case.job import Job
 from dianoia.case.terms import Action, Condition, InspectTarget, Outcome, Pid, Seen
 from dianoia.families.tables import FamilyRow
 from dianoia.quantities.types import Kind
@@ -60,20 +61,31 @@ class ScanChoice:
 
 @dataclass(frozen=True)
 class Choices:
-    """What an entry may be for one family of sensor. conditions: what it may be taken with; looks: target -> seen;
-    acts: action -> outcome.
+    """What an entry may be for one sensor. others: other parts and sensors that may be measured, as ``of`` names them;
+    conditions: what it may be taken with; looks: target -> seen; acts: action -> outcome.
     """
 
     scans: tuple[ScanChoice, ...]
+    others: tuple[str, ...]
     conditions: tuple[Condition, ...]
     looks: dict[InspectTarget, tuple[Seen, ...]]
     acts: dict[Action, tuple[Outcome, ...]]
 
 
-def choices(family: FamilyRow) -> Choices:
-    """The choices for a sensor of this family."""
+def choices(family: FamilyRow, others: tuple[str, ...] = ()) -> Choices:
+    """The choices for a sensor of this family. others: see ``others_of``."""
     acts: dict[Action, tuple[Outcome, ...]] = {name: OUTCOMES.get(name, ("done",)) for name in get_args(Action)}
-    return Choices(tuple(_scan(pid) for pid in _pids(family)), _conditions(family), LOOKS, acts)
+    return Choices(tuple(_scan(pid) for pid in _pids(family)), others, _conditions(family), LOOKS, acts)
+
+
+def others_of(job: Job) -> tuple[str, ...]:
+    """What may be measured instead of the sensor in question: another part in its place, and the vehicle's other sensors."""
+    engine = job.case.vehicle.engine
+    several = job.family.cell != "nox" and (engine is None or engine.sensor_banks != 1)
+    banks = sorted({1, job.bank or 1, *((2,) if several else ())})
+    positions = range(1, max(2, job.position or 1) + 1)
+    addresses = (f"B{bank}S{position}" for bank in banks for position in positions)
+    return ("known-good", "new", *(address for address in addresses if address != job.address))
 
 
 def _conditions(family: FamilyRow) -> tuple[Condition, ...]:

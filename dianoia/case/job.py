@@ -80,9 +80,12 @@ def job_of(case: Case) -> Job:
     primary = primary_code(codes)
     sensor = case.sensor
     pins = pins_of(case)
+    bank = (sensor.bank if sensor else None) or (primary.bank if primary else None)
+    position = (sensor.position if sensor else None) or (primary.position if primary else None)
+    own = f"B{bank}S{position}"
     resolved = replace(
         case,
-        readings=tuple(_resolved(item, pins) for item in case.readings),
+        readings=tuple(_of_itself(_resolved(item, pins), own) for item in case.readings),
         specs=tuple(_resolved(item, pins) for item in case.specs),
     )
     return Job(
@@ -90,8 +93,8 @@ def job_of(case: Case) -> Job:
         codes=codes,
         primary=primary,
         families=_likeliest_first(possible_families(case, primary), resolved),
-        bank=(sensor.bank if sensor else None) or (primary.bank if primary else None),
-        position=(sensor.position if sensor else None) or (primary.position if primary else None),
+        bank=bank,
+        position=position,
     )
 
 
@@ -100,6 +103,11 @@ def _likeliest_first(found: tuple[FamilyRow, ...], case: Case) -> tuple[FamilyRo
     points = [str(getattr(item, name, "") or "") for item in case.readings for name in ("red", "black", "at")]
     used = {point.partition(".")[2] for point in points if point.partition(".")[2] in TERMINALS}
     return tuple(sorted(found, key=lambda family: len(used - set(family.terminals))))
+
+
+def _of_itself(reading: Any, own: str) -> Any:
+    """A reading ``of`` the sensor in question is one of its own."""
+    return replace(reading, of=None) if reading.of == own else reading
 
 
 def _resolved(probe: Any, pins: Mapping[str, Pin]) -> Any:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from dianoia.case.choices import Choices, choices
+from dianoia.case.choices import Choices, choices, others_of
 from dianoia.case.job import Job, job_of
 from dianoia.case.types import Case
 from dianoia.codes.triage import in_order
@@ -114,7 +114,7 @@ def view_of(number: int, worked: Worked) -> JobView:
         latch_window_s=LATCH_AGAIN_S,
         next_words=describe(proposed.reading) if proposed else None,
         alternative_words=tuple(describe(item.reading) for item in verdict.alternatives),
-        choices=choices(job.family),
+        choices=choices(job.family, others_of(job)),
         put_aside=tuple(_put_aside(job, diagnosis)),
     )
 

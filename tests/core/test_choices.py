@@ -4,7 +4,7 @@ from typing import Any
 from unittest import TestCase
 
 from dianoia.case.check import check
-from dianoia.case.choices import LOOKS, choices
+from dianoia.case.choices import LOOKS, choices, others_of
 from dianoia.case.job import job_of
 from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.observations import usual
@@ -62,6 +62,23 @@ class Entries(TestCase):
         ):
             pids: set[str] = {scan.pid for scan in choices(families()[family]).scans}
             self.assertTrue(asked <= pids and not (not_asked & pids), family)
+
+    def test_the_sensor_itself_is_no_other_one(self) -> None:
+        for engine, sensor, others in (
+            (None, {"bank": 1, "position": 1}, {"B1S2", "B2S1", "B2S2"}),
+            ({"sensor_banks": 1}, {"bank": 1, "position": 2}, {"B1S1"}),
+            (None, {"bank": 2, "position": 3}, {"B1S1", "B1S2", "B1S3", "B2S1", "B2S2"}),
+            (None, {"family": "nox-can-4w", "bank": 1, "position": 1}, {"B1S2"}),
+        ):
+            vehicle = {"label": "Bus 4", **({"engine": engine} if engine else {})}
+            nox = str(sensor.get("family")).startswith("nox")
+            job = job_of(
+                case({**BATTERY, "of": "B1S1"}, vehicle=vehicle, sensor=sensor, code="P229E" if nox else "P0130")
+            )
+            with self.subTest(sensor):
+                self.assertEqual(set(others_of(job)) - {"known-good", "new"}, others)
+                own = sensor["bank"] == sensor["position"] == 1
+                self.assertEqual(job.case.readings[0].of, None if own else "B1S1")
 
     def test_every_condition_offered_is_taken_and_every_one_that_is_proposed_is_offered(self) -> None:
         for row in families().values():

@@ -633,12 +633,14 @@ export interface components {
         };
         /**
          * Choices
-         * @description What an entry may be for one family of sensor. conditions: what it may be taken with; looks: target -> seen;
-         *     acts: action -> outcome.
+         * @description What an entry may be for one sensor. others: other parts and sensors that may be measured, as ``of`` names them;
+         *     conditions: what it may be taken with; looks: target -> seen; acts: action -> outcome.
          */
         Choices: {
             /** Scans */
             scans: components["schemas"]["ScanChoice"][];
+            /** Others */
+            others: string[];
             /** Conditions */
             conditions: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[];
             /** Looks */

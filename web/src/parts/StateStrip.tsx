@@ -28,7 +28,7 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
       {(draft.measure === 'scan' || draft.measure === 'trace' || electrical) && draft.key !== 'off' && (
         <select value={draft.with} onChange={(event) => set({ with: event.target.value })} aria-label="Taken with">
           <option value="">as it is</option>
-          {conditions(view, draft).map((value) => (
+          {listed(view.choices.conditions, draft.with).map((value) => (
             <option key={value} value={value}>
               {CONDITION[value] ?? value}
             </option>
@@ -36,9 +36,10 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
         </select>
       )}
       <select value={draft.of} onChange={(event) => set({ of: event.target.value })} aria-label="Which part is measured">
-        {PARTS.map(([value, label]) => (
+        <option value="">this sensor</option>
+        {listed(view.choices.others, draft.of).map((value) => (
           <option key={value} value={value}>
-            {label}
+            {OTHER[value] ?? value.replace('S', ' S')}
           </option>
         ))}
       </select>
@@ -75,15 +76,11 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
   )
 }
 
-const PARTS: [string, string][] = [
-  ['', 'this sensor'], ['known-good', 'a known-good one'], ['new', 'the new one'], ['B1S1', 'B1 S1'], ['B1S2', 'B1 S2'],
-  ['B2S1', 'B2 S1'], ['B2S2', 'B2 S2'],
-] // prettier-ignore
+const OTHER: Record<string, string> = { 'known-good': 'a known-good one', new: 'the new one', old: 'the old one' }
 
-/** What this sensor can be tried with, and what the draft already says. */
-function conditions(view: JobView, draft: Draft): string[] {
-  const offered: string[] = view.choices.conditions
-  return draft.with === '' || offered.includes(draft.with) ? offered : [...offered, draft.with]
+/** What is offered, and what the draft already says. */
+function listed(offered: readonly string[], said: string): readonly string[] {
+  return said === '' || offered.includes(said) ? offered : [...offered, said]
 }
 
 /** Seconds since the start, where they matter or were asked for; emptied, the field stays until it is left. */
