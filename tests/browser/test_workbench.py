@@ -161,10 +161,12 @@ class Workbench(BrowserCase):
 
     def test_a_cleared_heater_shows_the_time_left_to_measure(self) -> None:
         self.open(f"/jobs/{self.demo('06')}")
-        cleared = self.page.get_by_role("button", name="cleared")
+        cleared = self.page.get_by_role("button", name="cleared", exact=True)
         if cleared.get_attribute("aria-pressed") != "true":
             cleared.click()
         self.page.get_by_role("button", name="started: 45 s").click()
+        expect(self.page.get_by_role("timer")).to_contain_text("s to measure")
+        self.page.reload()
         expect(self.page.get_by_role("timer")).to_contain_text("s to measure")
 
     def test_keys_help_and_a_code_typed_anywhere(self) -> None:

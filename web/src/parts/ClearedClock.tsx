@@ -1,17 +1,28 @@
 import { useEffect, useState } from 'react'
+import { keep, kept } from '../model/kept'
+
+/** Minutes after which a clearing is another job's story. */
+const FORGOTTEN = 10
+
+function recent(end: number | null): number | null {
+  return end !== null && end > Date.now() - FORGOTTEN * 60_000 ? end : null
+}
 
 /** How long a freshly cleared heater is driven before the module may latch it off again, in seconds. */
-export function ClearedClock({ seconds }: { seconds: number }) {
-  const [end, setEnd] = useState<number | null>(null)
-  const [now, setNow] = useState(0)
+export function ClearedClock({ job, seconds }: { job: number; seconds: number }) {
+  const key = `cleared-${job}`
+  const [end, setEnd] = useState(() => recent(kept<number>(key)))
+  const [now, setNow] = useState(Date.now)
   useEffect(() => {
     if (end === null) return
     const tick = window.setInterval(() => setNow(Date.now()), 250)
     return () => window.clearInterval(tick)
   }, [end])
   const start = () => {
-    setNow(Date.now())
-    setEnd(Date.now() + seconds * 1000)
+    const started = Date.now()
+    keep(key, started + seconds * 1000)
+    setNow(started)
+    setEnd(started + seconds * 1000)
   }
   if (end === null) {
     return (

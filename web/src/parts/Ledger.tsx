@@ -1,15 +1,25 @@
 import { Button, Input } from 'antd'
-import { memo, useState } from 'react'
+import { memo, useCallback, useState } from 'react'
 import type { JobView } from '../api/client'
 import { useStrike, useWithout } from '../api/jobs'
 import { DECISION } from '../model/words'
 import { RESULT_MARK } from '../model/words'
 import { Problem } from './Problem'
 
+interface Opened {
+  place: number
+  what: 'strike' | 'without'
+}
+
 /** All readings in order, newest first. A correction strikes out; nothing is changed or removed. */
 export function Ledger(props: { view: JobView; shown: number | null; onShow: (place: number) => void }) {
   const { view } = props
-  const [open, setOpen] = useState<{ place: number; what: 'strike' | 'without' } | null>(null)
+  const [open, setOpen] = useState<Opened | null>(null)
+  // touched again it closes
+  const toggle = useCallback(
+    (wanted: Opened) => setOpen((was) => (was?.place === wanted.place && was.what === wanted.what ? null : wanted)),
+    [],
+  )
   const places = view.ledger.map((_, place) => place).reverse()
   if (places.length === 0) {
     return <p className="muted ledger-empty">No readings yet. The first one proposed is already laid out on the drawing: type what the meter shows, then Enter.</p>
@@ -18,7 +28,7 @@ export function Ledger(props: { view: JobView; shown: number | null; onShow: (pl
     <ol className="ledger" reversed>
       {places.map((place) => (
         <li key={place} className={`line ${result(view, place)} ${props.shown === place ? 'shown' : ''}`} value={place + 1}>
-          <Line words={view.ledger[place]} reading={view.case.readings[place]} judged={view.verdict.judged[place]} place={place} onShow={props.onShow} onOpen={setOpen} />
+          <Line words={view.ledger[place]} reading={view.case.readings[place]} judged={view.verdict.judged[place]} place={place} onShow={props.onShow} onOpen={toggle} />
           {open?.place === place && open.what === 'strike' && <StrikeForm view={view} place={place} onDone={() => setOpen(null)} />}
           {open?.place === place && open.what === 'without' && <Without view={view} place={place} />}
         </li>
@@ -40,7 +50,7 @@ const Line = memo(function Line(props: {
   judged: JobView['verdict']['judged'][number] | undefined
   place: number
   onShow: (place: number) => void
-  onOpen: (open: { place: number; what: 'strike' | 'without' }) => void
+  onOpen: (open: Opened) => void
 }) {
   const { words, reading, judged, place } = props
   if (!words || !reading || !judged) return null
@@ -97,6 +107,7 @@ function StrikeForm({ view, place, onDone }: { view: JobView; place: number; onD
 
 function Without({ view, place }: { view: JobView; place: number }) {
   const answer = useWithout(view.id, place)
+  if (answer.error) return <Problem error={answer.error} />
   if (!answer.data) return <p className="muted">Working it out…</p>
   const same = answer.data.decision === view.verdict.decision
   return (

@@ -62,7 +62,7 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
         <Toggle label="battery off" on={draft.battery === 'disconnected'} onChange={(on) => set({ battery: on ? 'disconnected' : 'connected' })} />
       )}
       {draft.key !== 'off' && <Toggle label="cleared" on={draft.codes_cleared} onChange={(on) => set({ codes_cleared: on })} />}
-      {draft.codes_cleared && draft.key !== 'off' && <ClearedClock seconds={view.latch_window_s} />}
+      {draft.codes_cleared && draft.key !== 'off' && <ClearedClock job={view.id} seconds={view.latch_window_s} />}
       {draft.measure === 'voltage' && <Toggle label="lamp load" on={draft.load === 'lamp'} onChange={(on) => set({ load: on ? 'lamp' : null })} />}
       {draft.measure === 'lamp' && (
         <Switch
