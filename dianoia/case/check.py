@@ -4,6 +4,7 @@ Every finding is reported, not only the first.
 """
 
 from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
@@ -12,6 +13,7 @@ from dianoia.case.job import decoded_codes, pins_of, possible_families, primary_
 from dianoia.case.ledger import Probe
 from dianoia.case.points import problem, resolve
 from dianoia.case.types import Case, Pin
+from dianoia.codes.types import Decoded
 from dianoia.errors import Finding, RefusedInput
 from dianoia.quantities.parse import parse
 from dianoia.quantities.types import Kind
@@ -22,13 +24,11 @@ _PLAIN_VALUE: dict[str, Kind] = {"voltage": "voltage", "resistance": "resistance
 
 def check(case: Case) -> None:
     """Raises RefusedInput with every finding; returns nothing where the case can be diagnosed."""
-    codes = decoded_codes(case)
-    primary = primary_code(codes)
+    primary = primary_code(decoded_codes(case))
     findings: list[Finding] = []
     if primary is None and not (case.sensor and (case.sensor.family or case.sensor.bank)):
         findings.append(Finding("codes", "a code of an oxygen, air-fuel or NOx sensor, or a sensor", _codes(case)))
-    terminals = tuple(dict.fromkeys(t for family in possible_families(case, primary) for t in family.terminals))
-    pins = pins_of(case)
+    terminals, pins = _terminals(case, primary), pins_of(case)
     findings += _sensor(case, terminals)
     for index, spec in enumerate(case.specs):
         findings += _probe(spec, f"specs[{index}]", terminals, pins)
@@ -37,6 +37,20 @@ def check(case: Case) -> None:
         findings += check_reading(reading, f"readings[{index}]", terminals, pins)
     if findings:
         raise RefusedInput(findings)
+
+
+def check_newest(case: Case) -> None:
+    """Raises RefusedInput with every finding about the last reading, its fields named without its place; the rest of the
+    case was checked before.
+    """
+    terminals = _terminals(case, primary_code(decoded_codes(case)))
+    findings = check_reading(case.readings[-1], "", terminals, pins_of(case))
+    if findings:
+        raise RefusedInput([replace(finding, field=finding.field.lstrip(".")) for finding in findings])
+
+
+def _terminals(case: Case, primary: Decoded | None) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(name for family in possible_families(case, primary) for name in family.terminals))
 
 
 def check_reading(reading: Any, at: str, terminals: tuple[str, ...], pins: Mapping[str, Pin]) -> list[Finding]:

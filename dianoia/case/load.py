@@ -54,7 +54,7 @@ def from_plain(shape: Any, document: object, at: str = "") -> Any:
     try:
         return adapter(shape).validate_python(_numbers_as_text(document))
     except ValidationError as problem:
-        raise RefusedInput([_finding(error, shape, at) for error in problem.errors(include_url=False)]) from problem
+        raise RefusedInput([finding_of(error, at, shape) for error in problem.errors(include_url=False)]) from problem
 
 
 def to_plain(thing: Any, shape: Any | None = None) -> Any:
@@ -100,16 +100,31 @@ def _value_as_text(item: object) -> object:
     return item
 
 
-def _finding(error: Any, shape: Any, at: str) -> Finding:
+#: What was expected, by pydantic's name for what went wrong.
+_EXPECTED = {
+    "missing": "a value (the field is required)", "missing_argument": "a value (the field is required)",
+    "float_parsing": "a number", "float_type": "a number", "int_parsing": "a whole number", "int_type": "a whole number",
+    "int_from_float": "a whole number", "string_type": "text", "bool_parsing": "true or false", "bool_type": "true or false",
+    "list_type": "a list", "tuple_type": "a list", "dict_type": "an object with named fields",
+    "dataclass_type": "an object with named fields",
+}  # fmt: skip
+
+
+def finding_of(error: Any, at: str = "", shape: Any | None = None) -> Finding:
+    """One of pydantic's errors as a finding. at: path before the error's own; shape: the type that was expected as a whole,
+    where the names it allows are to be told.
+    """
     path = [part for part in error["loc"] if not _is_tag(part, error)]
     field = _dotted(path, at)
     context = error.get("ctx", {})
     kind = error["type"]
-    found = _shown(error.get("input"))
+    missing = kind in ("missing", "missing_argument")
+    found = "nothing" if missing else _shown(error["input"]) if "input" in error else ""
+    if kind in _EXPECTED:
+        return Finding(field, _EXPECTED[kind], found)
     if kind == "unexpected_keyword_argument":
-        return Finding(field, f"no such field; fields here: {', '.join(_fields_at(shape, error['loc'][:-1]))}", found)
-    if kind in ("missing", "missing_argument"):
-        return Finding(field, "a value (the field is required)", "nothing")
+        allowed = f"; fields here: {', '.join(_fields_at(shape, error['loc'][:-1]))}" if shape else ""
+        return Finding(field, f"no such field{allowed}", found)
     if kind == "union_tag_not_found":
         return Finding(f"{field}.measure".lstrip("."), "what was measured (voltage, resistance, ...)", "nothing")
     if kind == "union_tag_invalid":

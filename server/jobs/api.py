@@ -7,7 +7,7 @@ from ninja import Body, NinjaAPI, Query
 from ninja.errors import ValidationError
 
 from dianoia.case.ledger import Reading
-from dianoia.case.load import adapter, case_from_plain, to_plain
+from dianoia.case.load import adapter, case_from_plain, finding_of, to_plain
 from dianoia.case.types import Case
 from dianoia.case.workshop import Workshop
 from dianoia.circuit.sums import At20, HeaterSum, PwmSum, at_20c, duty_from, heater, pwm_average, resistance_from
@@ -41,10 +41,7 @@ def refused(request: HttpRequest, refusal: RefusedInput) -> HttpResponse:
 @api.exception_handler(ValidationError)
 def invalid(request: HttpRequest, problem: ValidationError) -> HttpResponse:
     """A body that does not fit its type: 422, told as the core tells it."""
-    findings = [
-        Finding(".".join(str(part) for part in error["loc"][2:]), error["msg"], str(error.get("input", ""))[:60])
-        for error in problem.errors
-    ]
+    findings = [finding_of({**error, "loc": error["loc"][2:]}) for error in problem.errors]
     return _problem(request, findings, 422)
 
 

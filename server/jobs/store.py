@@ -8,7 +8,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models import Count
 
-from dianoia.case.check import check
+from dianoia.case.check import check, check_newest
 from dianoia.case.job import job_of
 from dianoia.case.ledger import Reading as CaseReading
 from dianoia.case.load import case_from_plain, from_plain, to_plain
@@ -69,7 +69,7 @@ def add_reading(job: Job, reading: CaseReading) -> Taken:
     if reading.taken is None:
         reading = replace(reading, taken=datetime.now(UTC).isoformat(timespec="seconds"))
     grown = replace(case, readings=(*case.readings, reading))
-    check(grown)
+    check_newest(grown)
     place = len(case.readings)
     _row(job, place, to_plain(reading)).save()
     judged = judge_newest(job_of(in_workshop(grown)))

@@ -55,7 +55,7 @@ class Ahead(BrowserCase):
         self.open("/workshop")
         self.page.get_by_label("Labour, an hour").fill("a lot")
         self.page.get_by_role("button", name="Save").click()
-        expect(self.page.get_by_role("alert")).to_contain_text("Labour per hour")
+        expect(self.page.get_by_role("alert")).to_contain_text("Labour: Expected a number.")
 
     def test_a_bridge_is_drawn_kept_with_the_reading_and_taken_away_by_a_touch(self) -> None:
         cannot = [{"reading": name, "reason": "x"} for name in ("control-at-module", "lamp-at-module")]
