@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 
 from dianoia.case.job import job_of
 from dianoia.diagnosis.hypotheses import latch_chances
+from dianoia.quantities.meter import digit
 from dianoia.quantities.types import Kind, Quantity
-from dianoia.readings.display import Display, Figure, Outcomes, Words
+from dianoia.readings.display import NEIGHBOURS, SLIP, SLIP_RANGE, THIN, WIDTH, Display, Figure, Outcomes, Words
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.scale import OL_SURE, distance, step_size, steps
 from tests.cases import ELEMENT, LAMP, SUPPLY, case, reading
@@ -171,6 +172,24 @@ class Fitting(TestCase):
     def test_what_cannot_be_measured_there_speaks_against_a_hypothesis(self) -> None:
         fit = Figure("voltage", np.array([[13.8] * 8, [np.nan] * 8])).fit(Quantity("voltage", 13.8, 0.1))
         self.assertGreater(float(fit[0].max()), float(fit[1].max()) + 3)
+
+    @given(st.lists(st.floats(0.0, 20.0), min_size=3, max_size=14), st.floats(0.0, 20.0))
+    def test_a_draw_reaches_as_far_as_the_shortest_stretch_that_holds_it_and_its_neighbours(
+        self, shown: list[float], volts: float
+    ) -> None:
+        placed = np.sort(steps(np.array(shown), "voltage"))
+        size = min(NEIGHBOURS, len(placed) - 1) + 1
+        stretches = [placed[first : first + size] for first in range(len(placed) - size + 1)]
+        own = steps(np.array(shown), "voltage")
+        spans = [min(item[-1] - item[0] for item in stretches if item[0] <= place <= item[-1]) for place in own]
+        noted = Quantity("voltage", volts, 0.01)
+        width = np.hypot(
+            np.hypot(WIDTH, THIN * np.minimum(spans, 200.0)), 0.4 * digit(noted) / step_size(volts, "voltage")
+        )
+        near = np.exp(-0.5 * ((steps(volts, "voltage") - own) / width) ** 2) / (width * np.sqrt(2 * np.pi))
+        expected = np.log((1 - SLIP) * near + SLIP / SLIP_RANGE)
+        fitted = Figure("voltage", np.array([shown])).fit(noted)
+        np.testing.assert_allclose(fitted[0], expected, atol=2e-3)
 
     @given(st.lists(st.floats(0.01, 1.0), min_size=12, max_size=12))
     def test_outcomes_keep_all_of_the_draws_chances(self, weights: list[float]) -> None:

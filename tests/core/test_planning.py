@@ -18,6 +18,7 @@ from dianoia.diagnosis.diagnose import Diagnosis, diagnose
 from dianoia.diagnosis.forecast import stop
 from dianoia.diagnosis.information import information
 from dianoia.diagnosis.lookahead import Problem, choose
+from dianoia.diagnosis.outlook import Outlook
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, OPEN_ELEMENT, STEADY, SUPPLY, case, reading
 from tests.strategies import problems
 
@@ -85,6 +86,20 @@ class Looking(TestCase):
     def doubt(self, chances: Any) -> float:
         kept = chances[chances > 0] / max(chances.sum(), 1e-300)
         return float(-(kept * np.log2(kept)).sum())
+
+    def test_what_a_loop_shows_tells_as_much_as_what_each_joint_hypothesis_shows(self) -> None:
+        whole = job(BATTERY, code="P0134", sensor={"family": "switching-4w", "bank": 1, "position": 1})
+        circuit = circuit_of(whole)
+        outlook = Outlook(circuit.belief(circuit.models_for(whole)), np.arange(0, len(circuit.space.faults), 7))
+        weight = np.random.default_rng(3).random((5, outlook.rows.size))
+        loops = set()
+        for item in circuit.offered(whole, frozenset(circuit.loops)):
+            shown, tables = outlook.shown(item.probe), outlook.tables(item.probe)
+            if tables:
+                loops.add(shown.loop)
+                short = information([outlook.gathered(shown.loop, weight)], shown.tables)
+                np.testing.assert_allclose(short, information([weight], tables), atol=1e-9, err_msg=item.id)
+        self.assertEqual(loops, {"", "signal", "heater"})
 
     def test_the_planner_comes_within_a_twentieth_of_the_optimum_and_beats_every_style(self) -> None:
         found = compare()
