@@ -191,7 +191,7 @@ def _scope(seen: Seen) -> dict[str, Figure]:
     volts = _loaded(seen, METER_OHMS)
     phases = list(volts)
     present = np.stack([np.where(seen.share[phase] > 0.02, volts[phase][0], np.nan) for phase in phases])
-    high, low = np.nanmax(present, axis=0), np.nanmin(present, axis=0)
+    high, low = np.fmax.reduce(present), np.fmin.reduce(present)
     middle = (high + low) / 2
     duty_low = sum((seen.share[phase] * (volts[phase][0] < middle) for phase in phases), _NOTHING)
     switching = high - low > SWITCHING * seen.system_v
