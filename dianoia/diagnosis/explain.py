@@ -14,7 +14,7 @@ from dianoia.diagnosis.evidence import Evidence
 from dianoia.diagnosis.observations import observation
 from dianoia.diagnosis.proof import PartState
 from dianoia.diagnosis.tables import faults
-from dianoia.diagnosis.types import Judged
+from dianoia.diagnosis.types import Judged, Verdict
 from dianoia.readings.judge import Expectation, Result
 from dianoia.readings.value import said
 from dianoia.readings.words import where
@@ -124,6 +124,36 @@ def _for_found(taken: Sequence[Evidence], found: Sequence[str], meaning: Meaning
     ours, others = np.log(np.maximum(np.exp(odds) @ shares, 1e-300)).T
     speaks: list[float] = (ours - others).tolist()
     return speaks
+
+
+#: Chances from which the likeliest is called as good as certain (once decided), likely, and likelier than not.
+_CERTAIN, _LIKELY, _LIKELIER = 0.99, 0.8, 0.5
+#: A fault below this chance is not listed as still possible, and so many are at the most.
+_POSSIBLE, _LISTED = 0.02, 5
+
+
+def how_sure(standing: Standing) -> str:
+    """How sure the likeliest is, in a sentence; only a decision is called enough to act."""
+    what = "exactly this is at fault" if standing.components else "nothing is at fault now"
+    return f"{_sureness(standing)}: {standing.confidence:.0%} that {what}."
+
+
+def _sureness(standing: Standing) -> str:
+    if standing.decided:
+        return "As good as certain" if standing.confidence >= _CERTAIN else "Sure enough to act"
+    if standing.confidence >= _LIKELY:
+        return "Likely, not yet enough to act"
+    return "More likely than not" if standing.confidence >= _LIKELIER else "Open"
+
+
+def still_open(verdict: Verdict) -> tuple[str, ...]:
+    """What is not proven, what else may be at fault, and the traps the job is in."""
+    others = [item for item in verdict.suspects if item.probability >= _POSSIBLE and item.fault not in verdict.found]
+    return (
+        *(f"Not proven either way: {PART_WORDS[part]}." for part in verdict.unproven),
+        *(f"Still possible: {item.says} ({item.probability:.0%})." for item in others[:_LISTED]),
+        *(item.says for item in verdict.warnings),
+    )
 
 
 def _would_be(decision: str) -> str:

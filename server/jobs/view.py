@@ -12,6 +12,7 @@ from dianoia.codes.triage import in_order
 from dianoia.codes.types import Decoded
 from dianoia.diagnosis.diagnose import Diagnosis
 from dianoia.diagnosis.drawing import Drawing, drawing
+from dianoia.diagnosis.explain import how_sure, still_open
 from dianoia.diagnosis.plug import Plug, plug
 from dianoia.diagnosis.types import Verdict
 from dianoia.readings.describe import Described, describe
@@ -56,6 +57,8 @@ class JobView:
     alternative_words: tuple[Described, ...]
     choices: Choices
     put_aside: tuple[PutAside, ...]
+    how_sure: str
+    still_open: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -116,6 +119,8 @@ def view_of(number: int, worked: Worked) -> JobView:
         alternative_words=tuple(describe(item.reading) for item in verdict.alternatives),
         choices=choices(job.family, others_of(job)),
         put_aside=tuple(_put_aside(job, diagnosis)),
+        how_sure=how_sure(diagnosis.standing),
+        still_open=still_open(verdict),
     )
 
 

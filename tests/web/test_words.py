@@ -25,11 +25,6 @@ class Words(ModuleTestCase):
     def test_no_chance_is_called_certain_or_impossible(self, share: float) -> None:
         self.assertNotIn(self.call("percent", share), ("0%", "100%"))
 
-    def test_only_a_decision_is_enough_to_act(self) -> None:
-        for share in (0.3, 0.6, 0.9, 0.98, 0.999):
-            self.assertNotRegex(self.call("sureness", share, "keep-testing"), "^(As good|Sure)", share)
-            self.assertRegex(self.call("sureness", share, "replace-sensor"), "^(As good|Sure)", share)
-
     def test_a_field_is_found_by_a_person(self) -> None:
         for field, says in (
             ("readings[3].sensor_c", "Reading 4, element temperature:"),

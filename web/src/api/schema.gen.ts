@@ -1193,6 +1193,10 @@ export interface components {
             choices: components["schemas"]["Choices"];
             /** Put Aside */
             put_aside: components["schemas"]["PutAside"][];
+            /** How Sure */
+            how_sure: string;
+            /** Still Open */
+            still_open: string[];
         };
         /**
          * Judged

@@ -35,14 +35,6 @@ export const CONDITION: Record<string, string> = {
 
 export const RESULT_MARK = { pass: '✓', fail: '✗', unclear: '?' } as const
 
-/** A confidence in plain words. What it takes to act, the core says: by a decision. */
-export function sureness(share: number, decision: Verdict['decision']): string {
-  if (decision !== 'keep-testing') return share >= 0.99 ? 'As good as certain:' : 'Sure enough to act:'
-  if (share >= 0.8) return 'Likely, not yet enough to act:'
-  if (share >= 0.5) return 'More likely than not:'
-  return 'Open:'
-}
-
 export function percent(share: number): string {
   if (share >= 0.995 && share < 1) return '>99%'
   if (share < 0.005 && share > 0) return '<1%'

@@ -2,7 +2,7 @@ import { Link, useParams } from 'react-router'
 import type { JobView } from '../api/client'
 import { useJob } from '../api/jobs'
 import { EMPTY } from '../model/draft'
-import { addressWords, DECISION, PART, percent, sureness } from '../model/words'
+import { addressWords, DECISION } from '../model/words'
 import { CircuitBoard } from '../parts/CircuitBoard'
 import { Problem } from '../parts/Problem'
 import { RESULT_MARK } from '../model/words'
@@ -41,10 +41,7 @@ function Sheet({ view }: { view: JobView }) {
       </header>
       <section aria-label="Confidence">
         <h2>How sure</h2>
-        <p>
-          {sureness(verdict.confidence, verdict.decision)} <span className="figure">{percent(verdict.confidence)}</span> that{' '}
-          {verdict.components.length > 0 ? 'exactly this is at fault' : 'nothing is at fault now'}.
-        </p>
+        <p>{view.how_sure}</p>
         <p className="muted">{COST[verdict.decision] ?? 'Being wrong here costs time, not a part.'}</p>
       </section>
       <section className="sheet-board" aria-label="The circuit as proven">
@@ -54,7 +51,7 @@ function Sheet({ view }: { view: JobView }) {
         <h2>Evidence for it</h2>
         <Lines lines={verdict.because} none="No reading speaks yet." />
         <h2>Against it, or open</h2>
-        <Lines lines={stillOpen(verdict)} none="Nothing that would matter." />
+        <Lines lines={view.still_open} none="Nothing that would matter." />
         <h2>What would change it</h2>
         <Lines lines={verdict.would_change_it} none="No reading left would." />
       </section>
@@ -104,16 +101,6 @@ function Lines({ lines, none }: { lines: readonly string[]; none: string }) {
       ))}
     </ul>
   )
-}
-
-/** What is not proven, what else may be at fault, and the traps the job is in. */
-function stillOpen(verdict: JobView['verdict']): string[] {
-  const others = verdict.suspects.filter((item) => item.probability >= 0.02 && !verdict.found.includes(item.fault))
-  return [
-    ...verdict.unproven.map((part) => `Not proven either way: ${PART[part] ?? part}.`),
-    ...others.slice(0, 5).map((item) => `Still possible: ${item.says} (${percent(item.probability)}).`),
-    ...verdict.warnings.map((item) => item.says),
-  ]
 }
 
 const COST: Partial<Record<JobView['verdict']['decision'], string>> = {
