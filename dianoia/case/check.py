@@ -11,7 +11,7 @@ from typing import Any
 from dianoia.case.choices import OUTCOMES, SCAN_KIND, SCAN_WORDS
 from dianoia.case.job import decoded_codes, pins_of, possible_families, primary_code
 from dianoia.case.ledger import Probe
-from dianoia.case.points import problem, resolve
+from dianoia.case.points import around_wire, problem, resolve
 from dianoia.case.types import Case, Pin
 from dianoia.codes.types import Decoded
 from dianoia.errors import Finding, RefusedInput
@@ -89,7 +89,8 @@ def _probe(probe: Any, at: str, terminals: tuple[str, ...], pins: Mapping[str, P
         if expected:
             yield Finding(f"{at}.{name}", expected, point)
     yield from _pairs(probe, at, pins)
-    yield from _state(probe, at, [resolve(point, pins) for _, point in points])
+    reached = [resolve(point, pins) for _, point in points]
+    yield from _state(probe, at, [around_wire(point) for point in reached] if probe.measure == "current" else reached)
     if "signal-grounded" in probe.conditions and "signal" not in terminals:
         yield Finding(f"{at}.with", "a sensor with a signal terminal for signal-grounded", "signal-grounded")
     if "control-grounded" in probe.conditions and "heater_control" not in terminals:

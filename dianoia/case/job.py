@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from dianoia.case.points import TERMINALS, resolve
+from dianoia.case.points import TERMINALS, around_wire, resolve
 from dianoia.case.types import Case, Pin
 from dianoia.codes.decode import decode
 from dianoia.codes.parse import parse_codes
@@ -116,6 +116,8 @@ def _resolved(probe: Any, pins: Mapping[str, Pin]) -> Any:
         for name in ("red", "black", "at")
         if isinstance(getattr(probe, name, None), str)
     }
+    if probe.measure == "current":
+        changes["at"] = around_wire(changes["at"])
     if probe.jumper:
         changes["jumper"] = tuple(resolve(point, pins) for point in probe.jumper)
     return replace(probe, **changes) if changes else probe

@@ -23,6 +23,13 @@ def resolve(point: str, pins: Mapping[str, Pin]) -> str:
     return point
 
 
+def around_wire(point: str) -> str:
+    """Where a clamp laid at a point sits: round the wire, which carries the same on either side of a plug."""
+    place, _, terminal = point.partition(".")
+    side = {"sensor": "harness", "module_pin": "module"}.get(place)
+    return f"{side}.{terminal}" if side and point not in FIXED else point
+
+
 def problem(point: str, terminals: tuple[str, ...], pins: Mapping[str, Pin]) -> str | None:
     """What was expected instead of ``point``, or None where it is a point of this sensor's circuit."""
     if point in FIXED:

@@ -80,6 +80,15 @@ class Entries(TestCase):
                 own = sensor["bank"] == sensor["position"] == 1
                 self.assertEqual(job.case.readings[0].of, None if own else "B1S1")
 
+    def test_a_clamp_on_a_pin_sits_round_its_wire(self) -> None:
+        for at, wire in (("sensor.heater_supply", "harness.heater_supply"), ("module_pin.signal", "module.signal"),
+                         ("harness.signal", "harness.signal"), ("fuse.in", "fuse.in")):  # fmt: skip
+            clamped = taken(
+                "switching-4w", "zirconia", measure="current", at=at, key="running", connector="mated", value="1"
+            )
+            check(clamped)
+            self.assertEqual(job_of(clamped).case.readings[0].at, wire)
+
     def test_every_condition_offered_is_taken_and_every_one_that_is_proposed_is_offered(self) -> None:
         for row in families().values():
             offered = choices(row).conditions

@@ -101,17 +101,12 @@ export function fromProbe(probe: Probe): Draft {
 
 /** Touching points moves the leads in turn: red, then black. */
 function touched(draft: Draft, point: string): Draft {
-  if (draft.measure === 'current') return { ...draft, at: aroundWire(point), own: true }
+  if (draft.measure === 'current') return { ...draft, at: point, own: true }
   const measure = ['scan', 'inspect', 'act', 'trace'].includes(draft.measure) ? 'voltage' : draft.measure
   const moved = draft.lead === 'red' ? { red: point, lead: 'black' as const } : { black: point, lead: 'red' as const }
   const next: Draft = { ...draft, ...moved, measure, own: true, value: '' }
   if (next.red === next.black) return { ...draft, lead: draft.lead === 'red' ? 'black' : 'red' }
   return { ...next, ...plugsFor(next) }
-}
-
-/** A clamp goes round the wire, which is the same on either side of a plug that carries the current. */
-function aroundWire(point: string): string {
-  return point === 'sensor.shell' ? point : point.replace(/^sensor\./, 'harness.').replace(/^module_pin\./, 'module.')
 }
 
 /** Points that can only be reached apart set the plugs apart. */
@@ -126,7 +121,7 @@ function plugsFor(draft: Draft): Partial<Draft> {
 function usualState(draft: Draft, measure: Measure): Partial<Draft> {
   if (measure === 'resistance') return { key: 'off', connector: 'unplugged', sensor_c: draft.sensor_c || '20' }
   if (measure === 'lamp') return { key: 'running', connector: 'unplugged' }
-  if (measure === 'current') return { key: 'running', connector: 'mated', at: draft.at || aroundWire(draft.red) }
+  if (measure === 'current') return { key: 'running', connector: 'mated', at: draft.at || draft.red }
   if (draft.measure === 'resistance' && measure !== 'inspect') return { key: 'running' }
   return {}
 }
