@@ -113,13 +113,16 @@ def _benchmark(options: argparse.Namespace) -> str:
 
     if options.jobs < 0:
         raise refuse("--jobs", "a number of jobs, 0 or more", str(options.jobs))
+    from dianoia.bench.kept import Kept
+
+    kept = Kept(options.keep)
     figures: dict[str, Any] = {"speed": dict(measure())}
     if options.jobs:
         from dianoia.bench.isolate import run
         from dianoia.bench.optimum import compare
 
         figures["reduced_problem"] = dict(compare())
-        figures["isolation"] = run(options.jobs, options.seed, options.keep)
+        figures["isolation"] = run(options.jobs, options.seed, kept)
     return json.dumps(figures, indent=1)
 
 

@@ -4,7 +4,6 @@ import os
 import sys
 from collections.abc import Container, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
-from pathlib import Path
 from typing import Any, get_args
 
 from dianoia.bench.figures import effort, figures, share
@@ -20,12 +19,11 @@ STYLED = 10
 Order = tuple[Run, range]
 
 
-def run(jobs: int, seed: int = 1, keep: Path | None = None) -> Mapping[str, Any]:
+def run(jobs: int, seed: int, kept: Kept) -> Mapping[str, Any]:
     """Figures over ``jobs`` simulated jobs, spread evenly over the groups; progress goes to standard error.
 
-    keep: a file that every worked job is written to; those that are there already are not worked again.
+    kept: where every worked job is written to; those that are there already are not worked again.
     """
-    kept = Kept(keep)
     outcomes = _worked(Run(jobs, seed, None), kept)
     styled = max(jobs // STYLED, 1)
     styles: dict[str, Any] = {}

@@ -39,12 +39,18 @@ _AS_LINE = TypeAdapter(_Line)
 class Kept:
     """The outcomes in a file; none are kept without one.
 
-    Raises RefusedInput where the file is not of this benchmark, or was written with another engine.
+    Raises RefusedInput where the file cannot be read and written, is not of this benchmark, or was written with another
+    engine.
     """
 
     def __init__(self, path: Path | None) -> None:
         self._path = path
-        self._lines = _read(path) if path and path.exists() else []
+        try:
+            self._lines = _read(path) if path else []
+        except OSError as problem:
+            raise refuse(
+                "--keep", "a file that can be read and written", f"{path} ({problem.__class__.__name__})"
+            ) from problem
 
     def of(self, run: Run) -> dict[int, Outcome]:
         """Index of the job -> its outcome."""
@@ -61,6 +67,7 @@ class Kept:
 
 def _read(path: Path) -> list[_Line]:
     lines = []
+    path.open("ab").close()  # made where it is not there; said now and not after the first hour where it cannot be
     for number, text in enumerate(path.read_bytes().splitlines(keepends=True), start=1):
         if not text.endswith(b"\n"):
             raise refuse("--keep", "whole lines; delete the last one, which was cut off", f"line {number} of {path}")

@@ -53,6 +53,11 @@ class KeptJobs(TestCase):
             with self.assertRaisesRegex(RefusedInput, says):
                 Kept(self.path)
 
+    def test_a_file_that_cannot_be_written_is_refused_before_any_work(self) -> None:
+        for path in (self.path.parent, self.path.parent / "nowhere" / "jobs.jsonl"):
+            with self.assertRaisesRegex(RefusedInput, "read and written"):
+                Kept(path)
+
     @given(jobs=st.integers(1, 700), done=st.sets(st.integers(0, 700)))
     def test_every_open_job_is_in_one_portion_and_the_groups_take_turns(self, jobs: int, done: set[int]) -> None:
         found = portions(jobs, done)
