@@ -118,8 +118,7 @@ def finding_of(error: Any, at: str = "", shape: Any | None = None) -> Finding:
     field = _dotted(path, at)
     context = error.get("ctx", {})
     kind = error["type"]
-    missing = kind in ("missing", "missing_argument")
-    found = "nothing" if missing else _shown(error["input"]) if "input" in error else ""
+    found = "nothing" if kind.startswith("missing") else _shown(error["input"]) if "input" in error else ""
     if kind in _EXPECTED:
         return Finding(field, _EXPECTED[kind], found)
     if kind == "unexpected_keyword_argument":

@@ -41,7 +41,10 @@ def refused(request: HttpRequest, refusal: RefusedInput) -> HttpResponse:
 @api.exception_handler(ValidationError)
 def invalid(request: HttpRequest, problem: ValidationError) -> HttpResponse:
     """A body that does not fit its type: 422, told as the core tells it."""
-    findings = [finding_of({**error, "loc": error["loc"][2:]}) for error in problem.errors]
+    said_by = {"body": 2}  # what comes before the field's own path: the kind of parameter, and a body's name
+    findings = [
+        finding_of({**error, "loc": error["loc"][said_by.get(error["loc"][0], 1) :]}) for error in problem.errors
+    ]
     return _problem(request, findings, 422)
 
 

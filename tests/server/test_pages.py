@@ -27,6 +27,8 @@ class Asked(TestCase):
                 self.assertEqual(status, 200)
                 self.assertTrue(0 < len(found) < len(every) and all(map(holds, found)), len(found))
         self.assertEqual(self.ask("/codebook", words="unicorn"), (200, []))
+        status, refused = self.ask("/codebook", bank="left")
+        self.assertEqual((status, refused["findings"][0]["field"]), (422, "bank"))
         self.assertEqual(self.ask("/codebook", words="P0135")[1][0]["code"], "P0135")
 
     def test_sums_are_taken_as_typed_and_refused_by_field(self) -> None:

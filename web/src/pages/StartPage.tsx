@@ -84,14 +84,14 @@ function NewJob() {
       </Button>
       {create.error && <Problem error={create.error} />}
       <div className="recent" role="group" aria-label="Other ways to start">
-          {(known.data ?? []).length > 0 && <span className="muted">Seen lately:</span>}
-          {known.data?.slice(0, 5).map((item) => (
-            <button key={item.vehicle.label} type="button" className="quiet" aria-pressed={vehicle === item.vehicle.label} onClick={() => setVehicle(item.vehicle.label)}>
-              {item.vehicle.label}
-            </button>
-          ))}
-          <CaseFile />
-        </div>
+        {(known.data ?? []).length > 0 && <span className="muted">Seen lately:</span>}
+        {known.data?.slice(0, 5).map((item) => (
+          <button key={item.vehicle.label} type="button" className="quiet" aria-pressed={vehicle === item.vehicle.label} onClick={() => setVehicle(item.vehicle.label)}>
+            {item.vehicle.label}
+          </button>
+        ))}
+        <CaseFile />
+      </div>
     </form>
   )
 }

@@ -21,4 +21,3 @@ export function Problem({ error }: { error: Error }) {
     </div>
   )
 }
-
