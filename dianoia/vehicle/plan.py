@@ -37,7 +37,8 @@ class _Bank:
 def plan(vehicle: Vehicle, coded: tuple[str, ...], nox: bool) -> Plan:
     """The drawing for a vehicle. coded: addresses of the sensors in question; nox: whether they are NOx sensors."""
     engine = vehicle.engine or Engine()
-    banks = _banks(engine)
+    two = has_two_banks(engine, max((int(address[1]) for address in coded), default=1))
+    banks = _banks(engine, two)
     left, right = sides(vehicle)
     scr = nox or bool(engine.exhaust and engine.exhaust.scr)
     body = Placed("body", "", Box(28.0, 14.0, WIDTH - 56, HEIGHT - 28))
@@ -47,11 +48,11 @@ def plan(vehicle: Vehicle, coded: tuple[str, ...], nox: bool) -> Plan:
     )
 
 
-def _banks(engine: Engine) -> list[_Bank]:
-    """One entry for each bank of sensors."""
+def _banks(engine: Engine, two: bool) -> list[_Bank]:
+    """One entry for each bank of sensors. two: whether there are two."""
     count = engine.cylinders or (4 if engine.layout in (None, "inline") else 6)
-    rows = _rows(engine, count)
-    if not has_two_banks(engine):
+    rows = _rows(engine, count, two)
+    if not two:
         numbers = tuple(range(1, count + 1))
         return [_Bank(1, numbers, tuple(spot for row in rows for spot in row), MIDDLE, labels_left=False)]
     half = len(rows[0])
@@ -71,12 +72,12 @@ def _first_is_left(engine: Engine) -> bool:
     return side in ("left", "rear", None)
 
 
-def _rows(engine: Engine, count: int) -> list[tuple[tuple[float, float], ...]]:
+def _rows(engine: Engine, count: int, two: bool) -> list[tuple[tuple[float, float], ...]]:
     """Centres of the cylinders: of bank 1's row, then bank 2's; one row where the engine is inline with one bank."""
     across = engine.mounting == "transverse"
     if engine.layout in (None, "inline"):
         row = _line(count, across, 0.0)
-        if not has_two_banks(engine):
+        if not two:
             return [row]
         half = (count + 1) // 2
         parts = [row[:half], row[half:]]

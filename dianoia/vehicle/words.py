@@ -25,11 +25,18 @@ def sides(vehicle: Vehicle) -> tuple[str, str]:
     )
 
 
+def address_words(bank: int | None, position: int | None, nox: bool) -> str:
+    """A sensor's address: ``Bank 2 · sensor 1, before the catalyst``; what is not known is a question mark."""
+    along = (_NOX if nox else _POSITION).get(position or 0)
+    address = f"Bank {bank or '?'} · sensor {position or '?'}"
+    return f"{address}, {along}" if along else address
+
+
 def place_words(vehicle: Vehicle, bank: int, position: int, nox: bool) -> str:
     """Where a sensor sits: the bank's side first, then its place along the exhaust."""
     along = (_NOX if nox else _POSITION).get(position, f"position {position}")
-    engine = vehicle.engine
-    if nox or engine is None or not has_two_banks(engine):
+    engine = vehicle.engine or Engine()
+    if nox or not has_two_banks(engine, bank):
         return along
     side = bank_side(engine, bank)
     if side is None:
@@ -44,8 +51,12 @@ def place_words(vehicle: Vehicle, bank: int, position: int, nox: bool) -> str:
     return f"{left if side == 'left' else right}, {along}"
 
 
-def has_two_banks(engine: Engine) -> bool:
-    """Whether the exhaust has two banks of sensors; two for V and flat engines where it is not said."""
+def has_two_banks(engine: Engine, coded_bank: int = 1) -> bool:
+    """Whether the exhaust has two banks of sensors; two for V and flat engines where it is not said, and wherever a code
+    names a sensor of bank 2.
+    """
+    if coded_bank == 2:
+        return True
     if engine.sensor_banks is not None:
         return engine.sensor_banks == 2
     return engine.layout in ("v", "flat")

@@ -12,7 +12,7 @@ from dianoia.diagnosis.plug import plug
 from dianoia.vehicle.plan import plan
 from dianoia.vehicle.tables import presets
 from dianoia.vehicle.types import Box, Plan
-from dianoia.vehicle.words import place_words
+from dianoia.vehicle.words import address_words, place_words
 from tests.cases import ELEMENT, SUPPLY, case
 
 
@@ -103,6 +103,19 @@ class Words(TestCase):
         ):
             with self.subTest(wanted):
                 self.assertEqual(place_words(made, bank, position, nox), wanted)
+
+    def test_a_bank_that_a_code_names_is_drawn_and_said_whatever_is_known_of_the_engine(self) -> None:
+        for made in (vehicle(), vehicle(layout="inline", cylinders=4), vehicle(layout="v", sensor_banks=1)):
+            drawn = plan(made, ("B2S1",), nox=False)
+            self.assertEqual([item.address for item in drawn.sensors if item.role == "coded"], ["B2S1"])
+            self.assertIn("bank without cylinder 1", place_words(made, 2, 1, nox=False))
+
+    def test_an_address_says_which_catalyst(self) -> None:
+        for bank, position, nox, said in (
+            (2, 1, False, "Bank 2 · sensor 1, before the catalyst"), (1, 2, True, "Bank 1 · sensor 2, after the SCR catalyst"),
+            (None, None, False, "Bank ? · sensor ?"),
+        ):  # fmt: skip
+            self.assertEqual(address_words(bank, position, nox), said)
 
     def test_what_is_unknown_is_asked_with_how_to_find_out(self) -> None:
         asked = plan(vehicle(layout="v", mounting="transverse"), ("B1S1",), nox=False).questions
