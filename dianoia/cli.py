@@ -92,11 +92,12 @@ def _diagnose(options: argparse.Namespace) -> str:
     lines = [verdict.says, *(f"- {line}" for line in verdict.because)]
     lines += [f"{item.probability:6.1%}  {item.component:8} {item.says}" for item in verdict.suspects[:5]]
     if verdict.next:
-        from dianoia.readings.words import instrument, state, where
+        from dianoia.readings.describe import describe
 
         proposed = verdict.next
-        lines.append(f"Next ({proposed.minutes:g} min): {instrument(proposed.reading)}, {where(proposed.reading)}; "
-                     f"{state(proposed.reading)}; expect {proposed.expect}. {proposed.why}")  # fmt: skip
+        lines.append(
+            f"Next ({proposed.minutes:g} min): {describe(proposed.reading).step}; expect {proposed.expect}. {proposed.why}"
+        )
         lines += [f"Caution: {line}" for line in proposed.cautions]
     lines += [f"Warning {item.warning}: {item.says}" for item in verdict.warnings]
     return "\n".join(lines)

@@ -27,7 +27,7 @@ SCAN_WORDS: dict[Pid, tuple[str, ...]] = {
 #: What may come of an act; of any other only that it was done.
 OUTCOMES: dict[Action, tuple[Outcome, ...]] = {
     "clear-codes": ("returned-at-once", "returned-later", "not-returned"),
-    "swap-sensors": ("code-moved", "code-stayed"),
+    "swap-sensors": ("code-moved", "code-stayed", "not-driven"),
     "wiggle": ("changed", "no-change"),
 }
 #: What is worth telling apart when something is looked at.
@@ -40,6 +40,7 @@ LOOKS: dict[InspectTarget, tuple[Seen, ...]] = {
     "ground": ("ok", "loose", "corroded"),
     "sensor": ("ok", "broken", "melted", "soot", "contaminated", "wrong-part"),
     "exhaust": ("ok", "leak", "soot"),
+    "intake": ("ok", "leak"),
 }
 _UNITS: dict[Pid, str] = {
     "heater_current": "A", "heater_resistance": "Ω", "heater_command": "%", "sensor_voltage": "V", "cell_current": "mA",

@@ -80,19 +80,21 @@ def job_of(case: Case) -> Job:
     primary = primary_code(codes)
     sensor = case.sensor
     pins = pins_of(case)
+    possible = possible_families(case, primary)
     bank = (sensor.bank if sensor else None) or (primary.bank if primary else None)
     position = (sensor.position if sensor else None) or (primary.position if primary else None)
     own = f"B{bank}S{position}"
-    resolved = replace(
+    readings = (_in_place(resolved(item, pins), possible[0]) for item in case.readings)
+    placed = replace(
         case,
-        readings=tuple(_of_itself(_resolved(item, pins), own) for item in case.readings),
-        specs=tuple(_resolved(item, pins) for item in case.specs),
+        readings=tuple(_of_itself(item, own) for item in readings),
+        specs=tuple(resolved(item, pins) for item in case.specs),
     )
     return Job(
-        case=resolved,
+        case=placed,
         codes=codes,
         primary=primary,
-        families=_likeliest_first(possible_families(case, primary), resolved),
+        families=_likeliest_first(possible, placed),
         bank=bank,
         position=position,
     )
@@ -101,7 +103,7 @@ def job_of(case: Case) -> Job:
 def _likeliest_first(found: tuple[FamilyRow, ...], case: Case) -> tuple[FamilyRow, ...]:
     """The families with those first that have every terminal the readings were taken at."""
     points = [str(getattr(item, name, "") or "") for item in case.readings for name in ("red", "black", "at")]
-    used = {point.partition(".")[2] for point in points if point.partition(".")[2] in TERMINALS}
+    used = {point.rpartition(".")[2] for point in points if point.rpartition(".")[2] in TERMINALS}
     return tuple(sorted(found, key=lambda family: len(used - set(family.terminals))))
 
 
@@ -110,7 +112,17 @@ def _of_itself(reading: Any, own: str) -> Any:
     return replace(reading, of=None) if reading.of == own else reading
 
 
-def _resolved(probe: Any, pins: Mapping[str, Pin]) -> Any:
+def _in_place(probe: Any, family: FamilyRow) -> Any:
+    """A lamp in place of the heater stands across the loom's heater terminals, said or not."""
+    if probe.measure != "lamp" or probe.in_place_of is None or probe.red or probe.black:
+        return probe
+    ends = ("heater_supply", "heater_control") if family.has_heater_terminals else ("supply", "ground")
+    red, black = (f"harness.{end}" for end in ends)
+    return replace(probe, red=red, black=black, connector=probe.connector or "unplugged")
+
+
+def resolved(probe: Any, pins: Mapping[str, Pin]) -> Any:
+    """A probe with terminals for pin numbers, and a clamp where it goes round the wire."""
     changes: dict[str, Any] = {
         name: resolve(getattr(probe, name), pins)
         for name in ("red", "black", "at")
@@ -120,4 +132,5 @@ def _resolved(probe: Any, pins: Mapping[str, Pin]) -> Any:
         changes["at"] = around_wire(changes["at"])
     if probe.jumper:
         changes["jumper"] = tuple(resolve(point, pins) for point in probe.jumper)
+    changes = {name: value for name, value in changes.items() if value != getattr(probe, name)}
     return replace(probe, **changes) if changes else probe

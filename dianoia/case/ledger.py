@@ -9,16 +9,19 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dianoia.case.terms import Action, Condition, InspectTarget, Key, LampLight, Mating, Outcome, Pid, Seen
+from dianoia.case.terms import Action, Condition, InspectTarget, Key, LampLight, Mating, Moves, Outcome, Pid, Seen
 
-STRICT = {"extra": "forbid", "populate_by_name": True}
+Seconds = Annotated[float, Field(ge=0, le=1e6)]
+Watts = Annotated[float, Field(ge=0.1, le=100)]
+STRICT = {"extra": "forbid", "populate_by_name": True, "allow_inf_nan": False}
 
 
 @dataclass(frozen=True, kw_only=True)
 class State:
     """The state of vehicle and plugs a measurement is taken in.
 
-    rpm in 1/min; sensor_c: the element's temperature in °C; at_s: seconds from engine start, else from key on.
+    rpm in 1/min; sensor_c: the element's temperature in °C; at_s: seconds from engine start, else from key on;
+    fed_v: volts put on the signal wire, with the condition ``signal-fed``; others: the feed's other consumers.
     """
 
     key: Key | None = None
@@ -28,27 +31,30 @@ class State:
     sensor_c: Annotated[float, Field(ge=-60, le=1200)] | Literal["hot"] | None = None
     battery: Literal["connected", "disconnected"] = "connected"
     codes_cleared: bool = False
-    at_s: Annotated[float, Field(ge=0, le=1e6)] | None = None
+    at_s: Seconds | None = None
     jumper: tuple[str, str] | None = None
-    with_: Annotated[Condition | list[Condition] | None, Field(alias="with")] = None
+    with_: Annotated[Condition | tuple[Condition, ...] | None, Field(alias="with")] = None
+    fed_v: Annotated[float, Field(ge=0.2, le=0.9)] | None = None
+    others: Literal["unplugged"] | None = None
     of: Annotated[str, Field(pattern=r"^(B[12]S[123]|known-good|new|old)$")] | None = None
 
     @property
     def conditions(self) -> frozenset[str]:
         """The conditions of ``with`` as a set; "none" adds nothing."""
-        listed = self.with_ if isinstance(self.with_, list) else [self.with_]
+        listed = self.with_ if isinstance(self.with_, tuple) else (self.with_,)
         return frozenset(name for name in listed if name and name != "none")
 
 
 @dataclass(frozen=True, kw_only=True)
 class VoltageProbe(State):
-    """Multimeter, DC average, red against black."""
+    """Multimeter, DC average, red against black. watts: of the lamp that loads it, at system voltage; None for 5 W."""
 
     __pydantic_config__ = STRICT
     measure: Literal["voltage"]
     red: str
     black: str
     load: Literal["lamp"] | None = None
+    watts: Watts | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -64,13 +70,16 @@ class ResistanceProbe(State):
 
 @dataclass(frozen=True, kw_only=True)
 class LampProbe(State):
-    """Test lamp between two points. watts at system voltage."""
+    """Test lamp between two points, which may be left out (empty) where it stands in place of the heater.
+
+    watts at system voltage.
+    """
 
     __pydantic_config__ = STRICT
     measure: Literal["lamp"]
-    red: str
-    black: str
-    watts: Annotated[float, Field(gt=0, le=100)] = 5.0
+    red: str = ""
+    black: str = ""
+    watts: Watts = 5.0
     kind: Literal["bulb", "led"] | None = None
     in_place_of: Literal["heater"] | None = None
 
@@ -151,11 +160,11 @@ class TraceFigures:
     min: str | None = None
     max: str | None = None
     mean: str | None = None
-    switches_per_min: Annotated[float, Field(ge=0)] | None = None
-    first_activity_s: Annotated[float, Field(ge=0)] | None = None
-    rise_s: Annotated[float, Field(ge=0)] | None = None
-    fall_s: Annotated[float, Field(ge=0)] | None = None
-    delay_s: Annotated[float, Field(ge=0)] | None = None
+    switches_per_min: Annotated[float, Field(ge=0, le=60_000)] | None = None
+    first_activity_s: Seconds | None = None
+    rise_s: Seconds | None = None
+    fall_s: Seconds | None = None
+    delay_s: Seconds | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -169,9 +178,10 @@ class _Taken:
 
 @dataclass(frozen=True, kw_only=True)
 class VoltageReading(VoltageProbe, _Taken):
-    """value: as typed."""
+    """value: as typed; may be a span on a signal wire. moves: what it did while it was watched."""
 
     value: str
+    moves: Moves | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -204,9 +214,10 @@ class CurrentReading(CurrentProbe, _Taken):
 
 @dataclass(frozen=True, kw_only=True)
 class ScanReading(ScanProbe, _Taken):
-    """value: as the scan tool shows it."""
+    """value: as the scan tool shows it; may be a span. moves: what it did while it was watched."""
 
     value: str
+    moves: Moves | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -225,9 +236,11 @@ class InspectReading(InspectProbe, _Taken):
 
 @dataclass(frozen=True, kw_only=True)
 class ActReading(ActProbe, _Taken):
-    """value: what came of it."""
+    """value: what came of it. of_fault: the fault a repair took away, None for what was found; part: what was fitted."""
 
     value: Outcome
+    of_fault: Annotated[str, Field(max_length=60)] | None = None
+    part: Annotated[str, Field(max_length=100)] | None = None
 
 
 Bound = str | None

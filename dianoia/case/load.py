@@ -3,6 +3,7 @@
 import json
 import types
 from collections.abc import Mapping
+from math import isfinite
 from typing import Annotated, Any, TypeVar, get_args, get_origin
 
 from pydantic import TypeAdapter, ValidationError
@@ -31,11 +32,43 @@ def case_from_json(text: str) -> Case:
     """
     if len(text) > _LONGEST_DOCUMENT:
         raise refuse("", f"a case file of at most {_LONGEST_DOCUMENT} characters", f"{len(text)} characters")
+    return case_from_plain(json_document(text))
+
+
+def json_document(text: str) -> Any:
+    """Parsed JSON of finite numbers and of text that can be written out again. Raises RefusedInput."""
     try:
-        document = json.loads(text)
+        document = json.loads(text, parse_constant=_no_constant)
     except (json.JSONDecodeError, RecursionError) as problem:
         raise refuse("", f"a JSON document ({problem})", text.strip()[:40]) from problem
-    return case_from_plain(document)
+    if "\\ud" in text.lower():
+        _refuse_half_characters(document, "")
+    return document
+
+
+def _no_constant(name: str) -> Any:
+    raise refuse("", "numbers that are finite", name)
+
+
+def _refuse_half_characters(item: object, at: str) -> None:
+    """Half of a surrogate pair is no character: no file can hold it."""
+    if isinstance(item, str) and not _writable(item):
+        raise refuse(at.lstrip("."), "text of whole characters", item.encode("ascii", "backslashreplace").decode())
+    if isinstance(item, dict):
+        for name, value in item.items():
+            _refuse_half_characters(name, at)
+            _refuse_half_characters(value, f"{at}.{name}")
+    if isinstance(item, list):
+        for index, value in enumerate(item):
+            _refuse_half_characters(value, f"{at}[{index}]")
+
+
+def _writable(text: str) -> bool:
+    try:
+        text.encode("utf-8")
+    except UnicodeEncodeError:
+        return False
+    return True
 
 
 def case_from_plain(document: object) -> Case:
@@ -95,7 +128,7 @@ def _value_as_text(item: object) -> object:
     if not isinstance(item, Mapping):
         return item
     value = item.get("value")
-    if isinstance(value, int | float) and not isinstance(value, bool):
+    if isinstance(value, int | float) and not isinstance(value, bool) and isfinite(value):
         return {**item, "value": repr(value)}
     return item
 
@@ -106,7 +139,7 @@ _EXPECTED = {
     "float_parsing": "a number", "float_type": "a number", "int_parsing": "a whole number", "int_type": "a whole number",
     "int_from_float": "a whole number", "string_type": "text", "bool_parsing": "true or false", "bool_type": "true or false",
     "list_type": "a list", "tuple_type": "a list", "dict_type": "an object with named fields",
-    "dataclass_type": "an object with named fields",
+    "dataclass_type": "an object with named fields", "finite_number": "a number that is finite",
 }  # fmt: skip
 
 

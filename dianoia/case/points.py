@@ -10,13 +10,13 @@ FIXED = frozenset(
     ("battery.positive", "battery.negative", "chassis", "relay.in", "relay.out", "fuse.in", "fuse.out",
      "module.power_feed", "module.power_ground", "sensor.shell")
 )  # fmt: skip
-AT_TERMINALS = ("harness", "sensor", "inline", "module", "module_pin")
+AT_TERMINALS = ("harness", "sensor", "inline", "inline.module", "inline.sensor", "module", "module_pin")
 TERMINALS: tuple[str, ...] = get_args(Terminal)
 
 
 def resolve(point: str, pins: Mapping[str, Pin]) -> str:
     """A point with a pin number turned into the terminal's name; anything else as it is."""
-    place, dot, terminal = point.partition(".")
+    place, dot, terminal = point.rpartition(".")
     if dot and place in AT_TERMINALS and point not in FIXED and terminal in pins:
         named = pins[terminal].terminal
         return f"{place}.{named}" if named else point
@@ -34,7 +34,7 @@ def problem(point: str, terminals: tuple[str, ...], pins: Mapping[str, Pin]) -> 
     """What was expected instead of ``point``, or None where it is a point of this sensor's circuit."""
     if point in FIXED:
         return None
-    place, dot, terminal = point.partition(".")
+    place, dot, terminal = point.rpartition(".")
     if not dot or place not in AT_TERMINALS:
         return f"a point: {', '.join(sorted(FIXED))}, or one of {', '.join(AT_TERMINALS)} with a terminal"
     if terminal in terminals:
@@ -60,6 +60,8 @@ TERMINAL_WORDS = {
 }  # fmt: skip
 _PLACES = {
     "harness": "{} at the plug, loom side", "sensor": "{} on the sensor", "inline": "{} at the in-line connector",
+    "inline.module": "{} at the in-line connector, module half",
+    "inline.sensor": "{} at the in-line connector, sensor half",
     "module": "{} at the module", "module_pin": "{} pin of the module itself",
 }  # fmt: skip
 
@@ -68,5 +70,5 @@ def words(point: str) -> str:
     """``harness.heater_supply`` -> "heater supply at the plug, loom side"."""
     if point in _WORDS:
         return _WORDS[point]
-    place, _, terminal = point.partition(".")
+    place, _, terminal = point.rpartition(".")
     return _PLACES.get(place, "{}").format(TERMINAL_WORDS.get(terminal, terminal))

@@ -16,13 +16,15 @@ Key = Literal["off", "on", "running", "cranking"]
 Mating = Literal["mated", "unplugged"]
 Condition = Literal[
     "none", "rich", "lean", "snap", "fuel-cut", "fresh-air", "dosing-on", "dosing-off",
-    "heater-commanded", "signal-grounded", "control-grounded",
+    "heater-commanded", "signal-fed", "signal-grounded", "control-grounded",
 ]  # fmt: skip
 Pid = Literal[
     "heater_current", "heater_resistance", "heater_command", "sensor_voltage", "cell_current", "lambda",
     "short_trim", "long_trim", "loop", "heater_monitor", "battery_voltage", "nox", "o2", "nox_status", "can_messages",
 ]  # fmt: skip
-InspectTarget = Literal["connector", "pins", "inline-connector", "harness", "ground", "exhaust", "sensor", "fuse"]
+InspectTarget = Literal[
+    "connector", "pins", "inline-connector", "harness", "ground", "exhaust", "intake", "sensor", "fuse"
+]
 Seen = Literal[
     "ok", "unplugged", "loose", "corroded", "wet", "chafed", "melted", "broken", "leak", "soot",
     "contaminated", "wrong-part", "blown",
@@ -32,6 +34,15 @@ Action = Literal[
     "replace-module", "repair-exhaust", "repair-mixture",
 ]  # fmt: skip
 Outcome = Literal[
-    "returned-at-once", "returned-later", "not-returned", "code-moved", "code-stayed", "changed", "no-change", "done"
+    "returned-at-once",
+    "returned-later",
+    "not-returned",
+    "code-moved",
+    "code-stayed",
+    "not-driven",
+    "changed",
+    "no-change",
+    "done",
 ]
+Moves = Literal["steady", "slow", "switching"]
 LampLight = Literal["off", "dim", "bright", "flashing"]

@@ -62,6 +62,11 @@ class Pin:
     colour: Annotated[str, Field(max_length=40)] | None = None
 
 
+#: Wide enough for any heater, and finite.
+HeaterOhms = Annotated[float, Field(ge=0.01, le=10_000)]
+HeaterAmps = Annotated[float, Field(ge=0.001, le=200)]
+
+
 @dataclass(frozen=True, kw_only=True)
 class Sensor:
     """heater_ohms_20c: low and high in ohms at 20 °C; heater_amps: settled, hot, driver fully on, in amperes."""
@@ -73,8 +78,8 @@ class Sensor:
     heater_switch: HeaterSwitch | None = None
     heater_drive: HeaterDrive | None = None
     bias_v: Annotated[float, Field(ge=0, le=12)] | None = None
-    heater_ohms_20c: tuple[Annotated[float, Field(gt=0)], Annotated[float, Field(gt=0)]] | None = None
-    heater_amps: tuple[Annotated[float, Field(gt=0)], Annotated[float, Field(gt=0)]] | None = None
+    heater_ohms_20c: tuple[HeaterOhms, HeaterOhms] | None = None
+    heater_amps: tuple[HeaterAmps, HeaterAmps] | None = None
     heater_monitor: bool | None = None
     spec_source: Annotated[str, Field(max_length=300)] | None = None
     pins: dict[str, Pin] | None = None
@@ -103,7 +108,7 @@ class Cannot:
 
 @dataclass(frozen=True, kw_only=True)
 class Case:
-    """One job."""
+    """One job. complaint: the driver's own words."""
 
     __pydantic_config__ = STRICT
     format: Literal["dianoia-case/1"]
@@ -113,6 +118,7 @@ class Case:
     sensor: Sensor | None = None
     specs: Annotated[tuple[Spec, ...], Field(max_length=100)] = ()
     codes: Annotated[tuple[ListedCode, ...], Field(max_length=100)] = ()
+    complaint: Annotated[str, Field(max_length=2000)] = ""
     symptoms: Annotated[tuple[Symptom, ...], Field(max_length=20)] = ()
     history: Annotated[tuple[History, ...], Field(max_length=20)] = ()
     readings: Annotated[tuple[Reading, ...], Field(max_length=MOST_READINGS)] = ()

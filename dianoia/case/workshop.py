@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-_STRICT = {"extra": "forbid"}
+_STRICT = {"extra": "forbid", "allow_inf_nan": False}
 
 Tool = Literal["meter", "lamp", "scan", "scope", "clamp", "spare"]
 #: Places to get to and changes of state that cost minutes.

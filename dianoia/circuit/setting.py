@@ -9,11 +9,15 @@ from dianoia.case.ledger import State
 Jumper = tuple[str, str]
 #: Resistance of a jumper lead in ohms.
 JUMPER_OHMS = 0.05
+#: What a signal wire is fed through, in ohms: the least that the case format allows, so that nothing can be harmed.
+FED_THROUGH_OHMS = 10e3
 
 
 @dataclass(frozen=True)
 class Setting:
-    """Hashable state of a circuit. sensor_c in °C or "hot"; at_s: seconds since start or key on; rpm in 1/min."""
+    """Hashable state of a circuit. sensor_c in °C or "hot"; at_s: seconds since start or key on; rpm in 1/min; fed_v: volts
+    put on the signal wire through ``FED_THROUGH_OHMS``.
+    """
 
     key: str = "off"
     connector: str = "mated"
@@ -25,6 +29,7 @@ class Setting:
     codes_cleared: bool = False
     conditions: frozenset[str] = frozenset()
     jumpers: tuple[Jumper, ...] = ()
+    fed_v: float | None = None
 
     @property
     def powered(self) -> bool:
@@ -56,4 +61,5 @@ def setting_of(state: State, resistance: bool = False) -> Setting:
         codes_cleared=state.codes_cleared,
         conditions=conditions,
         jumpers=tuple(jumpers),
+        fed_v=state.fed_v if "signal-fed" in conditions else None,
     )

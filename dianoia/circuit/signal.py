@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from dianoia.case.types import Case
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
-from dianoia.circuit.setting import JUMPER_OHMS, Setting
+from dianoia.circuit.setting import FED_THROUGH_OHMS, JUMPER_OHMS, Setting
 from dianoia.circuit.types import Change, Circuit, Effect
 from dianoia.families.tables import FamilyRow
 
@@ -125,6 +125,8 @@ class SignalLoop:
         powered = 1.0 if setting.powered and setting.module_connector == "mated" else 0.0
         self._module(network, powered)
         self._cell(network, setting, phase)
+        if setting.fed_v is not None:
+            network.branch("fed", GROUND, f"harness.{self.positive}", FED_THROUGH_OHMS, setting.fed_v)
         for a, b in setting.jumpers:
             if network.has_node(a) and network.has_node(b):
                 network.bridge(a, b, JUMPER_OHMS)

@@ -1,6 +1,7 @@
 """Quick sums of the trade, with the same laws as the circuit."""
 
 from dataclasses import dataclass
+from math import inf
 
 from dianoia.circuit.heater import TEMPERATURE_COEFFICIENT
 from dianoia.errors import refuse
@@ -98,5 +99,5 @@ def duty_from(volts: float, meter_v: float) -> PwmSum:
 
 
 def _positive(field: str, value: float) -> None:
-    if not value > 0:
-        raise refuse(field, "a number above zero", str(value))
+    if not 0 < value < inf:
+        raise refuse(field, "a number above zero", "OL" if value == inf else str(value))

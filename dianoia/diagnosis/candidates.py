@@ -130,7 +130,7 @@ def same_measurement(candidate: Candidate, reading: Reading) -> bool:
         return False
     if probe.measure in ("inspect", "act"):
         return True
-    if getattr(probe, "watts", 0) > getattr(reading, "watts", 0):
+    if (getattr(probe, "watts", None) or 0) > (getattr(reading, "watts", None) or 0):
         return False
     a, b = candidate.setting, setting_of(reading, probe.measure == "resistance")
     return (a.key, a.connector, a.module_connector, a.conditions) == (

@@ -3,10 +3,10 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from dianoia.case.check import check
 from dianoia.case.job import Job, job_of
 from dianoia.case.types import Case
 from dianoia.diagnosis.candidates import Candidate, same_measurement
+from dianoia.diagnosis.check import check
 from dianoia.diagnosis.circuits import circuit_of, standing_circuit
 from dianoia.diagnosis.decide import Standing
 from dianoia.diagnosis.explain import because, decision_says, expect_text, would_change
@@ -72,7 +72,7 @@ class Diagnosis:
         return Verdict(
             decision=standing.decision,  # type: ignore[arg-type]
             says=decision_says(standing.decision, standing.components, found, standing.confidence),
-            components=tuple(sorted(standing.components)) if standing.decided else self._certain(),  # type: ignore[arg-type]
+            components=tuple(sorted(standing.components)) if standing.decided else (),  # type: ignore[arg-type]
             found=found,
             confidence=round(standing.confidence, 4),
             because=because(standing, found, judged, seen.states, seen.taken, meaning, seen.circuit.space.prior),
@@ -106,10 +106,6 @@ class Diagnosis:
     def _judged(self, judging: Judging) -> list[Judged]:
         by_place = {item.place: item for item in self.weighed.taken}
         return [judging.judged(place, by_place.get(place)) for place in range(len(self.job.case.readings))]
-
-    def _certain(self) -> tuple[str, ...]:
-        table = faults()
-        return tuple(sorted({table[name].component for name in self._found()}))
 
     def _found(self) -> tuple[str, ...]:
         """Faults that are certain; at a decision, the likeliest of each component named, with its equals."""

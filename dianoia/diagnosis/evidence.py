@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.case.ledger import ActReading, InspectReading, Reading
+from dianoia.case.live import display_of
 from dianoia.case.types import MOST_READINGS
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import Belief
@@ -99,7 +100,7 @@ def weigh(belief: Belief, place: int, reading: Reading, slip: float = SLIP) -> E
 
 def _weighed(model: LoopModel, reading: Reading, slip: float) -> Weighed | None:
     """A reading's likelihood; kept, as a ledger is weighed again with each line."""
-    key = (measured(reading), str(reading.value), slip)
+    key = (measured(reading), str(reading.value), getattr(reading, "moves", None), slip)
     if key not in model.weighed:
         if len(model.weighed) > MOST_READINGS:
             model.weighed.clear()
@@ -125,7 +126,8 @@ def apply(belief: Belief, item: Evidence) -> None:
 
 
 def _fit(model: LoopModel, reading: Reading, slip: float) -> Weighed | None:
-    displays = model.displays(reading)
+    display = display_of(reading)
+    displays = model.displays(display) if display else None
     if not displays:
         return None
     found = fit(reading, displays, slip)

@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from dianoia.case.ledger import ActReading, InspectReading
+from dianoia.case.live import display_of, span_of
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.candidates import Candidate
 from dianoia.diagnosis.components import Meaning
@@ -60,6 +61,9 @@ def _noted(reading: Any) -> str | None:
     if isinstance(reading, InspectReading | ActReading):
         seen = observation(reading)
         return seen.says if seen else "Noted."
+    if display_of(reading) is None:
+        return ("Noted: a single value of a signal that moves proves little. Note the span it runs through."
+                if span_of(reading) is None else "Noted: this span is kept, and does not count yet.")  # fmt: skip
     if reading.of is not None:
         return f"Noted as a comparison with {reading.of}: it does not speak for the sensor in question by itself."
     return None
@@ -146,9 +150,15 @@ def _sureness(standing: Standing) -> str:
     return "More likely than not" if standing.confidence >= _LIKELIER else "Open"
 
 
-def still_open(verdict: Verdict) -> tuple[str, ...]:
-    """What is not proven, what else may be at fault, and the traps the job is in."""
-    others = [item for item in verdict.suspects if item.probability >= _POSSIBLE and item.fault not in verdict.found]
+def still_open(verdict: Verdict, standing: Standing) -> tuple[str, ...]:
+    """What is not proven, what other component may be at fault than the likeliest, and the traps the job is in."""
+    others = [
+        item
+        for item in verdict.suspects
+        if item.probability >= _POSSIBLE
+        and item.component not in standing.components
+        and item.fault not in verdict.found
+    ]
     return (
         *(f"Not proven either way: {PART_WORDS[part]}." for part in verdict.unproven),
         *(f"Still possible: {item.says} ({item.probability:.0%})." for item in others[:_LISTED]),

@@ -44,9 +44,7 @@ def _decided(standing: Standing) -> str:
 
 def _step(item: Scored, minutes: float) -> Step:
     words = describe(item.candidate.probe)
-    return Step(
-        id=item.candidate.id, says=f"{words.instrument}: {words.where}", state=words.state, minutes=round(minutes, 1)
-    )
+    return Step(id=item.candidate.id, says=words.short_step, state=words.state, minutes=round(minutes, 1))
 
 
 def stop(minutes: float, sensor: float, workshop: Workshop) -> Stop | None:

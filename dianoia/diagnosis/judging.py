@@ -3,6 +3,8 @@
 from math import isfinite
 
 from dianoia.case.job import Job
+from dianoia.case.ledger import Reading
+from dianoia.case.live import display_of
 from dianoia.diagnosis.circuits import reading_circuit
 from dianoia.diagnosis.evidence import Evidence, slip_chances, weigh
 from dianoia.diagnosis.explain import reading_says
@@ -10,8 +12,9 @@ from dianoia.diagnosis.session import Circuit, is_battery
 from dianoia.diagnosis.types import Judged
 from dianoia.quantities.types import Quantity
 from dianoia.readings.instruments import measured
-from dianoia.readings.judge import Expectation, expect, judge
+from dianoia.readings.judge import Expectation, expect, expect_span, judge
 from dianoia.readings.model import LoopModel
+from dianoia.readings.value import figures
 
 #: Beyond this a bound of an expected range is none.
 _ENDLESS = 1e11
@@ -43,7 +46,7 @@ class Judging:
         if reading.struck is not None:
             struck = f"Struck: {reading.struck}."
             return Judged(reading=place, expected="", against="computed", result="unclear", says=struck, means=struck)
-        expected = self.expect(reading)
+        expected = self._expected_of(reading)
         result, shown = judge(reading, expected)
         says, means = reading_says(reading, expected, result, item, self.circuit.meaning, self.circuit.space.prior)
         return Judged(
@@ -53,6 +56,18 @@ class Judging:
             value=_bound(shown.value) if isinstance(shown, Quantity) else None,
             kind=expected.kind if expected else None, source=expected.source if expected else None,
         )  # fmt: skip
+
+    def _expected_of(self, reading: Reading) -> Expectation | None:
+        """What a reading is held against; a span is by its two ends."""
+        display = display_of(reading)
+        if display is reading:
+            return self.expect(reading)
+        model = self._answering(display) if display else None
+        displays = model.displays(display) if model and display else None
+        if not model or not display or not displays:
+            return None
+        low, high = figures(reading)
+        return expect_span(low, high, displays, model.working(display))
 
     def expect(self, probe: object) -> Expectation | None:
         """What a sound circuit shows to a probe; None where the circuit has nothing to say to it."""

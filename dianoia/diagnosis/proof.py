@@ -16,6 +16,7 @@ from dianoia.diagnosis.belief import Belief, JointSpace
 from dianoia.diagnosis.components import Meaning
 from dianoia.diagnosis.evidence import Evidence
 from dianoia.diagnosis.tables import faults
+from dianoia.readings.instruments import LAMP_WATTS
 
 #: A part whose chance of being bad is below this may be called proven.
 DOUBT = 0.02
@@ -145,7 +146,7 @@ def under_load(reading: Any) -> bool:
     if reading.measure == "lamp":
         return reading.kind != "led" and reading.watts >= LOAD_WATTS
     if reading.measure == "voltage" and reading.load:
-        return True
+        return (reading.watts or LAMP_WATTS) >= LOAD_WATTS
     awake = reading.key in ("running", "on")
     if reading.measure == "scan":
         return awake and reading.pid in (

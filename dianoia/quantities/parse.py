@@ -4,6 +4,9 @@
 18600.0
 >>> parse("0,45 V", "voltage").value
 0.45
+>>> span = parse_live("0.1-0.85 V", "voltage")
+>>> span.low.value, span.high.value
+(0.1, 0.85)
 """
 
 import math
@@ -12,7 +15,7 @@ from dataclasses import replace
 from functools import lru_cache
 
 from dianoia.errors import RefusedInput, refuse
-from dianoia.quantities.types import Kind, Quantity
+from dianoia.quantities.types import Kind, Quantity, Span
 
 _UNITS: dict[Kind, str] = {
     "voltage": r"v|volts?",
@@ -42,6 +45,9 @@ _PREFIX = {"": 1.0, "k": 1e3, "K": 1e3, "M": 1e6, "m": 1e-3, "u": 1e-6, "µ": 1e
 _PREFIXED: set[Kind] = {"voltage", "resistance", "current", "frequency", "time"}
 _NUMBER = re.compile(r"^\s*([+\-−]?)\s*(\d+(?:[.,]\d*)?|[.,]\d+)\s*(.*?)\s*$", re.DOTALL)
 _LETTER_POINT = re.compile(r"^\s*(\d+)\s*([kKM])\s*(\d+)\s*(.*?)\s*$", re.DOTALL)
+#: What stands between the two ends of a span; a hyphen only where neither end has a sign.
+_BETWEEN = re.compile(r"\s*(?:\.{2,}|…|–|—|(?<![a-z])to(?![a-z]))\s*", re.IGNORECASE)
+_HYPHENATED = re.compile(r"([\d.,][^+\-−]*)-\s*([\d.,][^+\-−]*)")
 _OVER_LIMIT = {"ol", "o.l", "o.l.", "0l", "0.l", "0.l.", ".ol", "∞", "infinite", "inf", "open"}
 _LONGEST = 40
 _LARGEST = 1e12
@@ -57,6 +63,32 @@ def parse(text: str, kind: Kind, field: str = "value") -> Quantity:
         return _parse(text, kind)
     except RefusedInput as refusal:
         raise RefusedInput([replace(finding, field=field) for finding in refusal.findings]) from None
+
+
+def parse_live(text: str, kind: Kind, field: str = "value") -> Quantity | Span:
+    """One look at a live value, or the span it ran through: two values with ``..``, ``to`` or a dash between them.
+
+    A unit at one end holds for both; the ends may come in either order. Raises RefusedInput as ``parse``.
+    """
+    ends = _ends(text)
+    if ends is None:
+        return parse(text, kind, field)
+    try:
+        first, second = (_parse(end, kind) for end in ends)
+    except RefusedInput:
+        raise refuse(field, f"{_EXAMPLE[kind]}, or a span such as 0.1..0.85", text) from None
+    return Span(*sorted((first, second), key=lambda end: end.value))
+
+
+def _ends(text: str) -> tuple[str, str] | None:
+    """The two ends of a span, each with its unit; None where the text is no span."""
+    parts = _BETWEEN.split(text.strip())
+    if len(parts) == 1 and (match := _HYPHENATED.fullmatch(text.strip())):
+        parts = list(match.groups())
+    if len(parts) != 2 or not all(parts):
+        return None
+    units = [match.group(3) if (match := _NUMBER.match(part)) else "" for part in parts]
+    return parts[0] + ("" if units[0] else units[1]), parts[1] + ("" if units[1] else units[0])
 
 
 @lru_cache(maxsize=4096)

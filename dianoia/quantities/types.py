@@ -37,3 +37,11 @@ class Quantity:
     def over_limit(self) -> bool:
         """True when the meter showed OL."""
         return math.isinf(self.value)
+
+
+@dataclass(frozen=True)
+class Span:
+    """What a live value ran through while it was watched, from its lowest to its highest."""
+
+    low: Quantity
+    high: Quantity

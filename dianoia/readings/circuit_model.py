@@ -12,7 +12,8 @@ from typing import Any, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.ledger import Probe
+from dianoia.case.ledger import Probe, ScanProbe
+from dianoia.case.terms import Pid
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.network import Array, Network, Port, UnknownPlace
 from dianoia.circuit.respond import Response, respond
@@ -48,6 +49,8 @@ class CircuitModel:
 
     name: str = ""
     phases: tuple[str, ...] = ()
+    #: Scan values that follow from this loop's currents and voltages.
+    scans: frozenset[Pid] = frozenset(("battery_voltage",))
     #: See ``Seen``.
     floats_from: float | None = None
 
@@ -145,6 +148,8 @@ class CircuitModel:
         return self._displays[key]
 
     def _network_displays(self, probe: Probe) -> Mapping[str, Display] | None:
+        if isinstance(probe, ScanProbe) and probe.pid not in self.scans:
+            return None
         query = query_of(probe)
         seen = self.seen(query) if query else None
         return displays(probe, seen) if seen else None

@@ -160,8 +160,9 @@ class Outcomes:
         self._used = 0
         self._words: Array | None = None
         if isinstance(display, Words):
-            chance = np.stack([np.broadcast_to(item, shape) for item in display.chance.values()], axis=2)
-            self._words = np.nan_to_num(chance).astype(np.float32)
+            told = np.nan_to_num([np.broadcast_to(item, shape) for item in display.chance.values()])
+            silent = np.maximum(1.0 - told.sum(axis=0), 0.0)  # where nothing is shown, that is what is seen
+            self._words = np.stack([*told, silent], axis=2).astype(np.float32)
         else:
             bins = np.broadcast_to(display.bins(), shape)
             used = np.flatnonzero(np.bincount(bins.ravel(), minlength=BINS))

@@ -35,6 +35,7 @@ class HeaterModel(CircuitModel):
 
     name = "heater"
     phases = PHASES
+    scans = frozenset(("heater_current", "heater_resistance", "heater_command", "battery_voltage"))
     floats_from = 3e4
 
     def __init__(

@@ -119,7 +119,9 @@ def displays(probe: Probe, seen: Seen) -> dict[str, Display]:
         return {"value": _ohmmeter(probe, seen)}
     if isinstance(probe, CurrentProbe):
         return {"value": Figure("current", np.abs(_average(seen, seen.volts)))}
-    load = _lamp_ohms(seen.system_v, LAMP_WATTS) if isinstance(probe, VoltageProbe) and probe.load else METER_OHMS
+    load = METER_OHMS
+    if isinstance(probe, VoltageProbe) and probe.load:
+        load = _lamp_ohms(seen.system_v, probe.watts or LAMP_WATTS)
     return {
         "value": Figure("voltage", _average(seen, _loaded(seen, load)), None if load < METER_OHMS else _stray(seen))
     }

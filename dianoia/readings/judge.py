@@ -16,10 +16,11 @@ from dianoia.quantities.parse import parse
 from dianoia.quantities.show import show, show_range
 from dianoia.quantities.types import Kind, Quantity
 from dianoia.readings.display import WIDTH, Display, Figure, Words
-from dianoia.readings.scale import OL_FROM, steps
+from dianoia.readings.scale import OL_FROM, OL_SURE, steps
 from dianoia.readings.value import figures
 
 Result = Literal["pass", "fail", "unclear"]
+_WORST_FIRST: tuple[Result, ...] = ("fail", "unclear", "pass")
 #: A computed range wider than this many steps tells nothing.
 TOO_WIDE = 60.0
 #: Words a sound circuit shows more often than this are expected; more seldom than ``NEVER`` they are wrong.
@@ -40,6 +41,8 @@ class Expectation:
     words: Mapping[str, float] | None = None
     source: str | None = None
     figure: str = "value"
+    #: Of a span: what its lowest and its highest are held against.
+    ends: "tuple[Expectation, Expectation] | None" = None
 
 
 def expect(
@@ -57,10 +60,23 @@ def expect(
     return _figure_expected(name, display, working)
 
 
+def expect_span(low: str, high: str, displays: Mapping[str, Display], working: Array) -> Expectation | None:
+    """The expectation for a span. low, high: the figures of a recording or of a scope that its ends are held against."""
+    shown = [(name, displays[name]) for name in (low, high) if name in displays]
+    ends = [_figure_expected(name, display, working) for name, display in shown if isinstance(display, Figure)]
+    if len(ends) != 2 or ends[0] is None or ends[1] is None:
+        return None
+    text = f"lowest {ends[0].text}, highest {ends[1].text}"
+    return Expectation(text, "computed", ends[0].kind, ends=(ends[0], ends[1]))
+
+
 def judge(reading: Reading, expected: Expectation | None) -> tuple[Result, Quantity | str | None]:
     """pass, fail or unclear, and the figure that was judged."""
     if expected is None:
         return "unclear", None
+    if expected.ends:
+        results = {judge(reading, end)[0] for end in expected.ends}
+        return next(result for result in _WORST_FIRST if result in results), None
     shown = figures(reading).get(expected.figure)
     if shown is None:
         return "unclear", None
@@ -171,11 +187,12 @@ def _figure_expected(name: str, display: Figure, working: Array) -> Expectation 
     shown = shown[~np.isnan(shown)]
     if shown.size == 0:
         return None
-    low, high = (float(value) for value in np.percentile(shown, [1.5, 98.5]))
+    endless = OL_SURE if display.kind == "resistance" else np.inf  # between infinities no percentile can be taken
+    low, high = (float(value) for value in np.percentile(np.minimum(shown, endless), [1.5, 98.5]))
     if display.kind == "resistance":
         if low >= OL_FROM:
             return Expectation("OL", "computed", "resistance", OL_FROM, float("inf"), figure=name)
-        high = high if high < 1e8 else float("inf")
+        high = high if high < OL_SURE else float("inf")
     return Expectation(show_range(low, high, display.kind), "computed", display.kind, low, high, figure=name)
 
 

@@ -7,9 +7,10 @@ import numpy as np
 
 from dianoia.case.choices import SCAN_KIND
 from dianoia.case.ledger import Reading, ScanReading, ScopeReading, TraceReading
+from dianoia.case.live import span_of
 from dianoia.circuit.network import Array
 from dianoia.quantities.parse import parse
-from dianoia.quantities.show import show
+from dianoia.quantities.show import show, show_range
 from dianoia.quantities.types import Kind, Quantity
 from dianoia.readings.display import SLIP, SLIP_RANGE, WIDTH, Display, Figure, Words
 from dianoia.readings.scale import distance
@@ -31,6 +32,9 @@ def figures(reading: Reading) -> dict[str, Quantity | str]:
         return {name: parse(text, kinds[name]) for name, text in texts.items() if text is not None}
     if isinstance(reading, TraceReading):
         return _trace(reading)
+    if span := span_of(reading):
+        low, high = ("min", "max") if isinstance(reading, ScanReading) else ("low", "high")
+        return {low: span.low, high: span.high}
     if isinstance(reading, ScanReading):
         return {"value": _scan(reading)}
     if reading.measure in _KINDS:
@@ -139,11 +143,16 @@ def is_commanded(reading: ScanReading) -> bool:
 
 
 def said(reading: Reading) -> str:
-    """The value in words: ``13.8 V``, ``OL``, ``flashing``."""
+    """The value in words: ``13.8 V``, ``OL``, ``flashing``, ``0.1 to 0.85 V, switching``."""
+    moves = getattr(reading, "moves", None)
+    if span := span_of(reading):
+        ends = show_range(span.low.value, span.high.value, span.low.kind)
+        return f"{ends}, {moves}" if moves else ends
     parts = []
     for name, shown in figures(reading).items():
         text = show(shown.value, shown.kind) if isinstance(shown, Quantity) else shown
         parts.append(text if name == "value" else f"{name.replace('_', ' ')} {text}")
+    parts += [moves] if moves else []
     return ", ".join(parts)
 
 

@@ -8,11 +8,11 @@ from typing import Any
 from django.db import transaction
 from django.db.models import Count
 
-from dianoia.case.check import check, check_newest
 from dianoia.case.job import job_of
 from dianoia.case.ledger import Reading as CaseReading
 from dianoia.case.load import case_from_plain, from_plain, to_plain
 from dianoia.case.types import MOST_READINGS, Case, Sensor, Vehicle
+from dianoia.diagnosis.check import check, check_newest
 from dianoia.diagnosis.judging import judge_newest
 from dianoia.errors import refuse
 from dianoia.readings.describe import describe

@@ -19,7 +19,7 @@ from dianoia.readings.describe import Described, describe
 from dianoia.readings.heater_model import LATCH_AGAIN_S
 from dianoia.vehicle.plan import plan
 from dianoia.vehicle.types import Plan
-from dianoia.vehicle.words import place_words
+from dianoia.vehicle.words import address_words, place_words
 from server.jobs.workshop import in_workshop
 
 
@@ -34,8 +34,8 @@ class PutAside:
 
 @dataclass(frozen=True)
 class JobView:
-    """One job, whole. codes: in the order to work in; address: of the sensor in question; place: where it sits, in
-    words; ledger: each reading in words, in order; before: chance of each component before the newest;
+    """One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
+    by hand; address: of the sensor in question, where: the same in words; place: where it sits, in words; ledger: each reading in words, in order; before: chance of each component before the newest;
     latch_window_s: seconds a freshly cleared heater is driven before the module may shut it off again; choices: what an
     entry may be.
     """
@@ -43,7 +43,9 @@ class JobView:
     id: int
     case: Case
     codes: tuple[Decoded, ...]
+    primary: Decoded | None
     address: str
+    where: str
     place: str
     plan: Plan
     plug: Plug
@@ -69,7 +71,7 @@ class JobSummary:
     title: str
     vehicle: str
     codes: tuple[str, ...]
-    address: str
+    where: str
     stage: str
     decision: str
     says: str
@@ -109,6 +111,8 @@ def view_of(number: int, worked: Worked) -> JobView:
         plan=plan(case.vehicle, _coded(job), nox),
         plug=plug(job),
         address=job.address,
+        where=address_words(job.bank, job.position, nox),
+        primary=job.primary,
         family_label=job.family.label,
         verdict=verdict,
         drawing=drawing(job, verdict),
@@ -120,7 +124,7 @@ def view_of(number: int, worked: Worked) -> JobView:
         choices=choices(job.family, others_of(job)),
         put_aside=tuple(_put_aside(job, diagnosis)),
         how_sure=how_sure(diagnosis.standing),
-        still_open=still_open(verdict),
+        still_open=still_open(verdict, diagnosis.standing),
     )
 
 
@@ -147,11 +151,11 @@ def summary_of(worked: Worked) -> dict[str, Any]:
         "title": case.title,
         "vehicle": case.vehicle.label,
         "codes": [item.code for item in case.codes],
-        "address": job.address,
+        "where": address_words(job.bank, job.position, job.family.cell == "nox"),
         "stage": stage,
         "decision": verdict.decision,
         "says": verdict.says,
         "confidence": verdict.confidence,
-        "waits_for": f"{waits.instrument}: {waits.where}" if waits else verdict.says,
+        "waits_for": waits.short_step if waits else verdict.says,
         "readings": len(counted),
     }

@@ -11,6 +11,7 @@ from dianoia.case.job import job_of
 from dianoia.case.types import Case
 from dianoia.diagnosis.circuits import circuit_of
 from dianoia.diagnosis.diagnose import Diagnosis, diagnose
+from dianoia.diagnosis.explain import still_open
 from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Verdict
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, LOOKED, NOT_GROUNDED, OPEN_ELEMENT, STEADY, SUPPLY, case
@@ -59,13 +60,21 @@ class Decisions(TestCase):
 
     def test_no_sensor_is_condemned_without_supply_and_control_proven(self) -> None:
         verdict = steady(BATTERY, SUPPLY, ELEMENT)
-        self.assertEqual((verdict.decision, verdict.components), ("keep-testing", ("sensor",)))
+        self.assertEqual((verdict.decision, verdict.components), ("keep-testing", ()))
         self.assertLessEqual({"supply", "control"}, set(verdict.unproven))
         self.assertIn("unloaded-supply", warned(verdict))
         assert verdict.next is not None
         self.assertEqual(verdict.next.reading.measure, "lamp")
         ends = {verdict.next.reading.red, verdict.next.reading.black}
         self.assertEqual(ends, {"harness.heater_supply", "harness.heater_control"})
+
+    def test_the_leading_component_does_not_stand_against_itself(self) -> None:
+        for readings, others in (([ELEMENT], False), ([BATTERY, SUPPLY, {**CONTROL, "value": "13.8"}], True)):
+            diagnosis = Diagnosis(job_of(case(*readings, sensor=STEADY)))
+            verdict = diagnosis.verdict()
+            against = " ".join(still_open(verdict, diagnosis.standing))
+            self.assertNotIn(verdict.suspects[0].says, against)
+            self.assertEqual("Still possible: " in against, others)
 
     def test_a_lamp_across_both_terminals_proves_supply_and_control_at_once(self) -> None:
         verdict = steady(BATTERY, ELEMENT, LAMP)

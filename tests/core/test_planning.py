@@ -19,7 +19,7 @@ from dianoia.diagnosis.forecast import stop
 from dianoia.diagnosis.information import information
 from dianoia.diagnosis.lookahead import Problem, choose
 from dianoia.diagnosis.outlook import Outlook
-from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, OPEN_ELEMENT, STEADY, SUPPLY, case, reading
+from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, LOOKED, OPEN_ELEMENT, STEADY, SUPPLY, case, reading
 from tests.strategies import problems
 
 BY_ID = {item.id: item for item in candidates()}
@@ -211,6 +211,27 @@ class Proposing(TestCase):
         )
         self.assertNotIn("relay-in", before)
         self.assertIn("relay-in", then)
+
+    def test_where_every_reading_left_may_stay_blank_there_is_a_way_all_the_same(self) -> None:
+        # a silent unit shows no status: that nothing is shown is an outcome, too
+        at = {"key": "running", "connector": "mated", "black": "battery.negative"}
+        verdict = diagnose(case(
+            {"measure": "scan", "pid": "can_messages", "key": "running", "value": "absent"},
+            {"measure": "voltage", "red": "harness.supply", **at, "value": "14.1 V"},
+            {"measure": "voltage", "red": "harness.ground", **at, "value": "0.00 V"},
+            {"measure": "lamp", "red": "harness.supply", "black": "harness.ground", "watts": 21, "key": "running",
+             "connector": "unplugged", "value": "bright"},
+            LOOKED,
+            {"measure": "resistance", "red": "harness.can_high", "black": "harness.can_low", "key": "off",
+             "connector": "unplugged", "battery": "disconnected", "value": "60.7"},
+            *({"measure": "voltage", "red": f"harness.{wire}", **at, "key": "on", "connector": "unplugged", "value": volts}
+              for wire, volts in (("can_high", "2.7"), ("can_low", "2.3"))),
+            {"measure": "scan", "pid": "can_messages", "key": "running", "of": "B1S2", "value": "present"},
+            code="U029D",
+        ))  # fmt: skip
+        self.assertEqual(verdict.suspects[0].fault, "unit-dead")
+        assert verdict.forecast is not None and verdict.next is not None
+        self.assertEqual(verdict.forecast.steps[0].id, verdict.next.id)
 
     def test_the_forecast_names_the_proposed_reading_first_and_shrinks_as_readings_come_in(self) -> None:
         start = diagnose(case(sensor=STEADY))

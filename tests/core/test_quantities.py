@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 
 from dianoia.errors import RefusedInput
 from dianoia.quantities.meter import digit, uncertainty
-from dianoia.quantities.parse import parse
+from dianoia.quantities.parse import parse, parse_live
 from dianoia.quantities.show import show, show_range
+from dianoia.quantities.types import Span
 
 TYPED = [
     ("18.6k", "resistance", 18600.0, "k alone is kilohm"),
@@ -38,6 +39,22 @@ REFUSED = [
 ]
 
 
+LIVE = [
+    ("0.1..0.85 V", "voltage", 0.1, 0.85, "dots"),
+    ("0.1 to 0.85", "voltage", 0.1, 0.85, "a word"),
+    ("0.1–0.85", "voltage", 0.1, 0.85, "a dash"),
+    ("0.1-0.85 V", "voltage", 0.1, 0.85, "a hyphen between numbers without sign"),
+    ("100..850mV", "voltage", 0.1, 0.85, "one unit for both"),
+    ("100 mV - 0.9 V", "voltage", 0.1, 0.9, "each its own unit"),
+    ("0,1-0,85", "voltage", 0.1, 0.85, "decimal commas"),
+    ("0.85..0.1", "voltage", 0.1, 0.85, "highest first"),
+    ("-9..9 %", "ratio", -0.09, 0.09, "signed"),
+    ("−9 to −3 %", "ratio", -0.09, -0.03, "typographic minus"),
+    ("-0.3..0.4 mA", "cell_current", -3e-4, 4e-4, "milliamps"),
+]
+NO_SPAN = ("-9-9", "0.1..", "..", "0.1..x", "1..2..3", "0.1..0.85 A")
+
+
 class TypedText(TestCase):
     """Parsing and showing."""
 
@@ -47,6 +64,18 @@ class TypedText(TestCase):
                 self.assertAlmostEqual(parse(text, kind).value, value) if math.isfinite(value) else self.assertTrue(
                     parse(text, kind).over_limit
                 )
+
+    def test_a_span_is_its_two_ends(self) -> None:
+        for text, kind, low, high, why in LIVE:
+            with self.subTest(text, why=why):
+                span = parse_live(text, kind)  # type: ignore[arg-type]
+                assert isinstance(span, Span)
+                self.assertAlmostEqual(span.low.value, low)
+                self.assertAlmostEqual(span.high.value, high)
+        self.assertEqual(parse_live("0.45 V", "voltage"), parse("0.45 V", "voltage"))
+        for text in NO_SPAN:
+            with self.subTest(text), self.assertRaises(RefusedInput):
+                parse_live(text, "voltage")
 
     def test_other_text_is_refused_naming_the_field(self) -> None:
         for text, kind, why in REFUSED:
