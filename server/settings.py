@@ -4,9 +4,23 @@ import os
 import secrets
 from pathlib import Path
 
+from csp.constants import NONE, SELF, UNSAFE_INLINE
+
 BASE_DIR = Path(__file__).resolve().parent.parent
 VAR_DIR = Path(os.environ.get("DIANOIA_VAR", BASE_DIR / "var"))
-VAR_DIR.mkdir(parents=True, exist_ok=True)
+
+
+def _own(folder: Path) -> None:
+    """Jobs and keys are nobody else's on this machine: the folder and its files are this user's alone."""
+    os.umask(0o077)
+    folder.mkdir(parents=True, exist_ok=True)
+    folder.chmod(0o700)
+    for path in folder.iterdir():
+        if path.is_file():
+            path.chmod(0o600)
+
+
+_own(VAR_DIR)
 
 
 def _secret_key() -> str:
@@ -19,12 +33,24 @@ def _secret_key() -> str:
 
 SECRET_KEY = _secret_key()
 DEBUG = os.environ.get("DIANOIA_DEBUG") == "1"
-ALLOWED_HOSTS = os.environ.get("DIANOIA_HOSTS", "127.0.0.1,localhost,testserver").split(",")
-INSTALLED_APPS = ["django.contrib.contenttypes", "django.contrib.staticfiles", "ninja", "server.jobs"]
+ALLOWED_HOSTS = os.environ.get("DIANOIA_HOSTS", "127.0.0.1,localhost").split(",")
+INSTALLED_APPS = ["django.contrib.contenttypes", "django.contrib.staticfiles", "csp", "ninja", "server.jobs"]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "server.guard.OwnPagesOnly",
     "django.middleware.common.CommonMiddleware",
 ]
+X_FRAME_OPTIONS = "DENY"
+#: Everything comes from this server. Ant Design writes its styles into the page, so styles may stand inline.
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF], "script-src": [SELF], "style-src": [SELF, UNSAFE_INLINE], "img-src": [SELF, "data:"],
+        "font-src": [SELF], "connect-src": [SELF], "object-src": [NONE], "base-uri": [NONE], "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}  # fmt: skip
 ROOT_URLCONF = "server.urls"
 TEMPLATES: list[dict[str, object]] = []
 DATABASES = {

@@ -5,10 +5,12 @@ ready before it is taken.
 """
 
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import replace
 from threading import RLock
-from typing import get_args
+from typing import TypeVar, get_args
+from weakref import WeakValueDictionary
 
 from dianoia.case.job import Job
 from dianoia.case.ledger import Reading
@@ -27,18 +29,44 @@ _PORTION = 6
 #: ledger from which they are left alone.
 LEARN_AFTER, WORN, LEARN_UNTIL = 3, 8.0, 60
 
+K = TypeVar("K")
+V = TypeVar("V")
 #: A ledger's first readings as text, with all else that its circuit depends on.
 _Key = tuple[str, bool, str, str]
 _circuits: OrderedDict[_Key, Circuit] = OrderedDict()
 _points: dict[tuple[str, str], int] = {}
 _worn: dict[tuple[str, str, int], bool] = {}
-#: Two requests must not work out the same circuit at once.
-_lock = RLock()
+#: Two requests must not work out the same circuit at once; those of other cases do not wait.
+_locks: WeakValueDictionary[str, "_Lock"] = WeakValueDictionary()
+#: Held for moments, while the tables above are read or written.
+_tables = RLock()
+
+
+class _Lock:
+    """A lock that goes with its last holder."""
+
+    def __init__(self) -> None:
+        self._held = RLock()
+
+    def __enter__(self) -> None:
+        self._held.acquire()
+
+    def __exit__(self, *error: object) -> None:
+        self._held.release()
+
+
+@contextmanager
+def _lock_of(job: Job) -> Iterator[None]:
+    """Held while anything of the job's case is worked out."""
+    with _tables:
+        lock = _locks.setdefault(_case(job), _Lock())
+    with lock:
+        yield
 
 
 def circuit_of(job: Job) -> Circuit:
     """The circuit of a job, from the kept ones where an equal job was seen before."""
-    with _lock:
+    with _lock_of(job):
         circuit = reading_circuit(job)
         circuit.prepare(job)
         return circuit
@@ -47,7 +75,7 @@ def circuit_of(job: Job) -> Circuit:
 def reading_circuit(job: Job) -> Circuit:
     """``circuit_of``, with nothing worked out for it yet: enough to judge one reading, without waiting for the rest."""
     counted = _counted(job)
-    with _lock:
+    with _lock_of(job):
         return _circuit(job, counted[: _learnt_at(job, counted)])
 
 
@@ -56,7 +84,7 @@ def standing_circuit(job: Job) -> Circuit:
     one whose draws are taken anew by all of the readings. Only the readings are worked out: mostly none is to follow.
     """
     counted = _counted(job)
-    with _lock:
+    with _lock_of(job):
         if not _learns(job, counted, after=1):
             return circuit_of(job)
         circuit = _circuit(job, counted)
@@ -67,19 +95,19 @@ def standing_circuit(job: Job) -> Circuit:
 def make_ready(job: Job) -> None:
     """Work out what the job's next reading will need, whichever it is and whatever it makes suspected."""
     counted = _counted(job)
-    with _lock:
+    with _lock_of(job):
         learns = _learns(job, counted)
         circuit = _circuit(job, counted if learns else counted[: _learnt_at(job, counted)])
     models = circuit.models_for(job)
     for switch in get_args(HeaterSwitch):
         offered = circuit.offered(job, frozenset(circuit.loops), switch)
         for start in range(0, len(offered), _PORTION):
-            with _lock:
+            with _lock_of(job):
                 circuit.work_out_offered(offered[start : start + _PORTION])
         for candidate in offered:
             get_ready(circuit.space, models, candidate.probe)
     if learns:
-        with _lock:
+        with _lock_of(job):
             circuit.work_out(counted)
         take_in(circuit.belief(models), counted)
 
@@ -103,10 +131,13 @@ def _case(job: Job) -> str:
 def _circuit(job: Job, first: Sequence[Reading]) -> Circuit:
     with_signal = needs_signal(job)
     key = (_case(job), with_signal, job.family.id, repr(first))
-    circuit = _circuits.pop(key, None) or Circuit(job, with_signal, _learnt(job, first))
-    _circuits[key] = circuit
-    while len(_circuits) > _KEPT_CIRCUITS:
-        _circuits.popitem(last=False)
+    with _tables:
+        kept = _circuits.pop(key, None)
+    circuit = kept or Circuit(job, with_signal, _learnt(job, first))
+    with _tables:
+        _circuits[key] = circuit
+        while len(_circuits) > _KEPT_CIRCUITS:
+            _circuits.popitem(last=False)
     return circuit
 
 
@@ -116,12 +147,12 @@ def _learnt_at(job: Job, counted: Sequence[Reading]) -> int:
     if len(counted) <= LEARN_AFTER:
         return 0
     key = (_case(job), repr(counted))
-    if key not in _points:
-        if len(_points) > 40 * _KEPT_CIRCUITS:
-            _points.clear()
+    place = _points.get(key)
+    if place is None:
         before = counted[:-1]
-        _points[key] = len(before) if _learns(job, before) else _learnt_at(job, before)
-    return _points[key]
+        place = len(before) if _learns(job, before) else _learnt_at(job, before)
+        _keep(_points, key, place)
+    return place
 
 
 def _learns(job: Job, counted: Sequence[Reading], after: int = LEARN_AFTER) -> bool:
@@ -130,11 +161,18 @@ def _learns(job: Job, counted: Sequence[Reading], after: int = LEARN_AFTER) -> b
     after: readings since the draws were taken from which they may be taken anew.
     """
     key = (_case(job), repr(counted), after)
-    if key not in _worn:
-        if len(_worn) > 40 * _KEPT_CIRCUITS:
-            _worn.clear()
-        _worn[key] = _wears_out(job, counted, after)
-    return _worn[key]
+    worn = _worn.get(key)
+    if worn is None:
+        worn = _wears_out(job, counted, after)
+        _keep(_worn, key, worn)
+    return worn
+
+
+def _keep(table: dict[K, V], key: K, value: V) -> None:
+    with _tables:
+        if len(table) > 40 * _KEPT_CIRCUITS:
+            table.clear()
+        table[key] = value
 
 
 def _wears_out(job: Job, counted: Sequence[Reading], after: int) -> bool:
@@ -154,7 +192,7 @@ def _learnt(job: Job, first: Sequence[Reading]) -> Learnt | None:
 
 def _believed(job: Job, readings: Sequence[Reading]) -> tuple[Circuit, Belief]:
     job = replace(job, case=replace(job.case, readings=tuple(readings)))
-    circuit = circuit_of(job)
+    circuit = circuit_of(job)  # with all that may be proposed: what is learnt of the draws depends on which were taken
     belief = circuit.belief(circuit.models_for(job))
     take_in(belief, readings)
     return circuit, belief

@@ -1,13 +1,15 @@
 """The API: typed arguments, one call into the store or the core, a typed answer."""
 
-from typing import Any
+import logging
+from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
-from ninja import Body, NinjaAPI, Query
-from ninja.errors import ValidationError
+from ninja import Body, Header, NinjaAPI, Query
+from ninja.errors import HttpError, ValidationError
+from ninja.parser import Parser
 
 from dianoia.case.ledger import Reading
-from dianoia.case.load import adapter, case_from_plain, finding_of, to_plain
+from dianoia.case.load import adapter, case_from_plain, finding_of, json_document, to_plain
 from dianoia.case.types import Case
 from dianoia.case.workshop import Workshop
 from dianoia.circuit.sums import At20, HeaterSum, PwmSum, at_20c, duty_from, heater, pwm_average, resistance_from
@@ -18,7 +20,7 @@ from dianoia.codes.triage import triage
 from dianoia.codes.types import Decoded
 from dianoia.diagnosis.costs import general_minutes
 from dianoia.diagnosis.types import Forecast
-from dianoia.errors import Finding, RefusedInput
+from dianoia.errors import Finding, RefusedInput, refuse
 from dianoia.families.tables import families
 from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
@@ -26,10 +28,26 @@ from server.jobs import store
 from server.jobs.ahead import look_ahead
 from server.jobs.bodies import KnownFamily, KnownVehicle, NewJob, Problem, Strike, Taken, WhatIf, WorkshopView
 from server.jobs.models import Job
-from server.jobs.view import JobSummary, JobView, view_of, work_out
+from server.jobs.view import JobSummary, JobView, Worked, view_of, work_out
 from server.jobs.workshop import set_workshop, workshop
 
-api = NinjaAPI(title="Dianoia", version="1", docs_url=None, openapi_url="openapi.json")
+_log = logging.getLogger(__name__)
+
+
+class Documents(Parser):
+    """Bodies are read by the core's own rules for a document."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        """Raises RefusedInput for what is no JSON, or no finite number, or no whole character."""
+        try:
+            return json_document(request.body.decode("utf-8"))
+        except UnicodeDecodeError as problem:
+            raise refuse("", "text in UTF-8", "something else") from problem
+
+
+api = NinjaAPI(title="Dianoia", version="1", docs_url=None, openapi_url="openapi.json", parser=Documents())
+#: A client's own key for one request that adds something: sent again with it, nothing is added twice.
+Key = Annotated[str | None, Header(None, alias="Idempotency-Key", min_length=8, max_length=64)]
 
 
 @api.exception_handler(RefusedInput)
@@ -46,6 +64,22 @@ def invalid(request: HttpRequest, problem: ValidationError) -> HttpResponse:
         finding_of({**error, "loc": error["loc"][said_by.get(error["loc"][0], 1) :]}) for error in problem.errors
     ]
     return _problem(request, findings, 422)
+
+
+@api.exception_handler(HttpError)
+def unread(request: HttpRequest, problem: HttpError) -> HttpResponse:
+    """A body that is no document: 422 in the core's words."""
+    if isinstance(problem.__cause__, RefusedInput):
+        return refused(request, problem.__cause__)
+    return _problem(request, [Finding("", "another request", str(problem))], problem.status_code)
+
+
+@api.exception_handler(Exception)
+def failed(request: HttpRequest, problem: Exception) -> HttpResponse:
+    """A fault of the server's own: 500, and written to its log."""
+    _log.exception("%s %s failed", request.method, request.path, exc_info=problem)
+    body = Problem(message="The server failed at this. What went wrong stands in its log.")
+    return api.create_response(request, adapter(Problem).dump_python(body, mode="json"), status=500)
 
 
 @api.exception_handler(store.JobNotFound)
@@ -67,7 +101,7 @@ def list_jobs(request: HttpRequest) -> Any:
 
 
 @api.post("/jobs", response={201: JobView, 422: Problem}, by_alias=True)
-def new_job(request: HttpRequest, body: Body[NewJob]) -> Any:
+def new_job(request: HttpRequest, body: Body[NewJob], key: Key = None) -> Any:
     """A job from the codes as typed. A status word after a code is kept."""
     codes = parse_codes(body.codes, "codes")
     plain = {
@@ -75,7 +109,7 @@ def new_job(request: HttpRequest, body: Body[NewJob]) -> Any:
         "codes": [_listed(code) for code in codes],
         **({"sensor": to_plain(body.sensor)} if body.sensor else {}),
     }  # fmt: skip
-    return _answer(_view(store.create(case_from_plain(plain))), 201)
+    return _created(case_from_plain(plain), key)
 
 
 def _listed(code: Any) -> dict[str, str]:
@@ -86,9 +120,9 @@ def _listed(code: Any) -> dict[str, str]:
 
 
 @api.post("/jobs/import", response={201: JobView, 422: Problem}, by_alias=True)
-def import_job(request: HttpRequest, body: Body[dict[str, Any]]) -> Any:
+def import_job(request: HttpRequest, body: Body[dict[str, Any]], key: Key = None) -> Any:
     """A job from a case file."""
-    return _answer(_view(store.create(case_from_plain(body))), 201)
+    return _created(case_from_plain(body), key)
 
 
 @api.get("/jobs/{number}", response={200: JobView, 404: Problem}, by_alias=True)
@@ -104,23 +138,27 @@ def export_job(request: HttpRequest, number: int) -> Any:
 
 
 @api.post("/jobs/{number}/readings", response={201: Taken, 404: Problem, 422: Problem}, by_alias=True)
-def add_reading(request: HttpRequest, number: int, body: Body[Reading]) -> Any:
-    """Append a reading to the ledger, and judge it. What follows from it takes longer: it is told with the job."""
-    return _answer(store.add_reading(store.find(number), body), 201)
+def add_reading(request: HttpRequest, number: int, body: Body[Reading], key: Key = None) -> Any:
+    """Append a reading to the ledger, and judge it. What follows from it takes longer: it is told with the job. Sent again
+    with the same key it is answered again and not added again.
+    """
+    return _answer(store.add_reading(store.find(number), body, key), 201)
 
 
 @api.post("/jobs/{number}/readings/{place}/strike", response={200: JobView, 404: Problem, 422: Problem}, by_alias=True)
 def strike(request: HttpRequest, number: int, place: int, body: Body[Strike]) -> Any:
     """Strike out a reading with a reason."""
-    return _answer(view_of(number, store.strike(store.find(number), place, body.reason)))
+    return _answer(_shown(number, store.strike(store.find(number), place, body.reason)))
 
 
 @api.patch("/jobs/{number}", response={200: JobView, 404: Problem, 422: Problem}, by_alias=True)
 def change(request: HttpRequest, number: int, body: Body[dict[str, Any]]) -> Any:
-    """Change what is known about the job other than its ledger: fields as in the case file."""
+    """Change what is known about the job other than its ledger: fields as in the case file, merged into what is known
+    (RFC 7396): null takes a field away, lists are replaced.
+    """
     if "readings" in body or "format" in body:
         raise RefusedInput([Finding("readings", "no ledger or format in a change", "one")])
-    return _answer(view_of(number, store.change(store.find(number), body)))
+    return _answer(_shown(number, store.change(store.find(number), body)))
 
 
 @api.get("/jobs/{number}/without/{place}", response={200: WhatIf, 404: Problem}, by_alias=True)
@@ -226,6 +264,14 @@ def _answer(view: JobView | Taken, status: int = 200) -> HttpResponse:
 
 
 def _view(job: Job) -> JobView:
-    worked = store.worked_out(job)
+    return _shown(job.pk, store.worked_out(job))
+
+
+def _created(case: Case, key: str | None) -> HttpResponse:
+    stored = store.create(case, key)
+    return _answer(_shown(stored.pk, stored.worked), 201)
+
+
+def _shown(number: int, worked: Worked) -> JobView:
     look_ahead(worked.job)
-    return view_of(job.pk, worked)
+    return view_of(number, worked)

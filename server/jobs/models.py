@@ -6,11 +6,13 @@ from django.db import models
 class Job(models.Model):
     """A case without its codes and readings, and what the start page shows of it.
 
-    header: the case's other fields as in the case file. summary: the newest verdict in short.
+    header: the case's other fields as in the case file. summary: the newest verdict in short. key: the client's own for
+    the request that made it, so that a repeat makes no second one.
     """
 
     header = models.JSONField()
     summary = models.JSONField(default=dict)
+    key = models.CharField(max_length=64, null=True, unique=True)
     created = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)
 
@@ -46,15 +48,21 @@ class Code(models.Model):
 
 
 class Reading(models.Model):
-    """One line of the ledger. place: its index in the job; body: the reading as in the case file, without ``struck``."""
+    """One line of the ledger. place: its index in the job; body: the reading as in the case file, without ``struck``;
+    key: the client's own for the request that added it, so that a repeat adds nothing.
+    """
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="readings")
     place = models.PositiveIntegerField()
     body = models.JSONField()
     struck = models.CharField(max_length=300, blank=True)
+    key = models.CharField(max_length=64, null=True)
 
     class Meta:
         """In the order they were taken; a place is filled once."""
 
         ordering = ("place",)
-        constraints = (models.UniqueConstraint(fields=("job", "place"), name="one_reading_a_place"),)
+        constraints = (
+            models.UniqueConstraint(fields=("job", "place"), name="one_reading_a_place"),
+            models.UniqueConstraint(fields=("job", "key"), name="one_reading_a_request"),
+        )

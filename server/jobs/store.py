@@ -1,16 +1,17 @@
 """Jobs in the database <-> cases of the core. Everything is checked by the core before anything is saved."""
 
 from collections.abc import Iterator
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.db.models import Count
 
 from dianoia.case.job import job_of
 from dianoia.case.ledger import Reading as CaseReading
 from dianoia.case.load import case_from_plain, from_plain, to_plain
+from dianoia.case.times import now, one_form
 from dianoia.case.types import MOST_READINGS, Case, Sensor, Vehicle
 from dianoia.diagnosis.check import check, check_newest
 from dianoia.diagnosis.judging import judge_newest
@@ -18,7 +19,7 @@ from dianoia.errors import refuse
 from dianoia.readings.describe import describe
 from server.jobs.bodies import KnownVehicle, Taken
 from server.jobs.models import Code, Job, Reading
-from server.jobs.view import Worked, summary_of, work_out
+from server.jobs.view import SUMMARY_FIELDS, Worked, summary_of, work_out
 from server.jobs.workshop import in_workshop
 
 #: In a summary: how many ledger lines it speaks of.
@@ -44,45 +45,107 @@ def case_of(job: Job) -> Case:
     return case_from_plain({**job.header, "codes": codes, "readings": readings})
 
 
-@transaction.atomic
-def create(case: Case) -> Job:
-    """Store a new job. Raises RefusedInput, and then nothing is stored."""
+@dataclass(frozen=True)
+class Stored:
+    """A new job with what was worked out of it."""
+
+    job: Job
+    worked: Worked
+
+    @property
+    def pk(self) -> int:
+        """The job's number."""
+        return int(self.job.pk)
+
+
+def create(case: Case, key: str | None = None) -> Stored:
+    """Store a new job, once for each ``key`` of a client. Raises RefusedInput, and then nothing is stored.
+
+    The diagnosis is worked out before the write, which then takes milliseconds.
+    """
+    earlier = Job.objects.filter(key=key).first() if key else None
+    if earlier:
+        return Stored(earlier, worked_out(earlier))
     check(case)
-    plain = to_plain(case)
+    case = replace(case, readings=tuple(_timed(item) for item in case.readings))
+    worked = work_out(case)
+    try:
+        return Stored(_insert(to_plain(case), _summary(worked), key), worked)
+    except IntegrityError:  # the same request, repeated, was quicker
+        return create(case, key)
+
+
+@transaction.atomic
+def _insert(plain: dict[str, Any], summary: dict[str, Any], key: str | None) -> Job:
     codes, readings = plain.pop("codes", []), plain.pop("readings", [])
-    job = Job.objects.create(header=plain)
+    job = Job.objects.create(header=plain, summary=summary, key=key)
     _add_codes(job, codes)
     Reading.objects.bulk_create(_row(job, place, body) for place, body in enumerate(readings))
-    _summarised(job, case)
     return job
 
 
-@transaction.atomic
-def add_reading(job: Job, reading: CaseReading) -> Taken:
-    """Append to the ledger and judge. Raises RefusedInput (fields named without their place), and then nothing is stored.
+def add_reading(job: Job, reading: CaseReading, key: str | None = None) -> Taken:
+    """Append to the ledger and judge, once for each ``key`` of a client. Raises RefusedInput (fields named without their
+    place), and then nothing is stored.
 
     The job's summary is behind from then on, until the job is worked out.
     """
-    case = case_of(_locked(job))
+    if key and (row := job.readings.filter(key=key).first()):
+        return _taken_before(job, row, reading)
+    reading = _timed(reading) if reading.taken else replace(reading, taken=now())
+    grown = _grown(case_of(job), reading)
+    judged = judge_newest(job_of(in_workshop(grown)))  # before the write: what cannot be judged is not stored
+    try:
+        place = _append(job, reading, key)
+    except IntegrityError:  # the same request, repeated, was quicker
+        return add_reading(job, reading, key)
+    return Taken(place, reading, describe(reading), replace(judged, reading=place))
+
+
+@transaction.atomic
+def _append(job: Job, reading: CaseReading, key: str | None) -> int:
+    """The reading's place. What it was checked against may have changed since, so it is checked again under the lock."""
+    grown = _grown(case_of(_locked(job)), reading)
+    row = _row(job, len(grown.readings) - 1, to_plain(reading))
+    row.key = key
+    row.save()
+    return row.place
+
+
+def _grown(case: Case, reading: CaseReading) -> Case:
     if len(case.readings) >= MOST_READINGS:
         raise refuse("readings", f"at most {MOST_READINGS} readings", "one more")
-    if reading.taken is None:
-        reading = replace(reading, taken=datetime.now(UTC).isoformat(timespec="seconds"))
     grown = replace(case, readings=(*case.readings, reading))
     check_newest(grown)
-    place = len(case.readings)
-    _row(job, place, to_plain(reading)).save()
-    judged = judge_newest(job_of(in_workshop(grown)))
-    return Taken(place, reading, describe(reading), judged)
+    return grown
+
+
+def _timed(reading: CaseReading) -> CaseReading:
+    """The reading with its time in one form."""
+    return replace(reading, taken=one_form(reading.taken)) if reading.taken else reading
+
+
+def _taken_before(job: Job, row: Reading, reading: CaseReading) -> Taken:
+    """The answer to a request that was answered before, and the answer lost."""
+    case = case_of(job)
+    kept = case.readings[row.place]
+    if replace(reading, taken=kept.taken, struck=kept.struck) != kept:
+        raise refuse("Idempotency-Key", "another key for another reading", str(row.key))
+    until = replace(case, readings=case.readings[: row.place + 1])
+    return Taken(row.place, kept, describe(kept), judge_newest(job_of(in_workshop(until))))
 
 
 def worked_out(job: Job) -> Worked:
     """The job's diagnosis; its summary is brought up to the ledger."""
     worked = work_out(case_of(job))
     if _behind(job, len(worked.case.readings)):
-        unchanged = Job.objects.filter(pk=job.pk, updated=job.updated)  # else a newer summary stands, or is to come
-        unchanged.update(summary=_summary(worked))
+        _keep_summary(job, worked)
     return worked
+
+
+def _keep_summary(job: Job, worked: Worked) -> None:
+    """Store a summary, unless the job has changed since it was read: then a newer one stands, or is to come."""
+    Job.objects.filter(pk=job.pk, updated=job.updated).update(summary=_summary(worked))
 
 
 def summarised() -> Iterator[Job]:
@@ -94,41 +157,74 @@ def summarised() -> Iterator[Job]:
 
 
 def _behind(job: Job, lines: int) -> bool:
-    return bool(job.summary.get(LINES) != lines)
+    return job.summary.get(LINES) != lines or not job.summary.keys() >= SUMMARY_FIELDS
 
 
 def _summary(worked: Worked) -> dict[str, Any]:
     return {**summary_of(worked), LINES: len(worked.case.readings)}
 
 
-@transaction.atomic
 def strike(job: Job, place: int, reason: str) -> Worked:
-    """Strike out a reading; its line stays. Raises RefusedInput."""
-    _locked(job)
+    """Strike out a reading; its line stays. The same strike sent again changes nothing. Raises RefusedInput."""
+    job = _struck(job, place, reason.strip()[:300])
+    return _worked_after(job)
+
+
+@transaction.atomic
+def _struck(job: Job, place: int, reason: str) -> Job:
+    job = _locked(job)
     row = job.readings.filter(place=place).first()
     if row is None:
         raise refuse("place", "the place of a reading of this job", str(place))
-    if row.struck:
-        raise refuse("place", "a reading that is not struck out yet", str(place))
-    if not reason.strip():
+    if not reason:
         raise refuse("reason", "why the reading does not count", "nothing")
-    row.struck = reason.strip()[:300]
+    if row.struck and row.struck != reason:
+        raise refuse("place", "a reading that is not struck out yet", str(place))
+    row.struck = reason
     row.save(update_fields=["struck"])
-    return _summarised(job, case_of(job))
+    return job
+
+
+def change(job: Job, changes: dict[str, Any]) -> Worked:
+    """Change what is known besides the ledger. Objects are merged field by field, null takes a field away (RFC 7396), so
+    that two changes of different fields never undo each other; lists are replaced. Raises RefusedInput.
+    """
+    return _worked_after(_changed(job, changes))
 
 
 @transaction.atomic
-def change(job: Job, changes: dict[str, Any]) -> Worked:
-    """Replace fields of the case other than its ledger (style, vehicle, sensor, specs, codes, symptoms, history, title)."""
-    case = case_of(_locked(job))
-    plain = {**to_plain(case), **changes}
+def _changed(job: Job, changes: dict[str, Any]) -> Job:
+    job = _locked(job)
+    plain = merged(to_plain(case_of(job)), changes)
     changed = case_from_plain(plain)
     check(changed)
+    plain = to_plain(changed)
     if "codes" in changes:
         job.codes.all().delete()
         _add_codes(job, plain.get("codes", []))
     job.header = {name: value for name, value in plain.items() if name not in ("codes", "readings")}
-    return _summarised(job, changed)
+    job.save(update_fields=["header"])
+    return job
+
+
+def merged(target: Any, changes: Any) -> Any:
+    """A JSON merge patch (RFC 7396) applied.
+
+    >>> merged({"a": {"b": 1, "c": 2}}, {"a": {"b": None}, "d": [3]})
+    {'a': {'c': 2}, 'd': [3]}
+    """
+    if not isinstance(changes, dict):
+        return changes
+    known = target if isinstance(target, dict) else {}
+    both = {**known, **{name: merged(known.get(name), value) for name, value in changes.items()}}
+    return {name: value for name, value in both.items() if name not in changes or changes[name] is not None}
+
+
+def _worked_after(job: Job) -> Worked:
+    """The diagnosis after a change that is stored."""
+    worked = work_out(case_of(job))
+    _keep_summary(job, worked)
+    return worked
 
 
 def known_vehicles() -> list[KnownVehicle]:
@@ -151,14 +247,7 @@ def _row(job: Job, place: int, body: dict[str, Any]) -> Reading:
     return Reading(job=job, place=place, body=body, struck=struck)
 
 
-def _summarised(job: Job, case: Case) -> Worked:
-    worked = work_out(case)
-    job.summary = _summary(worked)
-    job.save()
-    return worked
-
-
 def _locked(job: Job) -> Job:
-    """The job touched, which takes its write lock, so that two readings never get one place."""
+    """The job touched, which takes its write lock, so that two readings never get one place; as it stands now."""
     Job.objects.filter(pk=job.pk).update(updated=datetime.now(UTC))
-    return job
+    return Job.objects.get(pk=job.pk)

@@ -1,7 +1,7 @@
 """What the screens are given of a job; every word and figure of it comes from the core."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from datetime import datetime
 from typing import Any
 
@@ -79,6 +79,10 @@ class JobSummary:
     waits_for: str
     readings: int
     updated: datetime
+
+
+#: What is stored of a summary with the job; the rest is the row's own.
+SUMMARY_FIELDS = frozenset(field.name for field in fields(JobSummary)) - {"id", "updated"}
 
 
 @dataclass(frozen=True)

@@ -98,7 +98,7 @@ class Api(TestCase):
                 self.assertEqual(status, 422)
                 self.assertIn(field, [item["field"] for item in problem["findings"]], problem)
                 self.assertNotRegex(problem["message"], "Input should|valid|argument")
-        self.assertEqual(self.send("post", f"/jobs/{job}/readings", "{")[0], 400)
+        self.assertEqual(self.send("post", f"/jobs/{job}/readings", "{")[0], 422)
         self.assertEqual(self.send("get", "/jobs/99999")[0], 404)
         self.assertEqual((Job.objects.count(), Reading.objects.count()), (1, 0))
 

@@ -67,7 +67,8 @@ export interface paths {
         head?: never;
         /**
          * Change
-         * @description Change what is known about the job other than its ledger: fields as in the case file.
+         * @description Change what is known about the job other than its ledger: fields as in the case file, merged into what is known
+         *     (RFC 7396): null takes a field away, lists are replaced.
          */
         patch: operations["server_jobs_api_change"];
         trace?: never;
@@ -103,7 +104,8 @@ export interface paths {
         put?: never;
         /**
          * Add Reading
-         * @description Append a reading to the ledger, and judge it. What follows from it takes longer: it is told with the job.
+         * @description Append a reading to the ledger, and judge it. What follows from it takes longer: it is told with the job. Sent again
+         *     with the same key it is answered again and not added again.
          */
         post: operations["server_jobs_api_add_reading"];
         delete?: never;
@@ -393,8 +395,8 @@ export interface components {
             vehicle: string;
             /** Codes */
             codes: string[];
-            /** Address */
-            address: string;
+            /** Where */
+            where: string;
             /** Stage */
             stage: string;
             /** Decision */
@@ -451,7 +453,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -469,7 +475,7 @@ export interface components {
         };
         /**
          * ActReading
-         * @description value: what came of it.
+         * @description value: what came of it. of_fault: the fault a repair took away, None for what was found; part: what was fitted.
          */
         ActReading: {
             /** Note */
@@ -511,7 +517,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -530,7 +540,11 @@ export interface components {
              * Value
              * @enum {string}
              */
-            value: "returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "changed" | "no-change" | "done";
+            value: "returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "not-driven" | "changed" | "no-change" | "done";
+            /** Of Fault */
+            of_fault?: string | null;
+            /** Part */
+            part?: string | null;
         };
         /**
          * Box
@@ -558,7 +572,7 @@ export interface components {
         };
         /**
          * Case
-         * @description One job.
+         * @description One job. complaint: the driver's own words.
          */
         Case: {
             /**
@@ -589,6 +603,11 @@ export interface components {
              * @default []
              */
             codes: components["schemas"]["ListedCode"][];
+            /**
+             * Complaint
+             * @default
+             */
+            complaint: string;
             /**
              * Symptoms
              * @default []
@@ -642,14 +661,14 @@ export interface components {
             /** Others */
             others: string[];
             /** Conditions */
-            conditions: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[];
+            conditions: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[];
             /** Looks */
             looks: {
                 [key: string]: ("ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown")[];
             };
             /** Acts */
             acts: {
-                [key: string]: ("returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "changed" | "no-change" | "done")[];
+                [key: string]: ("returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "not-driven" | "changed" | "no-change" | "done")[];
             };
         };
         /**
@@ -690,7 +709,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -745,7 +768,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -803,7 +830,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -885,7 +916,8 @@ export interface components {
         };
         /**
          * Described
-         * @description instrument: what is held; where: the points; state: key and plugs; value: as a person reads it, if taken.
+         * @description instrument: what is held; where: the points; state: key and plugs; step: what to do, in one clause, and where with
+         *     its state; value: as a person reads it, if taken.
          */
         Described: {
             /** Instrument */
@@ -894,6 +926,10 @@ export interface components {
             where: string;
             /** State */
             state: string;
+            /** Short Step */
+            short_step: string;
+            /** Step */
+            step: string;
             /** Value */
             value: string | null;
         };
@@ -1075,7 +1111,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -1087,7 +1127,7 @@ export interface components {
              * Target
              * @enum {string}
              */
-            target: "connector" | "pins" | "inline-connector" | "harness" | "ground" | "exhaust" | "sensor" | "fuse";
+            target: "connector" | "pins" | "inline-connector" | "harness" | "ground" | "exhaust" | "intake" | "sensor" | "fuse";
             /** At */
             at?: ("before-front" | "between" | "after-rear") | null;
         };
@@ -1135,7 +1175,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -1147,7 +1191,7 @@ export interface components {
              * Target
              * @enum {string}
              */
-            target: "connector" | "pins" | "inline-connector" | "harness" | "ground" | "exhaust" | "sensor" | "fuse";
+            target: "connector" | "pins" | "inline-connector" | "harness" | "ground" | "exhaust" | "intake" | "sensor" | "fuse";
             /** At */
             at?: ("before-front" | "between" | "after-rear") | null;
             /**
@@ -1158,8 +1202,8 @@ export interface components {
         };
         /**
          * JobView
-         * @description One job, whole. codes: in the order to work in; address: of the sensor in question; place: where it sits, in
-         *     words; ledger: each reading in words, in order; before: chance of each component before the newest;
+         * @description One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
+         *     by hand; address: of the sensor in question, where: the same in words; place: where it sits, in words; ledger: each reading in words, in order; before: chance of each component before the newest;
          *     latch_window_s: seconds a freshly cleared heater is driven before the module may shut it off again; choices: what an
          *     entry may be.
          */
@@ -1169,8 +1213,11 @@ export interface components {
             case: components["schemas"]["Case"];
             /** Codes */
             codes: components["schemas"]["Decoded"][];
+            primary: components["schemas"]["Decoded"] | null;
             /** Address */
             address: string;
+            /** Where */
+            where: string;
             /** Place */
             place: string;
             plan: components["schemas"]["Plan"];
@@ -1241,7 +1288,9 @@ export interface components {
         };
         /**
          * LampProbe
-         * @description Test lamp between two points. watts at system voltage.
+         * @description Test lamp between two points, which may be left out (empty) where it stands in place of the heater.
+         *
+         *     watts at system voltage.
          */
         LampProbe: {
             /** Key */
@@ -1277,7 +1326,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -1285,9 +1338,15 @@ export interface components {
              * @enum {string}
              */
             measure: "lamp";
-            /** Red */
+            /**
+             * Red
+             * @default
+             */
             red: string;
-            /** Black */
+            /**
+             * Black
+             * @default
+             */
             black: string;
             /**
              * Watts
@@ -1343,7 +1402,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -1351,9 +1414,15 @@ export interface components {
              * @enum {string}
              */
             measure: "lamp";
-            /** Red */
+            /**
+             * Red
+             * @default
+             */
             red: string;
-            /** Black */
+            /**
+             * Black
+             * @default
+             */
             black: string;
             /**
              * Watts
@@ -1569,7 +1638,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -1628,7 +1701,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -1690,7 +1767,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -1758,7 +1839,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -1774,7 +1859,7 @@ export interface components {
         };
         /**
          * ScanReading
-         * @description value: as the scan tool shows it.
+         * @description value: as the scan tool shows it; may be a span. moves: what it did while it was watched.
          */
         ScanReading: {
             /** Note */
@@ -1816,7 +1901,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -1831,6 +1920,8 @@ export interface components {
             pid: "heater_current" | "heater_resistance" | "heater_command" | "sensor_voltage" | "cell_current" | "lambda" | "short_trim" | "long_trim" | "loop" | "heater_monitor" | "battery_voltage" | "nox" | "o2" | "nox_status" | "can_messages";
             /** Value */
             value: string;
+            /** Moves */
+            moves?: ("steady" | "slow" | "switching") | null;
         };
         /**
          * ScanSpec
@@ -1877,7 +1968,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -1943,7 +2038,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -2000,7 +2099,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -2161,7 +2264,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -2219,7 +2326,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -2314,7 +2425,7 @@ export interface components {
         };
         /**
          * VoltageProbe
-         * @description Multimeter, DC average, red against black.
+         * @description Multimeter, DC average, red against black. watts: of the lamp that loads it, at system voltage; None for 5 W.
          */
         VoltageProbe: {
             /** Key */
@@ -2350,7 +2461,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -2364,10 +2479,12 @@ export interface components {
             black: string;
             /** Load */
             load?: "lamp" | null;
+            /** Watts */
+            watts?: number | null;
         };
         /**
          * VoltageReading
-         * @description value: as typed.
+         * @description value: as typed; may be a span on a signal wire. moves: what it did while it was watched.
          */
         VoltageReading: {
             /** Note */
@@ -2409,7 +2526,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -2423,8 +2544,12 @@ export interface components {
             black: string;
             /** Load */
             load?: "lamp" | null;
+            /** Watts */
+            watts?: number | null;
             /** Value */
             value: string;
+            /** Moves */
+            moves?: ("steady" | "slow" | "switching") | null;
         };
         /**
          * VoltageSpec
@@ -2471,7 +2596,11 @@ export interface components {
                 string
             ] | null;
             /** With */
-            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-grounded" | "control-grounded")[] | null;
+            with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
+            /** Fed V */
+            fed_v?: number | null;
+            /** Others */
+            others?: "unplugged" | null;
             /** Of */
             of?: string | null;
             /**
@@ -2485,6 +2614,8 @@ export interface components {
             black: string;
             /** Load */
             load?: "lamp" | null;
+            /** Watts */
+            watts?: number | null;
         };
         /**
          * Warned
@@ -2736,7 +2867,9 @@ export interface operations {
     server_jobs_api_new_job: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -2769,7 +2902,9 @@ export interface operations {
     server_jobs_api_import_job: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -2912,7 +3047,9 @@ export interface operations {
     server_jobs_api_add_reading: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 number: number;
             };

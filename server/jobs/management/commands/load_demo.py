@@ -24,6 +24,6 @@ class Command(BaseCommand):
             return
         files = sorted(Path(settings.BASE_DIR, "demo", "cases").glob("*.json"))
         for number, path in enumerate(files, start=1):
-            job = store.create(case_from_json(path.read_text(encoding="utf-8")))
+            job = store.create(case_from_json(path.read_text(encoding="utf-8"))).job
             label = json.dumps(job.header["vehicle"]["label"], ensure_ascii=False)
             self.stdout.write(f"{number} of {len(files)}: {label}, {job.summary['decision']}")

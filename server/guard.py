@@ -1,0 +1,38 @@
+"""No page of another origin writes here: a change is JSON, and comes from this server's own pages or from no page."""
+
+from collections.abc import Callable
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+
+_SAFE = ("GET", "HEAD", "OPTIONS")
+
+
+class OwnPagesOnly:
+    """Middleware. A browser says where a request comes from; a client that is no browser says nothing of it.
+
+    A form or a fetch of another origin can send text unasked, so only ``application/json`` is taken: that a browser sends
+    to another origin only after asking, and is not allowed to.
+    """
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """The answer, or 403 and 415 where a change is asked for from elsewhere or in another form."""
+        if request.method not in _SAFE:
+            if not _from_here(request):
+                return _refused("This request comes from another site's page. Nothing was changed.", 403)
+            if request.content_type != "application/json":
+                return _refused("Expected application/json. Nothing was changed.", 415)
+        return self.get_response(request)
+
+
+def _from_here(request: HttpRequest) -> bool:
+    site, origin = request.headers.get("Sec-Fetch-Site"), request.headers.get("Origin")
+    if site is not None and site != "same-origin":
+        return False
+    return origin is None or origin == f"{request.scheme}://{request.get_host()}"
+
+
+def _refused(message: str, status: int) -> HttpResponse:
+    return JsonResponse({"message": message, "findings": []}, status=status)

@@ -1,0 +1,233 @@
+"""What is written: once for each request, in short transactions, only from this server's own pages, for no other user."""
+
+import json
+import stat
+from pathlib import Path
+from threading import Thread
+from time import perf_counter, sleep
+from typing import Any
+from unittest.mock import patch
+
+from django.conf import settings
+from django.db import connection
+from django.test import SimpleTestCase, TestCase, TransactionTestCase
+
+from dianoia.case.job import job_of
+from dianoia.diagnosis import circuits
+from server.jobs import store
+from server.jobs.models import Job, Reading
+from tests.cases import ELEMENT, SUPPLY, case, plain_case
+
+JSON = "application/json"
+
+
+class Repeats(TestCase):
+    """A request sent again because its answer was lost."""
+
+    def send(self, path: str, body: Any, key: str = "the-same-key") -> tuple[int, Any]:
+        answer = self.client.post(f"/api{path}", body, content_type=JSON, headers={"Idempotency-Key": key})
+        return answer.status_code, answer.json()
+
+    def test_a_reading_sent_twice_is_noted_once_and_answered_alike(self) -> None:
+        job = store.create(case()).pk
+        first, again = (self.send(f"/jobs/{job}/readings", ELEMENT) for _ in range(2))
+        self.assertEqual((first, first[0], Reading.objects.count()), (again, 201, 1))
+        self.assertEqual(self.send(f"/jobs/{job}/readings", ELEMENT, "another-key")[1]["place"], 1)
+        self.assertEqual(self.send(f"/jobs/{job}/readings", ELEMENT)[1]["place"], 0)
+        status, problem = self.send(f"/jobs/{job}/readings", SUPPLY)
+        self.assertEqual((status, problem["findings"][0]["field"]), (422, "Idempotency-Key"))
+        self.assertEqual(Reading.objects.count(), 2)
+
+    def test_a_repeat_that_overtakes_its_first_is_noted_once(self) -> None:
+        job = store.create(case()).job
+
+        def meanwhile(*_: Any) -> Any:
+            with patch("server.jobs.store.judge_newest", judging):
+                store.add_reading(job, case(ELEMENT).readings[0], "the-same-key")
+            return judging(*_)
+
+        judging = store.judge_newest
+        with patch("server.jobs.store.judge_newest", meanwhile):
+            taken = store.add_reading(job, case(ELEMENT).readings[0], "the-same-key")
+        self.assertEqual((taken.place, Reading.objects.count()), (0, 1))
+
+    def test_a_job_sent_twice_is_one_job(self) -> None:
+        for path, body in (
+            ("/jobs", {"codes": "P0057", "vehicle": {"label": "Bus 4"}}),
+            ("/jobs/import", plain_case(ELEMENT)),
+        ):
+            first, again = (self.send(path, body, f"key-of-{path}") for _ in range(2))
+            self.assertEqual((first[0], first[1]["id"]), (201, again[1]["id"]))
+        self.assertEqual(Job.objects.count(), 2)
+
+    def test_a_strike_sent_twice_changes_nothing(self) -> None:
+        job = store.create(case(ELEMENT)).pk
+        for _ in range(2):
+            self.assertEqual(self.send(f"/jobs/{job}/readings/0/strike", {"reason": "wrong pin"})[0], 200)
+
+
+class Merging(TestCase):
+    """Changes of a job besides its ledger."""
+
+    def change(self, job: int, **body: Any) -> Any:
+        answer = self.client.patch(f"/api/jobs/{job}", body, content_type=JSON)
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return answer.json()["case"]
+
+    def test_two_screens_that_change_different_fields_keep_both(self) -> None:
+        job = store.create(case(sensor={"pins": {"1": {"colour": "grey"}}})).pk
+        self.change(job, sensor={"family": "airfuel-4w"})
+        self.change(job, sensor={"heater_ohms_20c": [1.9, 2.6], "pins": {"2": {"colour": "white"}}})
+        sensor = self.change(job, vehicle={"engine": {"layout": "v"}})["sensor"]
+        self.assertEqual(
+            (sensor["family"], sensor["heater_ohms_20c"], len(sensor["pins"])), ("airfuel-4w", [1.9, 2.6], 2)
+        )
+        changed = self.change(job, sensor={"family": None, "pins": {"1": None}})
+        self.assertEqual((changed["sensor"]["family"], list(changed["sensor"]["pins"])), (None, ["2"]))
+        self.assertEqual(changed["vehicle"]["label"], "Bus 4")
+
+
+class Bodies(TestCase):
+    """What is no document is refused, and nothing falls over."""
+
+    def test_each_is_refused_in_words(self) -> None:
+        job = store.create(case(ELEMENT)).pk
+        for why, path, body in (
+            ("torn", f"/jobs/{job}/readings", "{"),
+            ("no text", f"/jobs/{job}/readings", b"\xff\xfe"),
+            ("endless", f"/jobs/{job}", '{"sensor": {"bias_v": Infinity}}'),
+            ("endless, written out", f"/jobs/{job}", '{"sensor": {"heater_amps": [1e999, 1e999]}}'),
+            ("half a character", f"/jobs/{job}/readings/0/strike", '{"reason": "\\ud800\\ud800"}'),
+            ("half a character in a note", f"/jobs/{job}/readings", json.dumps({**SUPPLY, "note": "\ud83d"})),
+            ("a key too short", f"/jobs/{job}/readings", json.dumps(SUPPLY)),
+        ):
+            with self.subTest(why):
+                send = self.client.patch if path.count("/") == 2 else self.client.post
+                key = {"Idempotency-Key": "x"} if "key" in why else {}
+                answer = send(f"/api{path}", body, content_type=JSON, headers=key)
+                self.assertEqual(answer.status_code, 422, answer.content)
+                self.assertTrue(answer.json()["message"])
+        self.assertEqual(Reading.objects.filter(struck="").count(), 1)
+
+    def test_sums_have_no_endless_answer(self) -> None:
+        for path in (
+            "heater?ohms_20c=OL",
+            "at-20?ohms=OL&celsius=20",
+            "resistance?amps=0",
+            "heater?ohms_20c=6&volts=0",
+        ):
+            self.assertEqual(self.client.get(f"/api/sums/{path}").status_code, 422, path)
+
+    def test_numbers_beyond_any_row_are_not_there(self) -> None:
+        self.assertEqual(self.client.get(f"/api/jobs/{10**30}").status_code, 404)
+
+    def test_a_fault_of_the_servers_own_is_said_and_logged(self) -> None:
+        job = store.create(case()).pk
+        with (
+            patch("server.jobs.store.judge_newest", side_effect=ArithmeticError("of its own")),
+            self.assertLogs("server") as log,
+        ):
+            answer = self.client.post(f"/api/jobs/{job}/readings", ELEMENT, content_type=JSON)
+        self.assertEqual((answer.status_code, Reading.objects.count()), (500, 0))
+        self.assertIn("log", answer.json()["message"])
+        self.assertIn("of its own", log.output[0])
+
+
+class ShortWrites(TransactionTestCase):
+    """Nothing is worked out while the database is held."""
+
+    def test_no_diagnosis_runs_within_a_transaction(self) -> None:
+        seen: list[bool] = []
+
+        def noting(real: Any) -> Any:
+            def noted(*args: Any) -> Any:
+                seen.append(connection.in_atomic_block)
+                return real(*args)
+
+            return noted
+
+        with (
+            patch("server.jobs.store.work_out", noting(store.work_out)),
+            patch("server.jobs.store.judge_newest", noting(store.judge_newest)),
+        ):
+            job = store.create(case(ELEMENT)).job
+            store.add_reading(job, case(SUPPLY).readings[0])
+            store.strike(job, 0, "wrong pin")
+            store.change(job, {"style": "ohms-first"})
+            list(store.summarised())
+        self.assertEqual((len(seen) >= 4, set(seen)), (True, {False}))
+
+    def test_others_write_while_a_long_ledger_is_worked_out(self) -> None:
+        job = store.create(case()).job
+        real = store.work_out
+
+        def slow(worked: Any) -> Any:
+            sleep(1.5)
+            return real(worked)
+
+        def import_one() -> None:
+            store.create(case(ELEMENT, SUPPLY, code="P0135"))
+            connection.close()
+
+        with patch("server.jobs.store.work_out", slow):
+            importing = Thread(target=import_one)
+            importing.start()
+            sleep(0.1)
+            start = perf_counter()
+            store.add_reading(job, case(ELEMENT).readings[0])
+            took = perf_counter() - start
+            importing.join()
+        self.assertLess(took, 1.0)
+        self.assertEqual(Job.objects.count(), 2)
+
+    def test_the_circuits_of_other_cases_do_not_wait(self) -> None:
+        mine, other = (job_of(case(ELEMENT, code=code)) for code in ("P0057", "P0135"))
+        done: list[Any] = []
+        with circuits._lock_of(mine):
+            waiting = Thread(target=lambda: done.append(circuits.reading_circuit(other)))
+            waiting.start()
+            waiting.join(20)
+        self.assertTrue(done)
+
+
+class OwnPages(TestCase):
+    """Who may write."""
+
+    def test_only_json_from_a_page_of_this_server_or_from_no_page_is_taken(self) -> None:
+        job = store.create(case()).pk
+        for why, kind, headers, status in (
+            ("no browser", JSON, {}, 201),
+            ("own page", JSON, {"Origin": "http://testserver", "Sec-Fetch-Site": "same-origin"}, 201),
+            ("a form's text", "text/plain", {}, 415),
+            ("a form", "application/x-www-form-urlencoded", {}, 415),
+            ("another origin", JSON, {"Origin": "http://elsewhere.test"}, 403),
+            ("another port", JSON, {"Origin": "http://testserver:81"}, 403),
+            ("a sandboxed frame", JSON, {"Origin": "null"}, 403),
+            ("another site, its name hidden", JSON, {"Sec-Fetch-Site": "cross-site"}, 403),
+            ("a neighbour", JSON, {"Sec-Fetch-Site": "same-site"}, 403),
+        ):
+            with self.subTest(why):
+                before = Reading.objects.count()
+                answer = self.client.generic(
+                    "POST", f"/api/jobs/{job}/readings", json.dumps(ELEMENT), content_type=kind, headers=headers
+                )
+                self.assertEqual((answer.status_code, Reading.objects.count() - before), (status, int(status == 201)))
+
+    def test_every_answer_forbids_frames_and_foreign_scripts(self) -> None:
+        for path in ("/api/jobs", "/"):
+            answer = self.client.get(path)
+            policy = answer["Content-Security-Policy"]
+            self.assertIn("script-src 'self';", f"{policy};")
+            self.assertIn("frame-ancestors 'none'", policy)
+            self.assertEqual(answer["X-Frame-Options"], "DENY")
+
+
+class OwnFiles(SimpleTestCase):
+    """Jobs are nobody else's on the machine."""
+
+    def test_data_is_for_this_user_alone_and_hosts_are_named(self) -> None:
+        folder = Path(settings.VAR_DIR)
+        self.assertEqual(stat.S_IMODE(folder.stat().st_mode), 0o700)
+        modes = {path.name: stat.S_IMODE(path.stat().st_mode) for path in folder.iterdir() if path.is_file()}
+        self.assertEqual({name: mode for name, mode in modes.items() if mode & 0o077}, {})
+        self.assertNotIn("testserver", (Path(settings.BASE_DIR) / "server" / "settings.py").read_text())
