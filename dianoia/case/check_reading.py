@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from math import isfinite
 from typing import Any
 
-from dianoia.case.choices import OUTCOMES, SCAN_KIND, SCAN_WORDS
+from dianoia.case.choices import OUTCOMES, SCAN_KIND, SCAN_WORDS, may_be_grounded
 from dianoia.case.job import resolved
 from dianoia.case.live import may_move
 from dianoia.case.points import around_wire, problem, resolve
@@ -96,7 +96,7 @@ def _conditions(probe: Any, at: str, around: Around) -> Iterator[Finding]:
     if "control-grounded" in probe.conditions:
         if "heater_control" not in terminals:
             yield Finding(f"{at}.with", "a sensor with a heater for control-grounded", "control-grounded")
-        if sensor.heater_switch == "high-side" or sensor.heater_drive == "pwm":
+        if not may_be_grounded(sensor):
             yield Finding(
                 f"{at}.with", "a steady heater switched at its ground side for control-grounded", "control-grounded"
             )

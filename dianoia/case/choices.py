@@ -3,8 +3,10 @@
 from dataclasses import dataclass
 from typing import get_args
 
+from dianoia.case.applies import StateRule, state_rules
 from dianoia.case.job import Job
-from dianoia.case.terms import Action, Condition, InspectTarget, Outcome, Pid, Seen
+from dianoia.case.terms import Action, Condition, ExhaustPlace, FigureName, InspectTarget, Outcome, Pid, Seen
+from dianoia.case.types import Sensor
 from dianoia.families.tables import FamilyRow
 from dianoia.quantities.types import Kind
 
@@ -51,6 +53,24 @@ _OF_ENGINE: tuple[Pid, ...] = ("short_trim", "long_trim", "loop", "battery_volta
 _OF_NOX: tuple[Pid, ...] = ("nox_status", "nox", "o2", "can_messages", "battery_voltage")
 
 
+#: Figures that are read off a recording of a scan value; of any other none.
+_RECORDED: dict[Pid, tuple[FigureName, ...]] = {
+    "sensor_voltage": ("min", "max", "switches_per_min", "first_activity_s", "rise_s"),
+    "cell_current": ("min", "max", "delay_s", "first_activity_s"),
+    "lambda": ("min", "max", "delay_s", "first_activity_s"),
+    "short_trim": ("min", "max"), "nox": ("min", "max"), "o2": ("min", "max"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class RecordingChoice:
+    """A scan value that may be recorded. unit: of its lowest and highest; figures: what is read off the recording."""
+
+    signal: Pid
+    unit: str
+    figures: tuple[FigureName, ...]
+
+
 @dataclass(frozen=True)
 class ScanChoice:
     """A scan value. unit: of a figure typed without one; words: where it is words only, which."""
@@ -62,21 +82,36 @@ class ScanChoice:
 
 @dataclass(frozen=True)
 class Choices:
-    """What an entry may be for one sensor. others: other parts and sensors that may be measured, as ``of`` names them;
-    conditions: what it may be taken with; looks: target -> seen; acts: action -> outcome.
+    """What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
+    conditions: what it may be taken with; looks: target -> seen; places: target -> where, if it is looked at in places;
+    acts: action -> outcome; state: which state each measurement has.
     """
 
     scans: tuple[ScanChoice, ...]
+    recordings: tuple[RecordingChoice, ...]
     others: tuple[str, ...]
     conditions: tuple[Condition, ...]
     looks: dict[InspectTarget, tuple[Seen, ...]]
+    places: dict[InspectTarget, tuple[ExhaustPlace, ...]]
     acts: dict[Action, tuple[Outcome, ...]]
+    state: tuple[StateRule, ...]
 
 
-def choices(family: FamilyRow, others: tuple[str, ...] = ()) -> Choices:
-    """The choices for a sensor of this family. others: see ``others_of``."""
+def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | None = None) -> Choices:
+    """The choices for a sensor of this family. others: see ``others_of``; sensor: what is known of it."""
     acts: dict[Action, tuple[Outcome, ...]] = {name: OUTCOMES.get(name, ("done",)) for name in get_args(Action)}
-    return Choices(tuple(_scan(pid) for pid in _pids(family)), others, _conditions(family), LOOKS, acts)
+    return Choices(
+        scans=tuple(_scan(pid) for pid in _pids(family)),
+        recordings=tuple(
+            RecordingChoice(pid, _UNITS.get(pid, ""), _RECORDED[pid]) for pid in _pids(family) if pid in _RECORDED
+        ),
+        others=others,
+        conditions=_conditions(family, sensor),
+        looks=LOOKS,
+        places={"exhaust": get_args(ExhaustPlace)},
+        acts=acts,
+        state=state_rules(family),
+    )
 
 
 def others_of(job: Job) -> tuple[str, ...]:
@@ -89,12 +124,20 @@ def others_of(job: Job) -> tuple[str, ...]:
     return ("known-good", "new", *(address for address in addresses if address != job.address))
 
 
-def _conditions(family: FamilyRow) -> tuple[Condition, ...]:
+def _conditions(family: FamilyRow, sensor: Sensor | None) -> tuple[Condition, ...]:
+    commanded: tuple[Condition, ...] = ("heater-commanded",) if family.has_heater_terminals else ()
     if family.cell == "nox":
-        return ("fresh-air", "dosing-on", "dosing-off")
-    of_heater: tuple[Condition, ...] = ("heater-commanded", "control-grounded") if family.has_heater_terminals else ()
+        return ("fresh-air", "heater-commanded", "dosing-on", "dosing-off")
+    by_hand = family.has_heater_terminals and not (sensor and not may_be_grounded(sensor))
+    grounded: tuple[Condition, ...] = ("control-grounded",) if by_hand else ()
     of_signal: tuple[Condition, ...] = ("signal-grounded",) if "signal" in family.terminals else ()
-    return ("rich", "lean", "snap", "fuel-cut", "fresh-air", *of_heater, *of_signal)
+    fed: tuple[Condition, ...] = ("signal-fed",) if family.cell == "zirconia" else ()
+    return ("rich", "lean", "snap", "fuel-cut", "fresh-air", *commanded, *of_signal, *fed, *grounded)
+
+
+def may_be_grounded(sensor: Sensor) -> bool:
+    """Whether the heater's control may be grounded by hand: never a pulsed heater, and only the ground side."""
+    return sensor.heater_switch != "high-side" and sensor.heater_drive != "pwm"
 
 
 def _pids(family: FamilyRow) -> tuple[Pid, ...]:

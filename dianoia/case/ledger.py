@@ -9,7 +9,19 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dianoia.case.terms import Action, Condition, InspectTarget, Key, LampLight, Mating, Moves, Outcome, Pid, Seen
+from dianoia.case.terms import (
+    Action,
+    Condition,
+    ExhaustPlace,
+    InspectTarget,
+    Key,
+    LampLight,
+    Mating,
+    Moves,
+    Outcome,
+    Pid,
+    Seen,
+)
 
 Seconds = Annotated[float, Field(ge=0, le=1e6)]
 Watts = Annotated[float, Field(ge=0.1, le=100)]
@@ -128,7 +140,7 @@ class InspectProbe(State):
     __pydantic_config__ = STRICT
     measure: Literal["inspect"]
     target: InspectTarget
-    at: Literal["before-front", "between", "after-rear"] | None = None
+    at: ExhaustPlace | None = None
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -25,6 +25,7 @@ Pid = Literal[
 InspectTarget = Literal[
     "connector", "pins", "inline-connector", "harness", "ground", "exhaust", "intake", "sensor", "fuse"
 ]
+ExhaustPlace = Literal["before-front", "between", "after-rear"]
 Seen = Literal[
     "ok", "unplugged", "loose", "corroded", "wet", "chafed", "melted", "broken", "leak", "soot",
     "contaminated", "wrong-part", "blown",
@@ -44,5 +45,6 @@ Outcome = Literal[
     "no-change",
     "done",
 ]
+FigureName = Literal["min", "max", "mean", "switches_per_min", "first_activity_s", "rise_s", "fall_s", "delay_s"]
 Moves = Literal["steady", "slow", "switching"]
 LampLight = Literal["off", "dim", "bright", "flashing"]

@@ -125,7 +125,7 @@ def view_of(number: int, worked: Worked) -> JobView:
         latch_window_s=LATCH_AGAIN_S,
         next_words=describe(proposed.reading) if proposed else None,
         alternative_words=tuple(describe(item.reading) for item in verdict.alternatives),
-        choices=choices(job.family, others_of(job)),
+        choices=choices(job.family, others_of(job), case.sensor),
         put_aside=tuple(_put_aside(job, diagnosis)),
         how_sure=how_sure(diagnosis.standing),
         still_open=still_open(verdict, diagnosis.standing),

@@ -4,13 +4,13 @@ import os
 from typing import ClassVar
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
-from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Page, Playwright, expect, sync_playwright
 
 CHROMIUM = "/usr/bin/chromium"
 
 
 class BrowserCase(StaticLiveServerTestCase):
-    """Opens pages of the live server; any script error fails the test."""
+    """Opens pages of the live server; any script error, or anything its policy forbids, fails the test."""
 
     playwright: ClassVar[Playwright]
     browser: ClassVar[Browser]
@@ -34,10 +34,15 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.set_default_timeout(10_000)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+        self.page.on("console", self._policy)
 
     def tearDown(self) -> None:
         self.page.context.close()
         self.assertEqual(self.errors, [])
+
+    def _policy(self, message: ConsoleMessage) -> None:
+        if message.type == "error" and "Content Security Policy" in message.text:
+            self.errors.append(message.text[-200:])
 
     def open(self, path: str = "/") -> None:
         self.page.goto(f"{self.live_server_url}{path}")

@@ -71,9 +71,9 @@ class Ahead(BrowserCase):
         self.open(f"/jobs/{job}")
         expect(self.page.get_by_role("region", name="The meter")).to_be_visible()
         self.page.evaluate(
-            """(job) => { const kept = JSON.parse(localStorage.getItem(`draft-${job}`));
+            """(job) => { const kept = JSON.parse(localStorage.getItem(`draft2-${job}`));
             Object.assign(kept.draft, {measure: 'lamp', red: 'harness.heater_supply', black: 'harness.heater_control', connector: 'unplugged',
-            watts: 21, jumper: ['module.heater_control', 'battery.negative']}); localStorage.setItem(`draft-${job}`, JSON.stringify(kept)) }""",
+            watts: 21, jumper: ['module.heater_control', 'battery.negative']}); localStorage.setItem(`draft2-${job}`, JSON.stringify(kept)) }""",
             job,
         )
         self.page.reload()

@@ -35,12 +35,3 @@ class Words(ModuleTestCase):
             ("", ""),
         ):
             self.assertEqual(self.call("plainField", field), says)
-
-    def test_addresses(self) -> None:
-        for address, says in (
-            ("B1S1", "Bank 1 · sensor 1, before the catalyst"),
-            ("B2S3", "Bank 2 · sensor 3, after the second catalyst"),
-            ("B1S4", "Bank 1 · sensor 4"),
-            ("somewhere", "somewhere"),
-        ):
-            self.assertEqual(self.call("addressWords", address), says)

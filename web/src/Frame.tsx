@@ -1,8 +1,9 @@
-import { ConfigProvider } from 'antd'
-import { useEffect, useState } from 'react'
+import { Alert, Button, ConfigProvider } from 'antd'
+import { useEffect, useState, useSyncExternalStore } from 'react'
 import { Outlet } from 'react-router'
 import { Keys } from './parts/Keys'
 import { keep, kept } from './model/kept'
+import { notice } from './model/notice'
 import { type Light, themeOf } from './theme'
 
 export interface FrameContext {
@@ -19,8 +20,20 @@ export function Frame() {
   useEffect(() => document.documentElement.setAttribute('data-light', light), [light])
   return (
     <ConfigProvider theme={themeOf(light)}>
+      <Notice />
       <Keys />
       <Outlet context={{ light, setLight: change } satisfies FrameContext} />
     </ConfigProvider>
   )
+}
+
+function Notice() {
+  const told = useSyncExternalStore(notice.subscribe, notice.now)
+  if (!told) return null
+  const anew = (
+    <Button onClick={() => window.location.reload()} size="large">
+      Load this page anew
+    </Button>
+  )
+  return <Alert banner type="error" title={told} action={anew} className="notice" />
 }

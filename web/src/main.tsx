@@ -6,24 +6,36 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 import { Frame } from './Frame'
+import { BrokenPage } from './pages/BrokenPage'
+import { loaded } from './pages/loaded'
 import { StartPage } from './pages/StartPage'
 
-const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 10_000, retry: 1 } } })
+// the server is on this bench: whether the building has a network says nothing about it
+const queries = new QueryClient({
+  defaultOptions: { queries: { staleTime: 10_000, retry: 1, networkMode: 'always' }, mutations: { networkMode: 'always' } },
+})
 
+const errorElement = <BrokenPage />
 const router = createBrowserRouter([
   {
     element: <Frame />,
+    errorElement,
     HydrateFallback: () => null,
     children: [
-      { path: '/', element: <StartPage /> },
-      { path: '/jobs/:id', lazy: async () => ({ Component: (await import('./pages/Workbench')).Workbench }) },
-      { path: '/jobs/:id/place', lazy: async () => ({ Component: (await import('./pages/PlacePage')).PlacePage }) },
-      { path: '/jobs/:id/figures', lazy: async () => ({ Component: (await import('./pages/FiguresPage')).FiguresPage }) },
-      { path: '/jobs/:id/sheet', lazy: async () => ({ Component: (await import('./pages/SheetPage')).SheetPage }) },
-      { path: '/sums', lazy: async () => ({ Component: (await import('./pages/SumsPage')).SumsPage }) },
-      { path: '/workshop', lazy: async () => ({ Component: (await import('./pages/WorkshopPage')).WorkshopPage }) },
-      { path: '/codes', lazy: async () => ({ Component: (await import('./pages/CodeBook')).CodeBook }) },
-      { path: '*', element: <StartPage /> },
+      {
+        errorElement,
+        children: [
+          { path: '/', element: <StartPage /> },
+          { path: '/jobs/:id', lazy: () => loaded(async () => (await import('./pages/Workbench')).Workbench) },
+          { path: '/jobs/:id/place', lazy: () => loaded(async () => (await import('./pages/PlacePage')).PlacePage) },
+          { path: '/jobs/:id/figures', lazy: () => loaded(async () => (await import('./pages/FiguresPage')).FiguresPage) },
+          { path: '/jobs/:id/sheet', lazy: () => loaded(async () => (await import('./pages/SheetPage')).SheetPage) },
+          { path: '/sums', lazy: () => loaded(async () => (await import('./pages/SumsPage')).SumsPage) },
+          { path: '/workshop', lazy: () => loaded(async () => (await import('./pages/WorkshopPage')).WorkshopPage) },
+          { path: '/codes', lazy: () => loaded(async () => (await import('./pages/CodeBook')).CodeBook) },
+          { path: '*', element: <StartPage /> },
+        ],
+      },
     ],
   },
 ])

@@ -21,6 +21,7 @@ export function themeOf(light: Light): ThemeConfig {
       colorBgContainer: night ? '#26292c' : '#fdfaf3',
       colorBgElevated: night ? '#2d3033' : '#fffdf8',
       colorTextBase: night ? '#ece7dc' : '#211f1b',
+      colorTextPlaceholder: night ? '#b9b3a5' : '#5d574a',
       colorBorder: night ? '#5a5e62' : '#8d8572',
       colorTextLightSolid: night ? '#1d1f21' : '#ffffff',
       motion: false,

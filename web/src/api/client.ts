@@ -18,22 +18,42 @@ export type Problem = Schemas['Problem']
 
 export const client = createClient<paths>({ baseUrl: '/' })
 
-/** A request the server refused; ``problem`` says what was wrong, field by field. */
+/** A request that brought no answer to use. problem: what was wrong, field by field; status: the answer's, 0 where none came. */
 export class Refused extends Error {
-  constructor(readonly problem: Problem) {
+  constructor(
+    readonly problem: Problem,
+    readonly status = 0,
+  ) {
     super(problem.message)
   }
 }
 
-/** The answer's data as the schema's own type (openapi-fetch loses tuples), or a Refused error with what the server said. */
-export async function answered<T>(request: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<T> {
+const NO_ANSWER = {
+  asking: 'The server does not answer. Is it still running?',
+  writing: 'No answer came. It may have been saved before the connection broke: try again, nothing is noted twice.',
+}
+
+/**
+ * The answer's data as the schema's own type (openapi-fetch loses tuples), or a Refused error with what the server said.
+ * doing: whether the request changes anything; what became of a change that was not answered is not known here.
+ */
+export async function answered<T>(
+  request: Promise<{ data?: unknown; error?: unknown; response: Response }>,
+  doing: 'asking' | 'writing' = 'asking',
+): Promise<T> {
   const { data, error, response } = await request.catch(() => {
-    throw new Refused({ message: 'The server does not answer. Is it still running? Nothing was saved.', findings: [] })
+    throw new Refused({ message: NO_ANSWER[doing], findings: [] })
   })
   if (data !== undefined) return data as T
   const problem = error as Partial<Problem> | undefined
-  throw new Refused({
-    message: problem?.message ?? `The server answered ${response.status}. Nothing was saved.`,
-    findings: problem?.findings ?? [],
-  })
+  const failed = doing === 'writing' && response.status >= 500 ? ' It may or may not have been saved: try again, nothing is noted twice.' : ''
+  throw new Refused(
+    { message: (problem?.message ?? `The server answered ${response.status}.`) + failed, findings: problem?.findings ?? [] },
+    response.status,
+  )
+}
+
+/** Whether the server took the request in and said no, so that nothing is left under way. */
+export function saidNo(error: unknown): boolean {
+  return error instanceof Refused && error.status >= 400 && error.status < 500
 }

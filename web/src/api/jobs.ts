@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answered, client, Refused, type JobSummary, type JobView, type Reading, type Schemas, type Taken } from './client'
+import { answered, client, Refused, saidNo, type JobSummary, type JobView, type Reading, type Schemas, type Taken } from './client'
+import { answeredAt, keyFor } from './keys'
 
 const jobKey = (id: number) => ['job', id] as const
 
@@ -20,7 +21,7 @@ const oneJob = (id: number) =>
 export function useNewJob() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (body: Schemas['NewJob']) => answered<JobView>(client.POST('/api/jobs', { body })),
+    mutationFn: (body: Schemas['NewJob']) => once('new-job', body, (keyed) => answered<JobView>(client.POST('/api/jobs', { body, ...keyed }), 'writing')),
     onSuccess: (view) => queries.setQueryData(jobKey(view.id), view),
   })
 }
@@ -30,13 +31,25 @@ export function useOpenCase() {
   return useMutation({
     mutationFn: async (file: File) => {
       const body = plainCase(await file.text(), file.name)
-      return answered<JobView>(client.POST('/api/jobs/import', { body }))
+      return once('import', body, (keyed) => answered<JobView>(client.POST('/api/jobs/import', { body, ...keyed }), 'writing'))
     },
     onSuccess: (view) => {
       queries.setQueryData(jobKey(view.id), view)
       void queries.invalidateQueries({ queryKey: ['jobs'] })
     },
   })
+}
+
+/** Send what adds something, with a key that it keeps until it is answered. */
+async function once<T>(place: string, body: unknown, send: (keyed: { params: { header: { 'Idempotency-Key': string } } }) => Promise<T>): Promise<T> {
+  try {
+    const answer = await send({ params: { header: { 'Idempotency-Key': keyFor(place, body) } } })
+    answeredAt(place)
+    return answer
+  } catch (error) {
+    if (saidNo(error)) answeredAt(place)
+    throw error
+  }
 }
 
 function plainCase(text: string, name: string): Record<string, unknown> {
@@ -46,13 +59,15 @@ function plainCase(text: string, name: string): Record<string, unknown> {
   } catch {
     // said below
   }
-  throw new Refused({ message: `${name} is no case file: expected one JSON document. Nothing was saved.`, findings: [] })
+  throw new Refused({ message: `${name} is no case file: expected one JSON document.`, findings: [] })
 }
 
 /** onView runs in the same turn as the new view appears, so that nothing typed in between is lost. */
 function useJobChange<T>(id: number, send: (input: T) => Promise<JobView>, onView?: (view: JobView) => void) {
   const queries = useQueryClient()
   return useMutation({
+    // one after another, so that an older answer never comes last
+    scope: { id: `job-${id}` },
     mutationFn: send,
     onSuccess: (view) => {
       queries.setQueryData(jobKey(id), view)
@@ -86,7 +101,9 @@ export function useAddReading(id: number, onTaken: (taken: Taken) => void, onVie
     // an older view still on its way must not take the reading off the screen again
     onMutate: () => queries.cancelQueries({ queryKey: jobKey(id) }),
     mutationFn: (body: Reading) =>
-      answered<Taken>(client.POST('/api/jobs/{number}/readings', { params: { path: { number: id } }, body })),
+      once(`job-${id}`, body, ({ params }) =>
+        answered<Taken>(client.POST('/api/jobs/{number}/readings', { params: { ...params, path: { number: id } }, body }), 'writing'),
+      ),
     onSuccess: (taken) => {
       shown((view) => withTaken(view, taken))
       onTaken(taken)
@@ -113,15 +130,27 @@ export function useStrike(id: number) {
         params: { path: { number: id, place } },
         body: { reason },
       }),
+      'writing',
     ),
   )
 }
 
+type Change = Record<string, unknown>
+
+/**
+ * What is given is merged into the job, field by field; null takes a field away. A list is replaced: one that depends on
+ * the present one is given as a function of the job, asked when earlier changes are through.
+ */
 export function useChangeJob(id: number, onView?: (view: JobView) => void) {
+  const queries = useQueryClient()
+  const bodyOf = (change: Change | ((view: JobView) => Change)) => {
+    const view = queries.getQueryData<JobView>(jobKey(id))
+    return typeof change !== 'function' ? change : view ? change(view) : {}
+  }
   return useJobChange(
     id,
-    (body: Record<string, unknown>) =>
-      answered<JobView>(client.PATCH('/api/jobs/{number}', { params: { path: { number: id } }, body: body as never })),
+    (change: Change | ((view: JobView) => Change)) =>
+      answered<JobView>(client.PATCH('/api/jobs/{number}', { params: { path: { number: id } }, body: bodyOf(change) as never }), 'writing'),
     onView,
   )
 }
@@ -156,7 +185,7 @@ export function useWorkshop() {
 export function useSetWorkshop() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (body: Schemas['Workshop']) => answered<Schemas['WorkshopView']>(client.PUT('/api/workshop', { body })),
+    mutationFn: (body: Schemas['Workshop']) => answered<Schemas['WorkshopView']>(client.PUT('/api/workshop', { body }), 'writing'),
     onSuccess: (view) => {
       queries.setQueryData(['workshop'], view)
       void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'workshop' })

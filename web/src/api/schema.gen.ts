@@ -652,12 +652,15 @@ export interface components {
         };
         /**
          * Choices
-         * @description What an entry may be for one sensor. others: other parts and sensors that may be measured, as ``of`` names them;
-         *     conditions: what it may be taken with; looks: target -> seen; acts: action -> outcome.
+         * @description What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
+         *     conditions: what it may be taken with; looks: target -> seen; places: target -> where, if it is looked at in places;
+         *     acts: action -> outcome; state: which state each measurement has.
          */
         Choices: {
             /** Scans */
             scans: components["schemas"]["ScanChoice"][];
+            /** Recordings */
+            recordings: components["schemas"]["RecordingChoice"][];
             /** Others */
             others: string[];
             /** Conditions */
@@ -666,10 +669,16 @@ export interface components {
             looks: {
                 [key: string]: ("ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown")[];
             };
+            /** Places */
+            places: {
+                [key: string]: ("before-front" | "between" | "after-rear")[];
+            };
             /** Acts */
             acts: {
                 [key: string]: ("returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "not-driven" | "changed" | "no-change" | "done")[];
             };
+            /** State */
+            state: components["schemas"]["StateRule"][];
         };
         /**
          * CurrentProbe
@@ -1601,6 +1610,21 @@ export interface components {
             how: string;
         };
         /**
+         * RecordingChoice
+         * @description A scan value that may be recorded. unit: of its lowest and highest; figures: what is read off the recording.
+         */
+        RecordingChoice: {
+            /**
+             * Signal
+             * @enum {string}
+             */
+            signal: "heater_current" | "heater_resistance" | "heater_command" | "sensor_voltage" | "cell_current" | "lambda" | "short_trim" | "long_trim" | "loop" | "heater_monitor" | "battery_voltage" | "nox" | "o2" | "nox_status" | "can_messages";
+            /** Unit */
+            unit: string;
+            /** Figures */
+            figures: ("min" | "max" | "mean" | "switches_per_min" | "first_activity_s" | "rise_s" | "fall_s" | "delay_s")[];
+        };
+        /**
          * ResistanceProbe
          * @description Ohmmeter. leads: the leads' own resistance, to be subtracted; unknown leads are 0 to 0.5 ohm.
          */
@@ -2152,6 +2176,35 @@ export interface components {
             pins?: {
                 [key: string]: components["schemas"]["Pin"];
             } | null;
+        };
+        /**
+         * StateRule
+         * @description A piece of state that measurements have. keys: key positions in which they do; points: both leads at two of these,
+         *     empty for anywhere.
+         */
+        StateRule: {
+            /**
+             * Field
+             * @enum {string}
+             */
+            field: "key" | "connector" | "module_connector" | "battery" | "sensor_c" | "codes_cleared" | "with" | "at_s" | "jumper" | "of";
+            /** Measures */
+            measures: ("voltage" | "resistance" | "lamp" | "scope" | "current" | "scan" | "trace" | "inspect" | "act")[];
+            /**
+             * Keys
+             * @default [
+             *       "off",
+             *       "on",
+             *       "running",
+             *       "cranking"
+             *     ]
+             */
+            keys: ("off" | "on" | "running" | "cranking")[];
+            /**
+             * Points
+             * @default []
+             */
+            points: string[];
         };
         /**
          * Step

@@ -1,16 +1,21 @@
 /** The reading being taken: a plain reducer over named actions, so that the meter, the drawing and the keys agree. */
 import type { JobView, Probe, Reading } from '../api/client'
+import { applying, type Rules, settled, type StateField } from './state'
 import { typedNumber } from './typed'
 
 export type Measure = Probe['measure']
+export type Choices = JobView['choices']
 
 export interface Draft {
   measure: Measure
   red: string
   black: string
+  /** The clamp's point, or the place that was moved; empty for none. */
   at: string
   pid: string
   target: string
+  /** Where the target was looked at, empty for all of it. */
+  place: string
   action: string
   load: 'lamp' | null
   watts: number
@@ -21,8 +26,10 @@ export interface Draft {
   battery: 'connected' | 'disconnected'
   sensor_c: string
   codes_cleared: boolean
-  /** The condition it is taken with (rich, lean, signal-grounded ...), empty for none. */
-  with: string
+  /** The conditions it is taken with (rich, lean, signal-grounded ...). */
+  with: string[]
+  /** Volts put on the signal wire, as typed. */
+  fed_v: string
   /** Seconds since engine start or key on, as typed; empty for not noted. */
   at_s: string
   signal: string
@@ -36,14 +43,16 @@ export interface Draft {
   lead: 'red' | 'black'
   /** False while the draft is still the reading that was proposed. */
   own: boolean
+  /** Why the last touch did not move a lead, empty where it did. */
+  told: string
 }
 
 export const EMPTY: Draft = {
   measure: 'voltage', red: 'battery.positive', black: 'battery.negative', at: '', pid: 'heater_current',
-  target: 'connector', action: 'clear-codes', load: null, watts: 5, in_place_of: null, key: 'running',
-  connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '20', codes_cleared: false, with: '', at_s: '',
-  signal: 'sensor_voltage', of: '', jumper: [], value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
-  trace: { min: '', max: '', switches_per_min: '', first_activity_s: '', rise_s: '', delay_s: '' }, lead: 'red', own: false,
+  target: 'connector', place: '', action: 'clear-codes', load: null, watts: 5, in_place_of: null, key: 'running',
+  connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '', codes_cleared: false, with: [], fed_v: '',
+  at_s: '', signal: 'sensor_voltage', of: '', jumper: [], value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
+  trace: { min: '', max: '', switches_per_min: '', first_activity_s: '', rise_s: '', delay_s: '' }, lead: 'red', own: false, told: '',
 } // prettier-ignore
 
 export type Action =
@@ -55,17 +64,22 @@ export type Action =
   | { type: 'type'; value: string }
   | { type: 'figure'; of: 'scope' | 'trace'; name: string; value: string }
   | { type: 'touch'; point: string }
-  | { type: 'measure'; measure: Measure; scans: JobView['choices']['scans'] }
+  | { type: 'measure'; measure: Measure }
   | { type: 'set'; change: Partial<Draft> }
 
-export function reduce(draft: Draft, action: Action): Draft {
+/** The next draft. What the new one has no place for is gone from it, so that nothing carries over unseen. */
+export function reduce(draft: Draft, action: Action, choices: Choices): Draft {
+  return settled(draft, { ...stepped({ ...draft, told: '' }, action, choices) }, choices.state)
+}
+
+function stepped(draft: Draft, action: Action, choices: Choices): Draft {
   switch (action.type) {
     case 'propose':
       return action.probe ? fromProbe(action.probe) : { ...EMPTY, own: true }
     case 'taken':
-      return { ...draft, value: '', scope: EMPTY.scope, trace: EMPTY.trace, own: false }
+      return { ...draft, value: '', scope: EMPTY.scope, trace: EMPTY.trace, own: false, lead: 'red' }
     case 'follow':
-      return begun(draft) ? draft : reduce(draft, { type: 'propose', probe: action.probe })
+      return begun(draft) ? draft : stepped(draft, { type: 'propose', probe: action.probe }, choices)
     case 'type':
       return { ...draft, value: action.value }
     case 'figure':
@@ -73,7 +87,7 @@ export function reduce(draft: Draft, action: Action): Draft {
     case 'touch':
       return touched(draft, action.point)
     case 'measure':
-      return { ...draft, measure: action.measure, pid: known(draft.pid, action.scans), value: '', own: true, ...usualState(draft, action.measure) }
+      return turned(draft, action.measure, choices)
     case 'set':
       return { ...draft, ...action.change, own: true }
   }
@@ -84,29 +98,43 @@ export function begun(draft: Draft): boolean {
   return draft.own || [draft.value, ...Object.values(draft.scope), ...Object.values(draft.trace)].some((text) => text !== '')
 }
 
-/** The scan value last used, where this sensor has it. */
-function known(pid: string, scans: JobView['choices']['scans']): string {
-  return scans.some((item) => item.pid === pid) ? pid : (scans[0]?.pid ?? pid)
-}
-
 /** A draft laid out as the proposed reading. */
-export function fromProbe(probe: Probe): Draft {
+function fromProbe(probe: Probe): Draft {
   const own = Object.fromEntries(Object.entries(probe).filter(([name, value]) => name in EMPTY && value !== null))
-  const celsius = probe.sensor_c === null || probe.sensor_c === undefined ? '' : String(probe.sensor_c)
-  const condition = Array.isArray(probe.with) ? (probe.with[0] ?? '') : (probe.with ?? '')
-  const seconds = probe.at_s === null || probe.at_s === undefined ? '' : String(probe.at_s)
-  const typed = { sensor_c: celsius, with: condition, at_s: seconds, value: '', own: false, lead: 'red' }
-  return { ...EMPTY, connector: 'mated', ...own, ...typed } as Draft
+  const text = (value: unknown) => (value === null || value === undefined ? '' : String(value))
+  const conditions = (Array.isArray(probe.with) ? probe.with : [probe.with ?? 'none']).filter((name) => name !== 'none')
+  const place = probe.measure === 'inspect' ? { place: text(probe.at), at: '' } : {}
+  const typed = { sensor_c: text(probe.sensor_c), with: conditions, at_s: text(probe.at_s), value: '', own: false, lead: 'red' }
+  return { ...EMPTY, connector: 'mated', ...own, ...place, ...typed } as Draft
 }
 
-/** Touching points moves the leads in turn: red, then black. */
+/** The dial turned: what the last instrument was set to does not stay, the vehicle's own state does where it is shown. */
+function turned(draft: Draft, measure: Measure, choices: Choices): Draft {
+  if (measure === draft.measure) return draft
+  const own = { load: null, watts: EMPTY.watts, in_place_of: null, place: '', jumper: [] as [], value: '', scope: EMPTY.scope, trace: EMPTY.trace }
+  const pid = choices.scans.some((item) => item.pid === draft.pid) ? draft.pid : (choices.scans[0]?.pid ?? draft.pid)
+  const signal = choices.recordings.some((item) => item.signal === draft.signal) ? draft.signal : (choices.recordings[0]?.signal ?? draft.signal)
+  return { ...draft, ...own, measure, pid, signal, own: true, ...usualState(draft, measure) }
+}
+
+/** Touching a point moves the leads in turn: red, then black. A lead that lies there already makes room, or the meter says why not. */
 function touched(draft: Draft, point: string): Draft {
-  if (draft.measure === 'current') return { ...draft, at: point, own: true }
-  const measure = ['scan', 'inspect', 'act', 'trace'].includes(draft.measure) ? 'voltage' : draft.measure
-  const moved = draft.lead === 'red' ? { red: point, lead: 'black' as const } : { black: point, lead: 'red' as const }
-  const next: Draft = { ...draft, ...moved, measure, own: true, value: '' }
-  if (next.red === next.black) return { ...draft, lead: draft.lead === 'red' ? 'black' : 'red' }
+  if (marksOne(draft)) return { ...draft, at: point, own: true }
+  const start = needsPoints(draft.measure) ? draft : { ...draft, measure: 'voltage' as const }
+  const here = start.lead === 'red' ? start.red : start.black
+  const other = start.lead === 'red' ? start.black : start.red
+  if (point === other && start.lead === 'black') {
+    return { ...start, own: true, told: 'The red lead lies there already: touch another point for the black one.' }
+  }
+  const makesRoom = point === other ? here : other
+  const moved = start.lead === 'red' ? { red: point, black: makesRoom, lead: 'black' as const } : { red: makesRoom, black: point, lead: 'red' as const }
+  const next: Draft = { ...start, ...moved, own: true, value: '' }
   return { ...next, ...plugsFor(next) }
+}
+
+/** Whether a touch marks one place: the clamp's, or where something was moved. */
+export function marksOne(draft: Draft): boolean {
+  return draft.measure === 'current' || (draft.measure === 'act' && draft.action === 'wiggle')
 }
 
 /** Points that can only be reached apart set the plugs apart. */
@@ -119,11 +147,13 @@ function plugsFor(draft: Draft): Partial<Draft> {
 }
 
 function usualState(draft: Draft, measure: Measure): Partial<Draft> {
-  if (measure === 'resistance') return { key: 'off', connector: 'unplugged', sensor_c: draft.sensor_c || '20' }
+  if (measure === 'resistance') return { key: 'off', connector: 'unplugged' }
   if (measure === 'lamp') return { key: 'running', connector: 'unplugged' }
   if (measure === 'current') return { key: 'running', connector: 'mated', at: draft.at || draft.red }
-  if (draft.measure === 'resistance' && measure !== 'inspect') return { key: 'running' }
-  return {}
+  if (measure === 'scan' || measure === 'trace') return { key: 'running', connector: 'mated', at: '' }
+  if (measure === 'inspect' || measure === 'act') return { at: '' }
+  const apart = plugsFor(draft)
+  return { at: '', ...(draft.measure === 'resistance' ? { key: 'running' as const } : {}), ...apart }
 }
 
 const NEEDS_POINTS: Measure[] = ['voltage', 'resistance', 'lamp', 'scope']
@@ -132,44 +162,36 @@ export function needsPoints(measure: Measure): boolean {
   return NEEDS_POINTS.includes(measure)
 }
 
-/** The reading to send. Only what the draft's instrument has is said. */
-export function toReading(draft: Draft): Reading {
+/** The reading to send. Only what the draft's instrument has, and what stands beside the meter, is said. */
+export function toReading(draft: Draft, rules: Rules): Reading {
   const points = needsPoints(draft.measure) ? { red: draft.red, black: draft.black } : {}
   const own = {
-    current: { at: draft.at }, scan: { pid: draft.pid }, inspect: lookOf(draft), act: { action: draft.action },
+    current: { at: draft.at }, scan: { pid: draft.pid }, resistance: {}, scope: {}, trace: { signal: draft.signal },
+    inspect: { target: draft.target, ...(draft.place ? { at: draft.place } : {}) },
+    act: { action: draft.action, ...(draft.action === 'wiggle' && draft.at ? { at: draft.at } : {}) },
     lamp: { watts: draft.watts, ...(draft.in_place_of ? { in_place_of: draft.in_place_of } : {}) },
-    voltage: draft.load ? { load: draft.load } : {}, resistance: {}, scope: {}, trace: { signal: draft.signal },
+    voltage: draft.load ? { load: draft.load, watts: draft.watts } : {},
   }[draft.measure] // prettier-ignore
-  return { measure: draft.measure, ...points, ...own, ...stateOf(draft), value: valueOf(draft) } as Reading
+  return { measure: draft.measure, ...points, ...own, ...stateOf(draft, rules), value: valueOf(draft) } as Reading
 }
 
-/** The exhaust is looked at in a place; everything else where it is. */
-function lookOf(draft: Draft): Record<string, unknown> {
-  return { target: draft.target, ...(draft.target === 'exhaust' ? { at: draft.at || 'before-front' } : {}) }
-}
-
-function stateOf(draft: Draft): Record<string, unknown> {
-  const other = draft.of ? { of: draft.of } : {}
-  if (draft.measure === 'inspect' || draft.measure === 'act') return other
-  const hasTemperature = draft.measure === 'resistance' && draft.sensor_c.trim() !== ''
-  return {
+function stateOf(draft: Draft, rules: Rules): Record<string, unknown> {
+  const has = applying(draft, rules)
+  const said: Partial<Record<StateField, unknown>> = {
     key: draft.key,
-    ...(draft.measure === 'scan' || draft.measure === 'trace' ? plugApart(draft) : { connector: draft.connector }),
-    ...(draft.with ? { with: draft.with } : {}),
-    ...(draft.at_s.trim() ? { at_s: typedNumber(draft.at_s) } : {}),
-    ...(draft.module_connector === 'unplugged' ? { module_connector: 'unplugged' } : {}),
-    ...(draft.battery === 'disconnected' ? { battery: 'disconnected' } : {}),
-    ...(draft.codes_cleared ? { codes_cleared: true } : {}),
-    ...other,
-    ...(draft.jumper.length === 2 ? { jumper: draft.jumper } : {}),
-    ...(draft.measure === 'voltage' && draft.sensor_c === 'hot' ? { sensor_c: 'hot' } : {}),
-    ...(hasTemperature ? { sensor_c: typedNumber(draft.sensor_c) } : {}),
+    // a scan value is read plugged in unless said otherwise
+    connector: draft.connector === 'mated' && (draft.measure === 'scan' || draft.measure === 'trace') ? null : draft.connector,
+    module_connector: draft.module_connector === 'unplugged' ? 'unplugged' : null,
+    battery: draft.battery === 'disconnected' ? 'disconnected' : null,
+    sensor_c: draft.sensor_c === 'hot' ? 'hot' : typedNumber(draft.sensor_c),
+    codes_cleared: draft.codes_cleared || null,
+    with: draft.with.length > 1 ? draft.with : (draft.with[0] ?? null),
+    fed_v: typedNumber(draft.fed_v),
+    at_s: typedNumber(draft.at_s),
+    jumper: draft.jumper.length === 2 ? draft.jumper : null,
+    of: draft.of || null,
   }
-}
-
-/** A scan value is taken plugged in unless said otherwise. */
-function plugApart(draft: Draft): Record<string, unknown> {
-  return draft.connector === 'unplugged' ? { connector: 'unplugged' } : {}
+  return Object.fromEntries(Object.entries(said).filter(([field, value]) => value !== null && has.has(field as StateField)))
 }
 
 const COUNTED = ['switches_per_min', 'first_activity_s', 'rise_s', 'delay_s']
@@ -183,5 +205,5 @@ function valueOf(draft: Draft): unknown {
 /** Where the leads lie, for the drawing. */
 export function leads(draft: Draft): { red: string | null; black: string | null; clamp: string | null } {
   if (needsPoints(draft.measure)) return { red: draft.red, black: draft.black, clamp: null }
-  return { red: null, black: null, clamp: draft.measure === 'current' ? draft.at : null }
+  return { red: null, black: null, clamp: marksOne(draft) && draft.at ? draft.at : null }
 }

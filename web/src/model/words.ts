@@ -30,7 +30,7 @@ export const STYLE = [
 export const CONDITION: Record<string, string> = {
   rich: 'enriched', lean: 'leaned out', snap: 'throttle snap', 'fuel-cut': 'fuel cut', 'fresh-air': 'in fresh air',
   'dosing-on': 'dosing on', 'dosing-off': 'dosing off', 'heater-commanded': 'heater commanded',
-  'signal-grounded': 'signal grounded', 'control-grounded': 'control grounded',
+  'signal-fed': 'signal fed', 'signal-grounded': 'signal grounded', 'control-grounded': 'control grounded',
 } // prettier-ignore
 
 export const RESULT_MARK = { pass: '✓', fail: '✗', unclear: '?' } as const
@@ -39,13 +39,6 @@ export function percent(share: number): string {
   if (share >= 0.995 && share < 1) return '>99%'
   if (share < 0.005 && share > 0) return '<1%'
   return `${Math.round(share * 100)}%`
-}
-
-export function addressWords(address: string): string {
-  const match = /^B(.)S(.)$/.exec(address)
-  if (!match) return address
-  const place = { '1': 'before the catalyst', '2': 'after the catalyst', '3': 'after the second catalyst' }[match[2] ?? '']
-  return `Bank ${match[1]} · sensor ${match[2]}${place ? `, ${place}` : ''}`
 }
 
 /** Fields that are called otherwise on the screen than in the case file. */

@@ -3,7 +3,6 @@ import { Link, useParams } from 'react-router'
 import type { JobView, Schemas } from '../api/client'
 import { useChangeJob, useFamilies, useJob } from '../api/jobs'
 import { typedNumber, typedRange } from '../model/typed'
-import { addressWords } from '../model/words'
 import { LightSwitch } from '../parts/LightSwitch'
 import { OwnRanges } from '../parts/OwnRanges'
 import { Problem } from '../parts/Problem'
@@ -16,8 +15,8 @@ export function FiguresPage() {
   const id = Number(useParams()['id'])
   const job = useJob(id)
   const change = useChangeJob(id)
-  if (job.error) return <Problem error={job.error} />
   const view = job.data
+  if (!view && job.error) return <Problem error={job.error} />
   if (!view) return <p className="muted waiting">Fetching the job…</p>
   return (
     <main className="figures-page">
@@ -26,8 +25,9 @@ export function FiguresPage() {
           ← Workbench
         </Link>
         <h1>
-          Figures of {addressWords(view.address)} · {view.case.vehicle.label}
+          Figures of {view.where} · {view.case.vehicle.label}
         </h1>
+        {change.isPending && <span className="muted" role="status">Keeping it…</span>}
         {change.isSuccess && (
           <span className="saved" role="status">
             Kept: every reading is judged anew
@@ -35,17 +35,24 @@ export function FiguresPage() {
         )}
         <LightSwitch />
       </header>
-      <Wiring key={JSON.stringify(view.case.sensor)} view={view} error={change.error} onChange={(part) => change.mutate(part)} />
+      <Wiring view={view} error={change.error} onChange={(part) => change.mutate(part)} onEdit={() => change.reset()} />
       <OwnRanges view={view} />
     </main>
   )
 }
 
-function Wiring({ view, error, onChange }: { view: JobView; error: Error | null; onChange: (part: Record<string, unknown>) => void }) {
+interface Changing {
+  error: Error | null
+  onChange: (part: Record<string, unknown>) => void
+  /** Something typed is not kept yet. */
+  onEdit: () => void
+}
+
+function Wiring({ view, error, onChange, onEdit }: { view: JobView } & Changing) {
   const sensor: Sensor = view.case.sensor ?? {}
   const families = useFamilies().data ?? []
-  const keep = (part: Partial<Sensor>) => onChange({ sensor: { ...sensor, ...part } })
-  const keepVehicle = (part: Partial<Schemas['Vehicle']>) => onChange({ vehicle: { ...view.case.vehicle, ...part } })
+  const keep = (part: Partial<Sensor>) => onChange({ sensor: part })
+  const keepVehicle = (part: Partial<Schemas['Vehicle']>) => onChange({ vehicle: part })
   const chosen = families.find((item) => item.label === view.family_label)
   const general = chosen?.heater_ohms_20c
   return (
@@ -58,14 +65,19 @@ function Wiring({ view, error, onChange }: { view: JobView; error: Error | null;
       <Choice label="Feed is live" value={view.case.vehicle.feed_live ?? ''} options={[['always', 'always'], ['key-on', 'with the key on'], ['running', 'with the engine running']]} onChange={(text) => keepVehicle({ feed_live: (text || null) as Schemas['Vehicle']['feed_live'] })} />
       <Choice label="System voltage" value={String(view.case.vehicle.system_voltage ?? '')} options={[['12', '12 V'], ['24', '24 V']]} onChange={(text) => keepVehicle({ system_voltage: text === '' ? null : (Number(text) as 12 | 24) })} />
       <Choice label="Heater monitor" value={sensor.heater_monitor === true ? 'yes' : sensor.heater_monitor === false ? 'no' : ''} options={[['yes', 'the vehicle has one'], ['no', 'it has none']]} onChange={(text) => keep({ heater_monitor: text === '' ? null : text === 'yes' })} />
-      <Nominal sensor={sensor} general={general ? `${general[0]} to ${general[1]}` : ''} onKeep={keep} />
+      <Nominal key={stored(sensor)} sensor={sensor} general={general ? `${general[0]} to ${general[1]}` : ''} onKeep={keep} onEdit={onEdit} />
       {error && <Problem error={error} />}
     </section>
   )
 }
 
+/** The stored figures of the form: it starts anew when these change, and only then, so that nothing typed is lost. */
+function stored(sensor: Sensor): string {
+  return JSON.stringify([sensor.heater_ohms_20c, sensor.heater_amps, sensor.bias_v, sensor.spec_source])
+}
+
 /** The figures that are typed, kept together with where they come from. */
-function Nominal({ sensor, general, onKeep }: { sensor: Sensor; general: string; onKeep: (part: Partial<Sensor>) => void }) {
+function Nominal({ sensor, general, onKeep, onEdit }: { sensor: Sensor; general: string; onKeep: (part: Partial<Sensor>) => void; onEdit: () => void }) {
   const [ohms, setOhms] = useState<[string, string]>(ends(sensor.heater_ohms_20c))
   const [amps, setAmps] = useState<[string, string]>(ends(sensor.heater_amps))
   const [bias, setBias] = useState(sensor.bias_v === null || sensor.bias_v === undefined ? '' : String(sensor.bias_v))
@@ -75,7 +87,7 @@ function Nominal({ sensor, general, onKeep }: { sensor: Sensor; general: string;
     onKeep({ heater_ohms_20c: typedRange(ohms), heater_amps: typedRange(amps), bias_v: typedNumber(bias), spec_source: source.trim() || null } as Partial<Sensor>)
   }
   return (
-    <form onSubmit={submit} className="spec-new">
+    <form onSubmit={submit} onChange={onEdit} className="spec-new">
       <Ends label="Heater, cold (20 °C)" unit="Ω" value={ohms} hint={general} onChange={setOhms} />
       <Ends label="Heater current, settled" unit="A" value={amps} hint="" onChange={setAmps} />
       <label className="pair">

@@ -1,6 +1,5 @@
 import { Link, useParams } from 'react-router'
 import { useJob } from '../api/jobs'
-import { addressWords } from '../model/words'
 import { LightSwitch } from '../parts/LightSwitch'
 import { PinTable } from '../parts/PinTable'
 import { PlugFace } from '../parts/PlugFace'
@@ -12,7 +11,7 @@ import { VehiclePlan } from '../parts/VehiclePlan'
 export function PlacePage() {
   const id = Number(useParams()['id'])
   const job = useJob(id)
-  if (job.error) return <Problem error={job.error} />
+  if (job.error && !job.data) return <Problem error={job.error} />
   const view = job.data
   if (!view) return <p className="muted waiting">Fetching the job…</p>
   return (
@@ -30,7 +29,7 @@ export function PlacePage() {
         <VehiclePlan plan={view.plan} />
       </section>
       <section className="place-words" aria-label="In words">
-        <h2>{addressWords(view.address)}</h2>
+        <h2>{view.where}</h2>
         <p className="place-said">{view.place}</p>
         <p className="muted">Left and right are as seated in the vehicle, facing forward.</p>
         {view.plan.questions.map((question) => (

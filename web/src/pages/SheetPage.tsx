@@ -2,7 +2,7 @@ import { Link, useParams } from 'react-router'
 import type { JobView } from '../api/client'
 import { useJob } from '../api/jobs'
 import { EMPTY } from '../model/draft'
-import { addressWords, DECISION } from '../model/words'
+import { DECISION } from '../model/words'
 import { CircuitBoard } from '../parts/CircuitBoard'
 import { Problem } from '../parts/Problem'
 import { RESULT_MARK } from '../model/words'
@@ -11,7 +11,7 @@ import { RESULT_MARK } from '../model/words'
 export function SheetPage() {
   const id = Number(useParams()['id'])
   const job = useJob(id)
-  if (job.error) return <Problem error={job.error} />
+  if (job.error && !job.data) return <Problem error={job.error} />
   if (!job.data) return <p className="muted waiting">Fetching the job…</p>
   return <Sheet view={job.data} />
 }
@@ -36,7 +36,7 @@ function Sheet({ view }: { view: JobView }) {
         <p className="sheet-says">{verdict.says}</p>
         <p>
           <span className="figure">{view.case.codes.map((code) => code.code).join(' ')}</span> · {view.case.vehicle.label} ·{' '}
-          {addressWords(view.address)}
+          {view.where}
         </p>
       </header>
       <section aria-label="Confidence">
@@ -76,7 +76,7 @@ function Sheet({ view }: { view: JobView }) {
                   <td>{place + 1}</td>
                   <td className="figure">{line.value}</td>
                   <td>
-                    {line.where}; {line.state}
+                    {line.state ? `${line.where}; ${line.state}` : line.where}
                     {struck ? ` (struck: ${struck})` : ''}
                   </td>
                   <td className="figure">{judged?.expected}</td>

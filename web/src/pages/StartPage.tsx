@@ -6,7 +6,7 @@ import { useJobs, useNewJob, useVehicles } from '../api/jobs'
 import { CaseFile } from '../parts/CaseFile'
 import { LightSwitch } from '../parts/LightSwitch'
 import { Problem } from '../parts/Problem'
-import { addressWords, DECISION } from '../model/words'
+import { DECISION } from '../model/words'
 
 const STAGES: [string, string][] = [
   ['new', 'To be measured'],
@@ -116,7 +116,7 @@ function Stage({ label, jobs }: { label: string; jobs: JobSummary[] }) {
           <span className="job-codes figure">{job.codes.join(' ')}</span>
           <strong>{job.vehicle}</strong>
           {job.title && <span>{job.title}</span>}
-          <span className="muted">{addressWords(job.address)}</span>
+          <span className="muted">{job.where}</span>
           <span className="job-waits">
             {job.decision === 'keep-testing' ? `Next → ${job.waits_for}` : DECISION[job.decision as keyof typeof DECISION]}
           </span>

@@ -2,9 +2,9 @@ import { useCallback, useEffect, useReducer, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { JobView, Taken } from '../api/client'
 import { useAddReading, useChangeJob, useJob } from '../api/jobs'
-import { begun, type Draft, EMPTY, fromProbe, type Measure, reduce, toReading } from '../model/draft'
+import { type Action, begun, type Draft, EMPTY, type Measure, reduce, toReading } from '../model/draft'
 import { keep, kept } from '../model/kept'
-import { addressWords } from '../model/words'
+import { Boundary } from '../parts/Boundary'
 import { CircuitBoard } from '../parts/CircuitBoard'
 import { CodeCard } from '../parts/CodeCard'
 import { Ledger } from '../parts/Ledger'
@@ -40,14 +40,18 @@ interface Kept {
   readings: number
 }
 
+/** The number goes up when a draft of the form before could not be read any more. */
+const draftKey = (job: number) => `draft2-${job}`
+
 function firstDraft(view: JobView): Draft {
-  const saved = kept<Kept>(`draft-${view.id}`)
+  const saved = kept<Kept>(draftKey(view.id))
   if (saved?.readings === view.ledger.length) return { ...EMPTY, ...saved.draft }
-  return view.verdict.next ? fromProbe(view.verdict.next.reading) : { ...EMPTY, own: true }
+  return reduce(EMPTY, { type: 'propose', probe: view.verdict.next?.reading ?? null }, view.choices)
 }
 
 function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob>['refetch'] }) {
-  const [draft, dispatch] = useReducer(reduce, view, firstDraft)
+  const { choices } = view
+  const [draft, dispatch] = useReducer((was: Draft, action: Action) => reduce(was, action, choices), view, firstDraft)
   const [shown, setShown] = useState<number | null>(null)
   const touch = useCallback((point: string) => dispatch({ type: 'touch', point }), [])
   const propose = (next: JobView) => dispatch({ type: 'propose', probe: next.verdict.next?.reading ?? null })
@@ -63,13 +67,13 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
   const count = view.ledger.length
 
   useEffect(() => {
-    if (!view.behind) keep(`draft-${view.id}`, { draft, readings: count } satisfies Kept)
+    if (!view.behind) keep(draftKey(view.id), { draft, readings: count } satisfies Kept)
   }, [draft, view.id, view.behind, count])
 
   const take = (value?: string) => {
     if (sending) return
     setSending(true)
-    add.mutate(toReading(value === undefined ? draft : { ...draft, value }), { onError: () => setSending(false) })
+    add.mutate(toReading(value === undefined ? draft : { ...draft, value }, choices.state), { onError: () => setSending(false) })
   }
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
@@ -77,7 +81,7 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
       const measure = INSTRUMENT_KEYS[event.key.toLowerCase()]
       if (measure) {
         event.preventDefault()
-        dispatch({ type: 'measure', measure, scans: view.choices.scans })
+        dispatch({ type: 'measure', measure })
       }
       if (event.key.toLowerCase() === 'n' && !view.behind) dispatch({ type: 'propose', probe: view.verdict.next?.reading ?? null })
     }
@@ -95,20 +99,20 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
         <h1>
           <span className="figure">{view.case.codes.map((item) => item.code).join(' ')}</span> {view.case.vehicle.label}
         </h1>
-        <span className="where">{addressWords(view.address)}</span>
+        <span className="where">{view.where}</span>
         <Link to={`/jobs/${view.id}/sheet`} className="quiet">
           Sheet
         </Link>
         <LightSwitch />
       </header>
       <aside className="bench-left" aria-label="What the code says">
-        <CodeCard job={view.id} codes={view.codes} address={view.address} place={view.place} />
+        <Boundary what="What the code says" at={view}><CodeCard job={view.id} codes={view.codes} primary={view.primary} address={view.address} place={view.place} /></Boundary>
       </aside>
       <section className="bench-board" aria-label="The circuit">
-        <CircuitBoard view={view} draft={draft} onTouch={touch} shown={shown} />
+        <Boundary what="The drawing" at={view}><CircuitBoard view={view} draft={draft} onTouch={touch} shown={shown} /></Boundary>
       </section>
       <section className="bench-meter" aria-label="The meter">
-        <Meter
+        <Boundary what="The meter" at={view}><Meter
           view={view}
           draft={draft}
           dispatch={dispatch}
@@ -118,24 +122,24 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
           error={add.error}
           judged={latest}
           shown={shown === null ? undefined : view.ledger[shown]}
-        />
+        /></Boundary>
       </section>
       <aside className="bench-right">
-        <NextStep
+        <Boundary what="The next step" at={view}><NextStep
           onRetry={() => void retry().then(({ data }) => data && follow(data))}
           view={view}
           onStyle={(style) => change.mutate({ style })}
           onPick={(probe) => dispatch({ type: 'propose', probe })}
-          onCannot={(reading, reason) => change.mutate({ cannot: [...(view.case.cannot ?? []), { reading, reason }] })}
-          onBack={(reading) => change.mutate({ cannot: (view.case.cannot ?? []).filter((item) => item.reading !== reading) })}
+          onCannot={(reading, reason) => change.mutate((now) => ({ cannot: [...(now.case.cannot ?? []), { reading, reason }] }))}
+          onBack={(reading) => change.mutate((now) => ({ cannot: (now.case.cannot ?? []).filter((item) => item.reading !== reading) }))}
           problem={change.error}
           onOwn={() => dispatch({ type: 'set', change: { own: true, lead: 'red' } })}
           draft={draft}
-        />
-        <Suspects view={view} />
+        /></Boundary>
+        <Boundary what="What it could be" at={view}><Suspects view={view} /></Boundary>
       </aside>
       <section className="bench-ledger" aria-label="Ledger">
-        <Ledger view={view} onShow={setShown} shown={shown} />
+        <Boundary what="The ledger" at={view}><Ledger view={view} onShow={setShown} shown={shown} /></Boundary>
       </section>
     </main>
   )

@@ -28,7 +28,7 @@ const MONEY = {
 /** What the workshop has and what its time is worth. It orders the readings and says when certainty pays; never the proof. */
 export function WorkshopPage() {
   const workshop = useWorkshop()
-  if (workshop.error) return <Problem error={workshop.error} />
+  if (workshop.error && !workshop.data) return <Problem error={workshop.error} />
   if (!workshop.data) return <p className="muted waiting">Fetching the settings…</p>
   return <Form settings={workshop.data.settings} general={workshop.data.general_minutes} />
 }

@@ -57,7 +57,7 @@ function Flow({ view, draft }: { view: JobView; draft: Draft }) {
   const pulsed = control && view.case.sensor?.heater_drive === 'pwm'
   return (
     <g className="flow">
-      <text x={4} y={24}>
+      <text x={4} y={15}>
         {idle ? '' : KEY_WORDS[draft.key]}
       </text>
       {flows && <path d={`M392 ${supply.y - 9}l14 9l-14 9z`} />}

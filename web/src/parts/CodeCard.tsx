@@ -3,17 +3,10 @@ import { Link } from 'react-router'
 import type { Decoded } from '../api/client'
 import { PlaceSketch } from './PlaceSketch'
 
-export const CodeCard = memo(function CodeCard({ job, codes, address, place }: { job: number; codes: Decoded[]; address: string; place: string }) {
-  const primary = codes.find((code) => code.kind === 'oxygen' || code.kind === 'nox') ?? codes[0]
-  if (!primary) return <p className="muted">No code: the sensor was chosen by hand.</p>
+export const CodeCard = memo(function CodeCard({ job, codes, primary, address, place }: { job: number; codes: Decoded[]; primary: Decoded | null; address: string; place: string }) {
   return (
     <>
-      <h2 className="figure code-name">{primary.code}</h2>
-      <p>
-        <strong>{primary.title}.</strong>
-      </p>
-      <Says code={primary} />
-      {primary.kind === 'oxygen' && <PlaceSketch address={address} />}
+      {primary ? <Named code={primary} address={address} /> : <p className="muted">No code names this sensor: it was chosen by hand.</p>}
       <p>
         <strong>{place}</strong>
       </p>
@@ -43,6 +36,19 @@ export const CodeCard = memo(function CodeCard({ job, codes, address, place }: {
     </>
   )
 })
+
+function Named({ code, address }: { code: Decoded; address: string }) {
+  return (
+    <>
+      <h2 className="figure code-name">{code.code}</h2>
+      <p>
+        <strong>{code.title}.</strong>
+      </p>
+      <Says code={code} />
+      {code.kind === 'oxygen' && <PlaceSketch address={address} />}
+    </>
+  )
+}
 
 function Says({ code }: { code: Decoded }) {
   return (

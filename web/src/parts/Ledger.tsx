@@ -39,6 +39,13 @@ export function Ledger(props: { view: JobView; shown: number | null; onShow: (pl
 
 const CLOCK = new Intl.DateTimeFormat([], { hour: '2-digit', minute: '2-digit', hour12: false })
 
+/** The time of day; what is no time is shown as it stands. */
+function clock(taken: string | null | undefined): string {
+  if (!taken) return ''
+  const time = new Date(taken)
+  return Number.isNaN(time.getTime()) ? taken : CLOCK.format(time)
+}
+
 function result(view: JobView, place: number): string {
   return view.case.readings[place]?.struck ? 'struck' : (view.verdict.judged[place]?.result ?? '')
 }
@@ -66,7 +73,7 @@ const Line = memo(function Line(props: {
           {words.where} <span className="muted">{words.state}</span>
         </span>
         <span className="says" title={judged.says}>{struck ? `Struck: ${struck}` : judged.expected && `${judged.against === 'spec' ? 'Spec' : 'Sound'}: ${judged.expected}`}</span>
-        <time className="muted">{reading.taken ? CLOCK.format(new Date(reading.taken)) : ''}</time>
+        <time className="muted">{clock(reading.taken)}</time>
       </button>
       {!struck && (
         <span className="line-acts">

@@ -1,6 +1,7 @@
+import { Segmented } from 'antd'
 import { type Dispatch, type FormEvent, useEffect, useRef } from 'react'
 import type { Described, Judged, JobView } from '../api/client'
-import { type Action, type Draft, type Measure, needsPoints } from '../model/draft'
+import { type Action, type Draft, EMPTY, marksOne, type Measure, needsPoints } from '../model/draft'
 import { NumberPad } from './NumberPad'
 import { Problem } from './Problem'
 import { RangeScale } from './RangeScale'
@@ -20,10 +21,9 @@ const INSTRUMENTS: { measure: Measure; label: string; key: string }[] = [
 ]
 const UNIT: Partial<Record<Measure, string>> = { voltage: 'V', resistance: 'Ω', current: 'A' }
 const CHOICES: Partial<Record<Measure, string[]>> = { lamp: ['off', 'dim', 'bright', 'flashing'] }
-const TRACE_LABELS: Record<string, Record<string, string>> = {
-  sensor_voltage: { min: 'lowest, V', max: 'highest, V', switches_per_min: 'switches / min', first_activity_s: 'first moves, s', rise_s: 'edge, s' },
-  cell_current: { min: 'lowest, mA', max: 'highest, mA', delay_s: 'follows after, s', first_activity_s: 'first moves, s' },
-}
+const TRACE_LABELS: Partial<Record<JobView['choices']['recordings'][number]['figures'][number], string>> = {
+  switches_per_min: 'switches / min', first_activity_s: 'first moves, s', rise_s: 'edge, s', delay_s: 'follows after, s',
+} // prettier-ignore
 const SCOPE_LABELS = { high: 'high, V', low: 'low, V', duty_low: 'low, %', frequency: 'Hz' }
 
 interface Props {
@@ -44,11 +44,11 @@ interface Props {
 export function Meter(props: Props) {
   const { draft, dispatch } = props
   return (
-    <div className={UNIT[draft.measure] ? 'meter padded' : 'meter'}>
+    <div className={UNIT[draft.measure] ? 'meter padded' : 'meter wide'}>
       <div className="meter-dial">
         <div className="dial" role="radiogroup" aria-label="Instrument">
           {INSTRUMENTS.map((item) => (
-            <button key={item.measure} type="button" role="radio" aria-checked={draft.measure === item.measure} onClick={() => dispatch({ type: 'measure', measure: item.measure, scans: props.view.choices.scans })}>
+            <button key={item.measure} type="button" role="radio" aria-checked={draft.measure === item.measure} onClick={() => dispatch({ type: 'measure', measure: item.measure })}>
               {item.label}
             </button>
           ))}
@@ -71,9 +71,13 @@ const pointWords = (view: JobView) => (id: string) => view.drawing.points.find((
 
 function Points({ view, draft, dispatch }: { view: JobView; draft: Draft; dispatch: Dispatch<Action> }) {
   const words = pointWords(view)
-  if (draft.measure === 'current') return <p className="points">Clamp at {words(draft.at)}</p>
+  if (marksOne(draft)) {
+    return <p className="points one">{draft.measure === 'current' ? `Clamp at ${words(draft.at)}` : `Moved at ${draft.at ? words(draft.at) : 'the plug and loom; touch a point to say where'}`}</p>
+  }
   if (!needsPoints(draft.measure)) return null
   return (
+    <>
+    {draft.told && <p role="status" className="told">{draft.told}</p>}
     <p className="points">
       {(['red', 'black'] as const).map((lead) => (
         <button key={lead} type="button" className={`lead-name ${lead}`} aria-pressed={draft.lead === lead} onClick={() => dispatch({ type: 'set', change: { lead } })} title="Then touch a point on the drawing">
@@ -82,6 +86,7 @@ function Points({ view, draft, dispatch }: { view: JobView; draft: Draft; dispat
         </button>
       ))}
     </p>
+    </>
   )
 }
 
@@ -91,7 +96,7 @@ function Entry(props: Props) {
   if (draft.measure === 'inspect') return <Picked field="target" options={props.view.choices.looks} {...props} />
   if (draft.measure === 'act') return <Picked field="action" options={props.view.choices.acts} {...props} />
   if (draft.measure === 'scope') return <Figures of="scope" labels={SCOPE_LABELS} {...props} />
-  if (draft.measure === 'trace') return <Figures of="trace" labels={TRACE_LABELS[draft.signal] ?? {}} {...props} />
+  if (draft.measure === 'trace') return <Recording {...props} />
   const words = draft.measure === 'scan' ? (scanOf(props.view, draft.pid)?.words ?? []) : []
   if (words.length > 0) {
     return (
@@ -157,6 +162,29 @@ function PidSelect({ view, draft, dispatch }: { view: JobView; draft: Draft; dis
   )
 }
 
+/** The figures read off a recording of one scan value. */
+function Recording(props: Props) {
+  const { view, draft, dispatch } = props
+  const offered = view.choices.recordings
+  const chosen = offered.find((item) => item.signal === draft.signal)
+  const unit = chosen?.unit ? `, ${chosen.unit}` : ''
+  const labels = Object.fromEntries(
+    (chosen?.figures ?? (['min', 'max'] as const)).map((name) => [name, TRACE_LABELS[name] ?? `${name === 'min' ? 'lowest' : 'highest'}${unit}`]),
+  )
+  return (
+    <div className="picked">
+      <select value={draft.signal} onChange={(event) => dispatch({ type: 'set', change: { signal: event.target.value, trace: EMPTY.trace } })} aria-label="What was recorded">
+        {[...new Set([...offered.map((item) => item.signal as string), draft.signal])].map((signal) => (
+          <option key={signal} value={signal}>
+            {signal.replace(/_/g, ' ')}
+          </option>
+        ))}
+      </select>
+      <Figures of="trace" labels={labels} {...props} />
+    </div>
+  )
+}
+
 /** Several figures of one picture: a scope's screen, a recording. */
 function Figures({ of, labels, draft, dispatch, onTake, busy }: Props & { of: 'scope' | 'trace'; labels: Record<string, string> }) {
   const typed = draft[of] as Record<string, string>
@@ -197,17 +225,34 @@ function Picked(props: Props & { field: 'target' | 'action'; options: Record<str
   const { draft, dispatch, field, options } = props
   return (
     <div className="picked">
-      <select value={draft[field]} onChange={(event) => dispatch({ type: 'set', change: { [field]: event.target.value } })} aria-label={field === 'target' ? 'What was looked at' : 'What was done'}>
+      <select value={draft[field]} onChange={(event) => dispatch({ type: 'set', change: { [field]: event.target.value, place: '', at: '' } })} aria-label={field === 'target' ? 'What was looked at' : 'What was done'}>
         {Object.keys(options).map((name) => (
           <option key={name} value={name}>
             {name.replace(/-/g, ' ')}
           </option>
         ))}
       </select>
+      {field === 'target' && <Place {...props} />}
       <Choices names={options[draft[field]] ?? []} onTake={props.onTake} busy={props.busy} />
     </div>
   )
 }
+
+/** Where it was looked at, for what is looked at in places. */
+function Place({ view, draft, dispatch }: Props) {
+  const places: readonly string[] = view.choices.places[draft.target] ?? []
+  if (places.length === 0) return null
+  return (
+    <Segmented
+      aria-label="Where it was looked at"
+      value={draft.place}
+      options={[{ value: '', label: 'all of it' }, ...places.map((value) => ({ value, label: PLACE[value] ?? value }))]}
+      onChange={(place) => dispatch({ type: 'set', change: { place } })}
+    />
+  )
+}
+
+const PLACE: Record<string, string> = { 'before-front': 'before the front sensor', between: 'between the sensors', 'after-rear': 'after the rear sensor' }
 
 /** The judgement, where the reading was taken. */
 function Verdict({ error, judged, shown, sending, view, draft }: Props) {

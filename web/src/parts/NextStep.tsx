@@ -53,7 +53,7 @@ function Stepped(props: Props) {
             Next <span className="figure minutes">{next.minutes} min</span>
           </h2>
           <p>
-            <strong>{capital(words.instrument)}</strong> {words.where}; {words.state}.
+            <strong>{words.step}</strong>.
           </p>
           <p className="expect">
             Sound: <span className="figure">{next.expect}</span>
@@ -80,7 +80,7 @@ function Stepped(props: Props) {
           <CannotTake key={next.id} onCannot={(reason) => props.onCannot(next.id, reason)} onOwn={props.onOwn} />
           {verdict.alternatives.map((item, index) => (
             <button key={index} type="button" className="other" onClick={() => props.onPick(item.reading)}>
-              Or: {others[index]?.instrument} {others[index]?.where}; {others[index]?.state} <span className="figure">{item.minutes} min</span>
+              Or: {others[index]?.step} <span className="figure">{item.minutes} min</span>
               <span className="why other-why">{item.why}</span>
             </button>
           ))}
@@ -98,7 +98,8 @@ function Stepped(props: Props) {
 
 /** The minutes to certainty, the readings likely on the way, and whether certainty pays. */
 function Ahead({ view }: { view: JobView }) {
-  const forecast = useForecast(view).data
+  const { data: forecast, error } = useForecast(view)
+  if (!forecast && error) return <p className="muted ahead-says">What lies ahead could not be worked out.</p>
   if (!forecast) return <p className="muted ahead-says">Reckoning what lies ahead…</p>
   return (
     <details className="ahead">
@@ -133,7 +134,7 @@ function PutAside({ view, onBack }: { view: JobView; onBack: (reading: string) =
         {view.put_aside.map(({ reading, reason, words }) => (
           <li key={reading}>
             <span>
-              {words ? `${capital(words.instrument)} ${words.where}; ${words.state}` : reading} <span className="muted">({reason})</span>
+              {words ? words.step : reading} <span className="muted">({reason})</span>
             </span>
             <button type="button" className="quiet" onClick={() => onBack(reading)}>
               Bring it back
@@ -201,8 +202,4 @@ function Ended({ view }: { view: JobView }) {
       {verdict.unproven.length > 0 && <p className="muted">Not proven either way: {verdict.unproven.map((part) => PART[part] ?? part).join(', ')}.</p>}
     </>
   )
-}
-
-function capital(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1)
 }

@@ -20,7 +20,7 @@ export function OwnRanges({ view }: { view: JobView }) {
     const probe = offered[picked]?.probe
     if (!probe) return
     const ends = range.map((text) => text.trim() || null)
-    change.mutate({ specs: [...specs, { ...probe, range: ends, source: source.trim() }] }, { onSuccess: () => setRange(['', '']) })
+    change.mutate((now) => ({ specs: [...(now.case.specs ?? []), { ...probe, range: ends, source: source.trim() }] }), { onSuccess: () => setRange(['', '']) })
   }
   return (
     <section aria-label="Ranges of this vehicle">
@@ -34,7 +34,7 @@ export function OwnRanges({ view }: { view: JobView }) {
             <br />
             <span className="muted">{spec.source}</span>
           </span>
-          <button type="button" className="quiet" onClick={() => change.mutate({ specs: specs.filter((_, at) => at !== index) })}>
+          <button type="button" className="quiet" onClick={() => change.mutate((now) => ({ specs: (now.case.specs ?? []).filter((item) => JSON.stringify(item) !== JSON.stringify(spec)) }))}>
             Remove
           </button>
         </div>
@@ -79,7 +79,7 @@ function probes(view: JobView): { label: string; probe: Record<string, unknown> 
   const found = new Map<string, Record<string, unknown>>()
   for (const { probe, words } of [...taken, ...ahead]) {
     if (!probe || !words || !WITH_RANGE.includes(probe.measure)) continue
-    const label = `${words.instrument} ${words.where}; ${words.state}`
+    const label = words.step
     if (!found.has(label)) found.set(label, bare(probe))
   }
   return [...found].map(([label, probe]) => ({ label, probe }))

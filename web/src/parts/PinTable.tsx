@@ -24,13 +24,12 @@ export function PinTable({ view }: { view: JobView }) {
   const save = (event: FormEvent) => {
     event.preventDefault()
     const known = rows.filter((row) => row.number.trim() && (row.terminal || row.colour.trim()))
-    const pins = Object.fromEntries(
-      known.map((row) => [
-        row.number.trim(),
-        { ...(row.terminal ? { terminal: row.terminal } : {}), ...(row.colour.trim() ? { colour: row.colour.trim() } : {}) },
-      ]),
-    )
-    change.mutate({ sensor: { ...view.case.sensor, pins } })
+    const gone = Object.keys(view.case.sensor?.pins ?? {}).map((number) => [number, null])
+    const pins = Object.fromEntries([
+      ...gone,
+      ...known.map((row) => [row.number.trim(), { terminal: row.terminal || null, colour: row.colour.trim() || null }]),
+    ])
+    change.mutate({ sensor: { pins } })
   }
   return (
     <form className="pins" onSubmit={save} aria-label="Pin table">

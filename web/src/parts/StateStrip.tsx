@@ -1,87 +1,98 @@
+import { Select } from 'antd'
 import { type Dispatch, useState } from 'react'
 import type { JobView } from '../api/client'
-import { CONDITION } from '../model/words'
 import { type Action, type Draft, needsPoints } from '../model/draft'
+import { applying } from '../model/state'
+import { CONDITION } from '../model/words'
 import { ClearedClock } from './ClearedClock'
 
-/** The state the reading is taken in: pre-set by the proposal, corrected by one touch. */
+/** All that the reading will be stored with: pre-set by the proposal, corrected by one touch, and nothing beside it. */
 export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dispatch: Dispatch<Action>; view: JobView; words: (point: string) => string }) {
-  if (draft.measure === 'inspect' || draft.measure === 'act') return null
+  const has = applying(draft, view.choices.state)
   const set = (change: Partial<Draft>) => dispatch({ type: 'set', change })
-  const electrical = needsPoints(draft.measure) || draft.measure === 'current'
   return (
     <div className="state-strip" role="group" aria-label="State of the vehicle">
-      <Switch
-        label="Key"
-        value={draft.key}
-        options={[['off', 'off'], ['on', 'on'], ['running', 'running']]}
-        onChange={(key) => set({ key: key as Draft['key'] })}
-      />
-      {electrical && (
-        <Switch
-          label="Plug"
-          value={draft.connector}
-          options={[['mated', 'in'], ['unplugged', 'apart']]}
-          onChange={(connector) => set({ connector: connector as Draft['connector'] })}
-        />
+      {has.has('key') && <Switch label="Key" value={draft.key} options={KEYS} onChange={(key) => set({ key: key as Draft['key'] })} />}
+      {has.has('connector') && (
+        <Switch label="Plug" value={draft.connector} options={[['mated', 'in'], ['unplugged', 'apart']]} onChange={(connector) => set({ connector: connector as Draft['connector'] })} />
       )}
-      {(draft.measure === 'scan' || draft.measure === 'trace' || electrical) && draft.key !== 'off' && (
-        <select value={draft.with} onChange={(event) => set({ with: event.target.value })} aria-label="Taken with">
-          <option value="">as it is</option>
-          {listed(view.choices.conditions, draft.with).map((value) => (
-            <option key={value} value={value}>
-              {CONDITION[value] ?? value}
-            </option>
-          ))}
-        </select>
-      )}
-      <select value={draft.of} onChange={(event) => set({ of: event.target.value })} aria-label="Which part is measured">
-        <option value="">this sensor</option>
-        {listed(view.choices.others, draft.of).map((value) => (
-          <option key={value} value={value}>
-            {OTHER[value] ?? value.replace('S', ' S')}
-          </option>
-        ))}
-      </select>
-      {draft.jumper.length === 2 && (
+      {has.has('with') && <Conditions said={draft.with} offered={view.choices.conditions} onChange={(said) => set({ with: said })} />}
+      {has.has('fed_v') && <Short label="fed V" value={draft.fed_v} name="Volts fed to the signal wire" onChange={(fed_v) => set({ fed_v })} />}
+      {has.has('of') && <Part said={draft.of} offered={view.choices.others} onChange={(of) => set({ of })} />}
+      {has.has('jumper') && draft.jumper.length === 2 && (
         <button type="button" className="toggle" aria-pressed onClick={() => set({ jumper: [] })} title="Take the bridge away">
           {words(draft.jumper[0])} bridged to {words(draft.jumper[1])}
         </button>
       )}
-      {draft.key !== 'off' && <Seconds value={draft.at_s} offered={!needsPoints(draft.measure)} onChange={(at_s) => set({ at_s })} />}
-      {onElement(draft) && (
-        <label className="celsius">
-          Element °C
-          <input className="figure" value={draft.sensor_c} onChange={(event) => set({ sensor_c: event.target.value })} aria-label="Element temperature in °C, or hot" />
-        </label>
-      )}
-      {electrical && (
+      {has.has('at_s') && <Seconds value={draft.at_s} offered={!needsPoints(draft.measure)} onChange={(at_s) => set({ at_s })} />}
+      {has.has('sensor_c') && <Short label="Element °C" value={draft.sensor_c} name="Element temperature in °C, or hot" onChange={(sensor_c) => set({ sensor_c })} />}
+      {has.has('module_connector') && (
         <Toggle label="ECM apart" on={draft.module_connector === 'unplugged'} onChange={(on) => set({ module_connector: on ? 'unplugged' : 'mated' })} />
       )}
-      {draft.key === 'off' && electrical && (
+      {has.has('battery') && (
         <Toggle label="battery off" on={draft.battery === 'disconnected'} onChange={(on) => set({ battery: on ? 'disconnected' : 'connected' })} />
       )}
-      {draft.key !== 'off' && <Toggle label="cleared" on={draft.codes_cleared} onChange={(on) => set({ codes_cleared: on })} />}
-      {draft.codes_cleared && draft.key !== 'off' && <ClearedClock job={view.id} seconds={view.latch_window_s} />}
-      {draft.measure === 'voltage' && <Toggle label="lamp load" on={draft.load === 'lamp'} onChange={(on) => set({ load: on ? 'lamp' : null })} />}
-      {draft.measure === 'lamp' && (
-        <Switch
-          label="Lamp"
-          value={String(draft.watts)}
-          options={[['5', '5 W'], ['21', '21 W']]}
-          onChange={(watts) => set({ watts: Number(watts) })}
-        />
-      )}
+      {has.has('codes_cleared') && <Toggle label="cleared" on={draft.codes_cleared} onChange={(on) => set({ codes_cleared: on })} />}
+      {has.has('codes_cleared') && draft.codes_cleared && <ClearedClock job={view.id} seconds={view.latch_window_s} />}
+      <Load draft={draft} set={set} />
     </div>
   )
 }
 
-const OTHER: Record<string, string> = { 'known-good': 'a known-good one', new: 'the new one', old: 'the old one' }
+const KEYS: [string, string][] = [['off', 'off'], ['on', 'on'], ['running', 'running'], ['cranking', 'crank']] // prettier-ignore
 
-/** What is offered, and what the draft already says. */
-function listed(offered: readonly string[], said: string): readonly string[] {
-  return said === '' || offered.includes(said) ? offered : [...offered, said]
+/** The lamp: as the instrument, or as a load across the voltmeter's points. */
+function Load({ draft, set }: { draft: Draft; set: (change: Partial<Draft>) => void }) {
+  const lamp = draft.measure === 'lamp'
+  return (
+    <>
+      {draft.measure === 'voltage' && <Toggle label="lamp load" on={draft.load === 'lamp'} onChange={(on) => set({ load: on ? 'lamp' : null })} />}
+      {(lamp || draft.load === 'lamp') && (
+        <Switch label="Lamp" value={String(draft.watts)} options={[['5', '5 W'], ['21', '21 W']]} onChange={(watts) => set({ watts: Number(watts) })} />
+      )}
+      {lamp && <Toggle label="in place of heater" on={draft.in_place_of === 'heater'} onChange={(on) => set({ in_place_of: on ? 'heater' : null })} />}
+    </>
+  )
 }
+
+function Conditions({ said, offered, onChange }: { said: string[]; offered: readonly string[]; onChange: (said: string[]) => void }) {
+  return (
+    <Select
+      mode="multiple"
+      className="conditions"
+      aria-label="Taken with"
+      placeholder="as it is"
+      showSearch={false}
+      value={said}
+      onChange={onChange}
+      options={[...new Set([...offered, ...said])].map((value) => ({ value, label: CONDITION[value] ?? value }))}
+    />
+  )
+}
+
+function Part({ said, offered, onChange }: { said: string; offered: readonly string[]; onChange: (said: string) => void }) {
+  return (
+    <select value={said} onChange={(event) => onChange(event.target.value)} aria-label="Which part is measured">
+      <option value="">this sensor</option>
+      {[...new Set([...offered, ...(said ? [said] : [])])].map((value) => (
+        <option key={value} value={value}>
+          {OTHER[value] ?? value.replace('S', ' S')}
+        </option>
+      ))}
+    </select>
+  )
+}
+
+function Short({ label, value, name, onChange }: { label: string; value: string; name: string; onChange: (value: string) => void }) {
+  return (
+    <label className="celsius">
+      {label}
+      <input className="figure" value={value} onChange={(event) => onChange(event.target.value)} aria-label={name} />
+    </label>
+  )
+}
+
+const OTHER: Record<string, string> = { 'known-good': 'a known-good one', new: 'the new one', old: 'the old one' }
 
 /** Seconds since the start, where they matter or were asked for; emptied, the field stays until it is left. */
 function Seconds({ value, offered, onChange }: { value: string; offered: boolean; onChange: (value: string) => void }) {
@@ -98,10 +109,6 @@ function Seconds({ value, offered, onChange }: { value: string; offered: boolean
       />
     </label>
   )
-}
-
-function onElement(draft: Draft): boolean {
-  return draft.measure === 'resistance' && draft.red.startsWith('sensor.') && draft.black.startsWith('sensor.')
 }
 
 function Switch(props: { label: string; value: string; options: [string, string][]; onChange: (value: string) => void }) {

@@ -18,13 +18,13 @@ export function VehicleForm({ view }: { view: JobView }) {
   const change = useChangeJob(view.id)
   const { vehicle } = view.case
   const engine: Engine = vehicle.engine ?? {}
-  const keepVehicle = (part: Partial<Schemas['Vehicle']>) => change.mutate({ vehicle: { ...vehicle, ...part } })
+  const keepVehicle = (part: Record<string, unknown>) => change.mutate({ vehicle: part })
   const setEngine = (name: keyof Engine, text: string) => {
     const value = text === '' ? null : name === 'cylinders' || name === 'sensor_banks' ? Number(text) : text
-    keepVehicle({ engine: { ...engine, [name]: value } })
+    keepVehicle({ engine: { [name]: value } })
   }
   const setCatalysts = (text: string) =>
-    keepVehicle({ engine: { ...engine, exhaust: { ...engine.exhaust, catalysts_in_row: text === '' ? null : Number(text) } } })
+    keepVehicle({ engine: { exhaust: { catalysts_in_row: text === '' ? null : Number(text) } } })
   return (
     <form className="vehicle-form" aria-label="Vehicle layout">
       <Choice
@@ -34,7 +34,7 @@ export function VehicleForm({ view }: { view: JobView }) {
         options={(presets.data ?? []).map((preset) => [preset.id, preset.label])}
         onChange={(id) => {
           const preset = presets.data?.find((item) => item.id === id)
-          if (preset) keepVehicle({ ...stripped(preset.vehicle), label: vehicle.label })
+          if (preset) keepVehicle({ ...stripped(preset.vehicle), engine: preset.vehicle.engine, label: vehicle.label })
         }}
       />
       {FIELDS.map((field) => (

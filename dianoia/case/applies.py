@@ -1,0 +1,48 @@
+"""Which of the state a measurement has: what can change what it shows. Whatever else is true of the vehicle is not noted."""
+
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+from dianoia.case.terms import Key
+from dianoia.families.tables import FamilyRow
+
+Measure = Literal["voltage", "resistance", "lamp", "scope", "current", "scan", "trace", "inspect", "act"]
+StateField = Literal[
+    "key", "connector", "module_connector", "battery", "sensor_c", "codes_cleared", "with", "at_s", "jumper", "of",
+]  # fmt: skip
+
+_MEASURED: tuple[Measure, ...] = ("voltage", "resistance", "lamp", "scope", "current")
+_READ: tuple[Measure, ...] = (*_MEASURED, "scan", "trace")
+_LIVE: tuple[Measure, ...] = ("voltage", "lamp", "scope", "current", "scan", "trace")
+_AWAKE: tuple[Key, ...] = ("on", "running", "cranking")
+
+
+@dataclass(frozen=True)
+class StateRule:
+    """A piece of state that measurements have. keys: key positions in which they do; points: both leads at two of these,
+    empty for anywhere.
+    """
+
+    field: StateField
+    measures: tuple[Measure, ...]
+    keys: tuple[Key, ...] = get_args(Key)
+    points: tuple[str, ...] = ()
+
+
+def state_rules(family: FamilyRow) -> tuple[StateRule, ...]:
+    """The rules for a sensor of this family, in the order the state is shown. One that matches is enough."""
+    of_part = tuple(f"sensor.{terminal}" for terminal in family.terminals)
+    of_heater = ("harness.heater_supply", "harness.heater_control") if family.has_heater_terminals else ()
+    return (
+        StateRule("key", _READ),
+        StateRule("connector", _READ),
+        StateRule("with", _READ, _AWAKE),
+        StateRule("of", get_args(Measure)),
+        StateRule("jumper", _READ),
+        StateRule("at_s", _READ, _AWAKE),
+        StateRule("sensor_c", ("resistance",), points=(*of_part, *of_heater)),
+        StateRule("sensor_c", ("voltage",), points=of_part),
+        StateRule("module_connector", _MEASURED),
+        StateRule("battery", _MEASURED, ("off",)),
+        StateRule("codes_cleared", _LIVE, _AWAKE),
+    )
