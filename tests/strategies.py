@@ -64,6 +64,8 @@ def _readings(draw: st.DrawFn, family: FamilyRow) -> dict[str, Any]:
     state = {"key": draw(st.sampled_from(("off", "on", "running"))), "with": draw(st.sampled_from(("none", *offered.conditions))),
              "of": draw(st.sampled_from((None, None, None, "known-good", "B2S1"))),
              "codes_cleared": draw(st.booleans()), "at_s": draw(st.sampled_from((None, 5, 600)))}  # fmt: skip
+    if state["with"] == "signal-fed":
+        state["fed_v"] = draw(st.sampled_from((0.3, 0.8)))
     if measure == "scan":
         scan = draw(st.sampled_from(offered.scans))
         return {

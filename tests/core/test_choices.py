@@ -94,7 +94,8 @@ class Entries(TestCase):
             offered = choices(row).conditions
             for condition in offered:
                 with self.subTest(family=row.id, condition=condition):
-                    check(taken(row.id, row.cell, **BATTERY, **{"with": condition}))
+                    fed = {"fed_v": 0.5} if condition == "signal-fed" else {}
+                    check(taken(row.id, row.cell, **BATTERY, **fed, **{"with": condition}))
             job = job_of(taken(row.id, row.cell, **BATTERY))
             circuit = circuit_of(job)
             proposed = {
