@@ -44,6 +44,11 @@ def _parser() -> argparse.ArgumentParser:
     benchmark.add_argument("--seed", type=int, default=1, help="another seed gives other vehicles")
     benchmark.add_argument("--keep", type=Path, metavar="FILE", help="write each worked job to FILE; those in it are not "
                            "worked again, so that a benchmark that was stopped goes on where it was")  # fmt: skip
+    benchmark.add_argument("--field", action="store_true", help="put the engine to the second car and the people who work on "
+                           "it, whom it does not know, instead of to its own physics")  # fmt: skip
+    benchmark.add_argument(
+        "--out", type=Path, metavar="FILE", help="with --field: write each worked job to FILE, and go on from it"
+    )
     benchmark.set_defaults(run=_benchmark)
     for command in (decode, diagnose, benchmark):
         command.add_argument("--json", action="store_true", help="answer in JSON")
@@ -110,6 +115,12 @@ def _schema(options: argparse.Namespace) -> str:
 
 
 def _benchmark(options: argparse.Namespace) -> str:
+    if options.field:
+        from dianoia.bench.field import run as run_field
+
+        if options.jobs < 1:
+            raise refuse("--jobs", "a number of jobs, 1 or more", str(options.jobs))
+        return json.dumps(run_field(options.jobs, options.seed, options.out), indent=1)
     from dianoia.bench.speed import measure
 
     if options.jobs < 0:

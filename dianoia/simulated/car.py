@@ -4,7 +4,6 @@ A ``State`` is what the person has set up. The module drives the heater or not (
 the cell warm up in time, the mixture runs, and the circuit is solved for the driver on and off.
 """
 
-from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from math import exp
 from random import Random
@@ -75,7 +74,7 @@ class Feed:
 
 @dataclass
 class Car:
-    """sensor: the one in question; twins: other sensors of the vehicle by address; trouble: joints that come and go."""
+    """sensor: the one in question; twins: other sensors of the vehicle by address."""
 
     system_v: float
     feed: Feed
@@ -93,8 +92,6 @@ class Car:
     bus_shift: tuple[float, float] = (0.18, 0.2)
     dew_s: float = 120.0
     nox: dict[str, float] = field(default_factory=dict)
-    #: Puts the car into the moment in which an intermittent fault shows, or takes it out again.
-    sway: Callable[["Car", bool], None] | None = None
 
     def loop(self, address: str | None) -> Sensor:
         """The sensor in question, or another of the vehicle."""

@@ -114,7 +114,9 @@ def run(
     base, capacity = engine.base(bank, rpm), engine.store.get(bank, 2.0) * 0.01
     continuous = front.kind in ("current", "two-cell")
     switch_at = 0.45 if front.kind == "switching" else 0.5 * (front.cell.rich_v + front.cell.lean_v)
-    trim, long_trim, stored, closed = 0.0, 0.0, 0.5 * capacity, alive[0]
+    # a signal that stands still near its bias is taken for a cold sensor, and the loop is opened; one at nought for lean
+    heard = continuous or seen[1] > 0.15 or abs(seen[0]) < 0.1
+    trim, long_trim, stored, closed = 0.0, 0.0, 0.5 * capacity, alive[0] and heard
     line = [1.0 + base] * delay
     lean_before = False
     answer, rear_answer = answer_of(front, 1.0), answer_of(rear, 1.0)

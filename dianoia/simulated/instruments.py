@@ -26,13 +26,17 @@ OHMMETER = ((600.0, 1.0, 1.5e3), (6e3, 1.0, 1.5e4), (6e5, 0.7, 3e5), (inf, 0.7, 
 GLOWS, BRIGHT = 0.035, 0.5
 #: Below so many hertz flashing is seen.
 SEEN_HZ = 14.0
+#: Share of the time that an intermittent fault does not show.
+AWAY = 0.5
 #: A scan tool's refresh in hertz.
 REFRESH_HZ = (1.0, 8.0)
 
 
 @dataclass
 class Bench:
-    """The instruments at one car. taken_apart: parts that were bought, by ``of``."""
+    """The instruments at one car. other: the same car while an intermittent fault does not show; None where none comes and
+    goes.
+    """
 
     car: Car
     random: Random
@@ -41,6 +45,7 @@ class Bench:
     volts_off: float
     ohms_off: float
     scan_off: float
+    other: Car | None = None
 
     # ---- states
 
@@ -77,6 +82,8 @@ class Bench:
 
     def read(self, probe: dict[str, Any], span: bool = False) -> Any:
         """The value as typed. span: what moves is watched for ten seconds and noted from lowest to highest."""
+        if self.other is not None and self.random.random() < AWAY:
+            return replace(self, car=self.other, other=None).read(probe, span)
         state, sensor = self.state(probe), self.sensor(probe.get("of"))
         if probe["measure"] == "scan":
             return self._scan(probe["pid"], state, sensor, span)
@@ -269,12 +276,8 @@ class Bench:
 
     def _moving(self, pid: str, state: State, sensor: Sensor, span: bool) -> Any:
         if pid == "loop":
-            front = self.car.loop(f"B{sensor.bank}S1") if f"B{sensor.bank}S1" in self.car.twins else sensor
-            return (
-                "closed"
-                if state.key == "running" and self.car.cell_hot(state, front) and not front.cell.dead
-                else "open"
-            )
+            closed = state.key == "running" and self.car.running(state, sensor, 0.5).closed
+            return "closed" if closed else "open"
         if state.key != "running":
             still = self._net(state, sensor, False).solve()
             return _text(self._input(still, sensor) * self.scan_off, 2, "V") if pid == "sensor_voltage" else None

@@ -44,7 +44,7 @@ DEPOT = ("Valley bus", "School bus", "Ambulance", "Road crew van", "Snow plough"
 @dataclass
 class Job:
     """One job. truth: components at fault; faults: their names; ordered: what the person ordered, in turn; first: how many
-    readings stood at the first order; case: the case file, all visits in it; honest: places of readings noted rightly.
+    readings stood at the first order; case: the case file, all visits in it; wrongly: places of readings noted wrongly.
     """
 
     number: int
@@ -55,6 +55,7 @@ class Job:
     ordered: list[str]
     first: int
     right_at_the_end: bool
+    wrongly: frozenset[int]
     case: dict[str, Any]
 
 
@@ -183,8 +184,9 @@ def work(seed: int, number: int) -> tuple[Job, Yard, Bench]:
     random = Random(f"{seed}/{number}")
     family = random.choices([name for name, _ in FAMILIES], [weight for _, weight in FAMILIES])[0]
     made = yard(random, family)
-    found = deepcopy(made)
+    found = deepcopy(made)  # as it stood before anything was mended
     bench = new_bench(made.car, random)
+    bench.other = made.sound if made.sways else None
     style = STYLES[number % len(STYLES)]
     head = header(random, made, style)
     ohms = head["sensor"].get("heater_ohms_20c")
@@ -202,14 +204,18 @@ def work(seed: int, number: int) -> tuple[Job, Yard, Bench]:
         first = first or len(person.readings)
         if order == "none" or len(person.readings) > MOST:
             break
-        made.mend(order)
-        bench.car = made.car
         person.done(order)
+        made.mend(order)
+        bench.car, bench.other = made.car, made.sound if made.sways and made.truth else None
         if not made.truth:
             _proven(person)
             break
     case = {**head, "readings": person.readings[:120]}
-    return Job(number, family, style, truth, faults, ordered, first, not made.truth, case), found, bench
+    return (
+        Job(number, family, style, truth, faults, ordered, first, not made.truth, frozenset(person.wrongly), case),
+        found,
+        bench,
+    )
 
 
 def _satisfied(person: Person, code: str) -> str:

@@ -28,6 +28,8 @@ class Person:
     #: What service data gives: cold ohms, low and high; None for none.
     book_ohms: tuple[float, float] | None
     readings: list[Probe] = field(default_factory=list)
+    #: Places in ``readings`` that are misread, or whose state is noted wrongly.
+    wrongly: set[int] = field(default_factory=set)
 
     @property
     def sensor(self) -> Sensor:
@@ -48,10 +50,13 @@ class Person:
             return None
         noted = dict(probe)
         slip = self.random.random()
+        before = (dict(noted), value)
         if slip < MISREAD and isinstance(value, str):
             value = self._misread(value)
         elif slip < MISREAD + STATE_WRONG:
             self._state_wrong(noted)
+        if (noted, value) != before:
+            self.wrongly.add(len(self.readings))
         if isinstance(value, str) and ".." in value:
             noted["moves"] = self._moves(value)
         self.readings.append({**noted, "value": value})
@@ -202,6 +207,8 @@ class Person:
         plug = self.look("connector", self._plug_looks())
         if plug in ("loose", "corroded") and not self.maybe():
             return "wiring"
+        if self.maybe():
+            self._wiggle()
         self.look("fuse", "blown" if self.bench.car.feed.blown else "ok")
         if self.bench.car.feed.blown:
             return self._feed(self.bench.car.battery_v("running"))
@@ -216,6 +223,12 @@ class Person:
             return "sensor" if not self.maybe() else self._through_the_plug()
         return self._wire_or_module()
 
+    def _wiggle(self) -> None:
+        """The loom moved: whether something comes and goes."""
+        comes_and_goes = self.bench.other is not None and self.random.random() < 0.7
+        value = "changed" if comes_and_goes else "no-change"
+        self.readings.append({"measure": "act", "action": "wiggle", "value": value})
+
     def _cleared(self) -> Probe:
         return {"codes_cleared": True} if self.random.random() < 0.6 else {}
 
@@ -229,7 +242,7 @@ class Person:
         state = {"codes_cleared": True, "in_place_of": "heater"}
         return self.lamp("harness.heater_supply", "harness.heater_control", **state)
 
-    def _feed(self, battery: float) -> str:
+    def _feed(self, battery: float, loaded: bool = False) -> str:
         """From the plug back to the battery, to where the volts are lost."""
         car = self.bench.car
         points = (
@@ -237,10 +250,10 @@ class Person:
             if car.feed.order == "relay-fuse"
             else ("relay.out", "relay.in", "fuse.out", "fuse.in")
         )
-        loaded = {"load": "lamp"} if self.maybe() else {}
+        under: Probe = {"load": "lamp"} if loaded or self.maybe() else {}
         lost: str | None = None
         for number, point in enumerate(points):
-            if self.volts(point, **loaded) > 0.85 * battery:
+            if self.volts(point, **under) > 0.85 * battery:
                 lost = points[number - 1] if number else "wire"
                 break
         if lost == "wire":
@@ -263,6 +276,8 @@ class Person:
             lit = self._loaded()
             if lit in ("bright", "flashing"):
                 return "none" if self.random.random() < 0.6 else self._through_the_plug()
+            if self.maybe() and self.lamp("harness.heater_supply", "battery.negative") != "bright":
+                return self._feed(battery, loaded=True)
             return self._wire_or_module()
         if self.sensor.drive == "pwm" or control < 1.2:
             return self._through_the_plug()

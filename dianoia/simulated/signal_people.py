@@ -311,4 +311,4 @@ class NoxPerson(SignalPerson):
         self.look("exhaust", "ok")
         if isinstance(before, float) and isinstance(off, float) and (before > 60 or off < before):
             return "dosing"
-        return "none" if before is None or before == inf or float(before) < 60 else "dosing"
+        return "dosing" if isinstance(before, float) and before != inf and before >= 60 else "none"

@@ -1,0 +1,192 @@
+"""The engine put to the second car: what comes of the readings that people bring, and of its own proposals."""
+
+import json
+import os
+import sys
+from collections import Counter
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from pydantic import TypeAdapter, ValidationError
+
+from dianoia.bench.field_work import FieldOutcome, is_right, worked
+from dianoia.bench.figures import share
+from dianoia.bench.kept import engine
+from dianoia.errors import refuse
+
+_OUTCOME = TypeAdapter(FieldOutcome)
+#: Confidences between these are sorted into so many bins of equal count.
+BETWEEN, BINS = (0.05, 0.95), 10
+
+
+def run(jobs: int, seed: int, path: Path | None) -> Mapping[str, Any]:
+    """Figures over field jobs 0 to ``jobs`` of a seed; progress goes to standard error.
+
+    path: where each worked job is written to, a line of JSON; those that are there are not worked again. Raises RefusedInput
+    where the file is of another engine or seed.
+    """
+    found = _read(path, seed) if path else {}
+    wanted = [number for number in range(jobs) if number not in found]
+    with ProcessPoolExecutor(max_workers=os.cpu_count()) as pool:
+        for outcome in pool.map(_one, [(seed, number) for number in wanted], chunksize=4):
+            found[outcome.number] = outcome
+            _write(path, seed, outcome)
+            print(f"\rfield jobs: {len(found)} of {jobs} ", end="", file=sys.stderr, flush=True)
+    print(file=sys.stderr)
+    return {"engine": engine(), "seed": seed, **figures([found[number] for number in range(jobs)])}
+
+
+def _one(order: tuple[int, int]) -> FieldOutcome:
+    return worked(*order)
+
+
+def _write(path: Path | None, seed: int, outcome: FieldOutcome) -> None:
+    if path is None:
+        return
+    line = {"engine": engine(), "seed": seed, "outcome": _OUTCOME.dump_python(outcome, mode="json")}
+    with path.open("a", encoding="utf-8") as file:
+        file.write(json.dumps(line) + "\n")
+
+
+def _read(path: Path, seed: int) -> dict[int, FieldOutcome]:
+    try:
+        path.open("ab").close()
+        lines = path.read_text(encoding="utf-8").splitlines()
+    except OSError as problem:
+        raise refuse("--out", "a file that can be read and written", f"{path} ({type(problem).__name__})") from problem
+    found = {}
+    for number, text in enumerate(lines, start=1):
+        try:
+            line = json.loads(text)
+            outcome = _OUTCOME.validate_python(line["outcome"])
+        except (ValueError, KeyError, ValidationError) as problem:
+            raise refuse("--out", "a file that the field benchmark wrote", f"line {number} of {path}") from problem
+        if (line["engine"], line["seed"]) != (engine(), seed):
+            raise refuse("--out", "jobs of this engine and seed", f"line {number} of {path} is of others")
+        found[outcome.number] = outcome
+    return found
+
+
+def figures(outcomes: Sequence[FieldOutcome]) -> Mapping[str, Any]:
+    """Everything that is said of worked field jobs."""
+    done = [item for item in outcomes if not item.problem]
+    told = [item for item in done if item.tells is not None]
+    return {
+        "jobs": len(outcomes),
+        "fell_over": Counter(item.problem.split(":")[0] for item in outcomes if item.problem),
+        "all": ends(done),
+        "readings_suffice": {"share": share(sum(bool(item.tells) for item in told), len(told)),
+                             **ends([item for item in told if item.tells])},
+        "people_themselves_right": share(sum(bool(is_right(_order(item), item.truth)) for item in done), len(done)),
+        "confidence": calibration(done),
+        "alarms_on_honest_readings": share(sum(item.alarms[0] for item in done), sum(item.honest for item in done)),
+        "judged": judged(done),
+        "planner": planner(done),
+        "families": _by(done, lambda item: item.family),
+        "styles": _by(done, lambda item: item.style),
+        "faults": _by(done, lambda item: " and ".join(item.faults) if len(item.faults) < 2 else "two faults"),
+    }  # fmt: skip
+
+
+def _order(item: FieldOutcome) -> tuple[str, ...]:
+    return () if item.ordered[0] == "none" else (item.ordered[0],)
+
+
+def ends(items: Sequence[FieldOutcome]) -> Mapping[str, Any]:
+    """Decided right, wrong, or not: at the end of the readings, and by any decision on the way."""
+    last = [is_right(item.steps[-1].decision, item.truth) for item in items]
+    first = [_first(item) for item in items]
+    sound = [item for item in items if "sensor" not in item.truth]
+    condemned = sum(any("sensor" in (step.decision or ()) for step in item.steps) for item in sound)
+    return {
+        "jobs": len(items),
+        "right_at_the_end": share(sum(found is True for found in last), len(items)),
+        "wrong_at_the_end": share(sum(found is False for found in last), len(items)),
+        "undecided_at_the_end": share(sum(found is None for found in last), len(items)),
+        "first_decision_right": share(sum(found is True for found in first), len(items)),
+        "first_decision_wrong": share(sum(found is False for found in first), len(items)),
+        "a_good_sensor_condemned": share(condemned, len(sound)),
+    }
+
+
+def _first(item: FieldOutcome) -> bool | None:
+    found = (is_right(step.decision, item.truth) for step in item.steps if step.decision is not None)
+    return next(found, None)
+
+
+def calibration(items: Sequence[FieldOutcome]) -> Mapping[str, Any]:
+    """``confidence`` after every reading against what is true, in bins of equal count, and the mean log score."""
+    steps = [step for item in items for step in item.steps[1:]]
+    true = np.array([step.right for step in steps], dtype=float)
+    said = np.array([step.confidence for step in steps])
+    clipped = np.clip(said, 1e-4, 1 - 1e-4)
+    score = float(np.mean(np.where(true > 0, np.log(clipped), np.log(1 - clipped)))) if steps else 0.0
+    inside = np.flatnonzero((said > BETWEEN[0]) & (said < BETWEEN[1]))
+    order = inside[np.argsort(said[inside], kind="stable")]
+    bins = [part for part in np.array_split(order, BINS) if part.size]
+    rows = [
+        {
+            "said": round(float(said[part].mean()), 3),
+            "true": round(float(true[part].mean()), 3),
+            "answers": int(part.size),
+        }
+        for part in bins
+    ]
+    error = sum(abs(row["said"] - row["true"]) * row["answers"] for row in rows) / max(len(order), 1)
+    sure = said >= BETWEEN[1]
+    return {
+        "expected_error": round(error, 4), "log_score": round(score, 4), "bins": rows,
+        "above": {"said": round(float(said[sure].mean()), 4) if sure.any() else None, "true": share(int(true[sure].sum()), int(sure.sum()))},
+    }  # fmt: skip
+
+
+def judged(items: Iterable[FieldOutcome]) -> Mapping[str, Any]:
+    """How honest readings were judged, by whether the sound car shows the same."""
+    count: Counter[str] = Counter()
+    for item in items:
+        count.update(item.judged)
+    healthy, failed = (
+        sum(count[f"{kind}, judged {result}"] for result in ("pass", "fail", "unclear"))
+        for kind in ("healthy", "failed")
+    )
+    return {
+        "healthy_judged_failed": share(count["healthy, judged fail"], healthy),
+        "failed_judged_healthy": share(count["failed, judged pass"], failed),
+    }
+
+
+def planner(items: Iterable[FieldOutcome]) -> Mapping[str, Any]:
+    """The engine's own proposals on the same cars."""
+    found = [item.planned for item in items if item.planned is not None]
+    if not found:
+        return {"jobs": 0}
+
+    def mean(values: Iterable[float]) -> float:
+        return round(float(np.mean(list(values))), 2)
+
+    return {
+        "jobs": len(found),
+        "first_decision_right": share(sum(item.right is True for item in found), len(found)),
+        "first_decision_wrong": share(sum(item.right is False for item in found), len(found)),
+        "undecided": share(sum(item.right is None for item in found), len(found)),
+        "minutes_to_it": mean(item.minutes for item in found), "readings_to_it": mean(item.readings for item in found),
+        "car_right_at_the_end": share(sum(item.car_right for item in found), len(found)),
+        "visits": mean(item.visits for item in found), "parts_in_vain": mean(item.parts_in_vain for item in found),
+    }  # fmt: skip
+
+
+def _by(items: Sequence[FieldOutcome], of: Callable[[FieldOutcome], str]) -> Mapping[str, Any]:
+    groups: dict[str, list[FieldOutcome]] = {}
+    for item in items:
+        groups.setdefault(of(item) or "none", []).append(item)
+    return {
+        name: {
+            key: value
+            for key, value in ends(group).items()
+            if key in ("jobs", "right_at_the_end", "wrong_at_the_end", "a_good_sensor_condemned")
+        }
+        for name, group in sorted(groups.items(), key=lambda pair: -len(pair[1]))
+    }

@@ -1,0 +1,311 @@
+"""One field job put to the engine: after every reading of the person's, and with the engine proposing the readings itself."""
+
+from collections.abc import Iterator, Mapping
+from copy import deepcopy
+from dataclasses import dataclass, field, replace
+from math import exp, inf, log
+from random import Random
+from typing import Any
+
+from dianoia.case.job import job_of
+from dianoia.case.load import case_from_plain, to_plain
+from dianoia.case.types import Cannot, Case
+from dianoia.diagnosis.decide import Standing
+from dianoia.diagnosis.diagnose import Diagnosis
+from dianoia.simulated.faults import NONE, of_sensor
+from dianoia.simulated.instruments import Bench
+from dianoia.simulated.job import Job, Yard, work
+from dianoia.simulated.people import STYLES
+
+#: One job in so many is also worked with the engine's own proposals, and put to the calculation of what its readings can tell.
+PLANNED_EVERY, TOLD_EVERY = 8, 8
+#: Of a planned job: readings at most, and visits.
+MOST, VISITS = 35, 3
+#: Magnitudes tried of every fault; share of readings that may be wrong; and how far off a shown figure may be, in percent and
+#: in its unit.
+MAGNITUDES, WRONG, OFF_SHARE, OFF_UNITS = (
+    3,
+    0.05,
+    0.06,
+    {"V": 0.06, "A": 0.03, "ohm": 0.4, "%": 3.0, "mA": 0.05, "": 0.02, "ppm": 12.0},
+)
+MEND = {"sensor": "replace-sensor", "wiring": "repair-wiring", "supply": "replace-fuse", "module": "replace-module",
+        "exhaust": "repair-exhaust", "mixture": "repair-mixture", "catalyst": "repair-exhaust", "dosing": "repair-mixture"}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Step:
+    """Where the engine stood after a reading. right: its likeliest set is the truth; decision: its components, None for none."""
+
+    confidence: float
+    right: bool
+    decision: tuple[str, ...] | None
+
+
+@dataclass(frozen=True)
+class Planned:
+    """A job worked by the engine's proposals. right: the first decision's components are all at fault; parts_in_vain:
+    sensors and modules replaced that were good.
+    """
+
+    right: bool | None
+    minutes: float
+    readings: int
+    visits: int
+    parts_in_vain: int
+    car_right: bool
+
+
+@dataclass(frozen=True)
+class FieldOutcome:
+    """A field job. steps: after each reading up to the person's first order; alarms: (of honest readings, of wrong ones);
+    judged: counts of honest readings by (what the sound car shows alike or not, the engine's result); tells: whether the
+    readings suffice, None where it was not worked out.
+    """
+
+    number: int
+    family: str
+    style: str
+    faults: tuple[str, ...]
+    truth: tuple[str, ...]
+    ordered: tuple[str, ...]
+    steps: tuple[Step, ...] = ()
+    alarms: tuple[int, int] = (0, 0)
+    honest: int = 0
+    judged: Mapping[str, int] = field(default_factory=dict)
+    planned: Planned | None = None
+    tells: bool | None = None
+    problem: str = ""
+
+
+def worked(seed: int, number: int) -> FieldOutcome:
+    """The outcome of a job. What the engine falls over is an outcome, too."""
+    job, yard, bench = work(seed, number)
+    head = FieldOutcome(job.number, job.family, job.style, job.faults, tuple(sorted(job.truth)), tuple(job.ordered))
+    try:
+        return _worked(job, yard, bench, head)
+    except Exception as problem:  # counted, and told by its name
+        return replace(head, problem=f"{type(problem).__name__}: {problem}"[:200])
+
+
+def _worked(job: Job, yard: Yard, bench: Bench, head: FieldOutcome) -> FieldOutcome:
+    case = case_from_plain({**job.case, "readings": job.case["readings"][: job.first]})
+    steps = [_step(replace(case, readings=case.readings[:count]), job.truth) for count in range(len(case.readings) + 1)]
+    verdict = Diagnosis(job_of(case), plan=False).verdict()
+    alarms = {item.reading for item in verdict.warnings if item.warning == "readings-contradict"}
+    honest = [place for place in range(len(case.readings)) if place not in job.wrongly]
+    sound = deepcopy(yard)
+    sound.present, sound.wrong_part = [], 1.0
+    sound.car = deepcopy(yard.sound)
+    judged: dict[str, int] = {}
+    for place in honest:
+        alike = _alike(job.case["readings"][place], bench, sound)
+        if alike is not None:
+            name = f"{'healthy' if alike else 'failed'}, judged {verdict.judged[place].result}"
+            judged[name] = judged.get(name, 0) + 1
+    turn = job.number // len(STYLES)  # all styles alike
+    return replace(
+        head, steps=tuple(steps), alarms=(len(alarms & set(honest)), len(alarms - set(honest))), honest=len(honest),
+        judged=judged, planned=planned(job, yard, bench) if turn % PLANNED_EVERY == 0 else None,
+        tells=tells(job, yard, bench) if turn % TOLD_EVERY == 0 else None,
+    )  # fmt: skip
+
+
+def _step(case: Case, truth: frozenset[str]) -> Step:
+    standing = Diagnosis(job_of(case), plan=False).standing
+    return Step(round(standing.confidence, 4), standing.components == truth, _decided(standing))
+
+
+def _decided(standing: Standing) -> tuple[str, ...] | None:
+    return tuple(sorted(standing.components)) if standing.decided else None
+
+
+def is_right(decision: tuple[str, ...] | None, truth: tuple[str, ...]) -> bool | None:
+    """Whether all that is to be mended is at fault; None where nothing is decided."""
+    if decision is None:
+        return None
+    return set(decision) <= set(truth) if decision else not truth
+
+
+# ---- what a reading shows on another car
+
+
+def _exact(bench: Bench, yard: Yard) -> Bench:
+    """The person's own instruments at another car."""
+    return replace(bench, car=yard.car, other=None, random=Random(1))
+
+
+def _probe(reading: Mapping[str, Any]) -> dict[str, Any]:
+    return {name: value for name, value in reading.items() if name not in ("value", "moves")}
+
+
+def _alike(reading: Mapping[str, Any], bench: Bench, other: Yard) -> bool | None:
+    """Whether another car would show the same; None for looking and acting, and where nothing would be shown."""
+    if reading["measure"] in ("inspect", "act"):
+        return None
+    shown = _exact(bench, other).read(_probe(reading), ".." in str(reading["value"]))
+    return None if shown is None else _fits(reading["value"], shown) > -3.0
+
+
+def _fits(noted: Any, shown: Any) -> float:
+    """Log-likelihood of what was noted where the instrument would show something, up to a constant: the sum over figures of
+    minus half the square of how many times off it is.
+    """
+    if isinstance(noted, dict):
+        both = [name for name in noted if isinstance(shown, dict) and name in shown]
+        return sum(_fits(str(noted[name]), str(shown[name])) for name in both)
+    ours, theirs = _figures(str(noted)), _figures(str(shown))
+    if ours is None or theirs is None:
+        return 0.0 if noted == shown else -6.0
+    (first, unit), (second, _) = ours, theirs
+    if len(first) != len(second):
+        first, second = (min(first), max(first)), (min(second), max(second))
+    return sum(_off(a, b, unit) for a, b in zip(first, second, strict=True))
+
+
+def _off(a: float, b: float, unit: str) -> float:
+    if a == inf or b == inf:
+        big = min(a, b)
+        return 0.0 if a == b else -2.0 if big > 3e6 else -20.0
+    if unit == "ohm" and min(abs(a), abs(b)) > 20.0:
+        return -min(0.5 * (log(abs(a) / abs(b)) / 0.35) ** 2, 20.0)
+    spread = OFF_UNITS.get(unit, 0.05) + OFF_SHARE * max(abs(a), abs(b))
+    return -min(0.5 * ((a - b) / spread) ** 2, 20.0)
+
+
+def _figures(text: str) -> tuple[tuple[float, ...], str] | None:
+    if text == "OL":
+        return (inf,), "ohm"
+    parts = text.split("..")
+    number, _, unit = parts[-1].partition(" ")
+    scale = {"k": 1e3, "M": 1e6}.get(number[-1:], 1.0)
+    try:
+        values = tuple(float(part.split()[0].rstrip("kM")) * scale for part in (*parts[:-1], number))
+    except (ValueError, IndexError):
+        return None
+    return values, "ohm" if scale != 1.0 else unit.strip()
+
+
+# ---- what the readings can tell at all
+
+
+def tells(job: Job, yard: Yard, bench: Bench) -> bool:
+    """Whether the readings up to the first order give the true components 0.99 and more, by Bayes over this car's own faults:
+    each struck into the sound car in a few magnitudes, every reading held against what it shows there.
+    """
+    readings = job.case["readings"][: job.first]
+    weight: dict[frozenset[str], list[float]] = {}
+    for truth, prior, car in _hypotheses(yard):
+        total = log(prior)
+        at = replace(bench, car=car, other=None, random=Random(1))
+        for reading in readings:
+            if reading["measure"] in ("inspect", "act"):
+                continue
+            shown = at.read(_probe(reading), ".." in str(reading["value"]))
+            near = -6.0 if shown is None else _fits(reading["value"], shown)
+            total += log((1.0 - WRONG) * exp(max(near, -40.0)) + WRONG * exp(-5.0))
+        weight.setdefault(truth, []).append(total)
+    top = max(max(item) for item in weight.values())
+    chance = {truth: sum(exp(total - top) for total in item) for truth, item in weight.items()}
+    return chance.get(job.truth, 0.0) / sum(chance.values()) >= 0.99
+
+
+def _hypotheses(yard: Yard) -> Iterator[tuple[frozenset[str], float, Any]]:
+    faults = of_sensor(yard.sound.sensor)
+    whole = sum(item.weight for item in faults)
+    yield frozenset(), NONE, yard.sound
+    for fault in faults:
+        for magnitude in range(MAGNITUDES):
+            car = deepcopy(yard.sound)
+            fault.strike(car, Random(f"{fault.name}/{magnitude}"))
+            yield frozenset((fault.component,)), fault.weight / whole / MAGNITUDES, car
+    if yard.present:  # its own magnitude is among them
+        shares = sum(fault.weight for fault, _ in yard.present) / whole / MAGNITUDES
+        yield yard.truth, shares, yard.car
+
+
+# ---- the engine's own proposals
+
+
+@dataclass
+class _Bay:
+    """The engine at work on a car."""
+
+    case: Case
+    yard: Yard
+    bench: Bench
+    minutes: float = 0.0
+    aside: set[str] = field(default_factory=set)
+
+    def diagnosis(self) -> Diagnosis:
+        cannot = tuple(Cannot(reading=name, reason="no such reading here") for name in sorted(self.aside))
+        return Diagnosis(job_of(replace(self.case, cannot=cannot)), styled=False)
+
+    def take(self, scored: Any) -> None:
+        """The proposed reading, or it is put aside."""
+        probe = to_plain(scored.candidate.probe)
+        value = self.value(probe)
+        if value is None:
+            self.aside.add(scored.candidate.id)
+            return
+        self.minutes += scored.minutes
+        self.add({**probe, "value": value})
+
+    def add(self, reading: dict[str, Any]) -> None:
+        plain = to_plain(self.case)
+        self.case = case_from_plain({**plain, "readings": [*plain.get("readings", []), reading]})
+
+    def value(self, probe: dict[str, Any]) -> Any:
+        car = self.yard.car
+        if probe["measure"] == "act":
+            return self._done(probe["action"])
+        if probe["measure"] == "inspect":
+            return self._seen(probe["target"])
+        other = self.yard.sound if self.yard.sways and self.yard.truth else None
+        return replace(self.bench, car=car, other=other).read(probe, probe["measure"] == "scan")
+
+    def _done(self, action: str) -> str | None:
+        car, truth = self.yard.car, self.yard.truth
+        if action == "clear-codes":
+            if not truth:
+                return "not-returned"
+            return "returned-later" if car.plausible(car.sensor) else "returned-at-once"
+        return "no-change" if action == "wiggle" else None
+
+    def _seen(self, target: str) -> str:
+        car = self.yard.car
+        poor = any("pin" in wire.faults for wire in car.sensor.wires.values())
+        leak = max(car.engine.leak_front.get(car.sensor.bank, 0.0), car.engine.leak_rear.get(car.sensor.bank, 0.0))
+        seen = {"fuse": "blown" if car.feed.blown else "ok", "exhaust": "leak" if leak > 0.03 else "ok",
+                "pins": "corroded" if poor else "ok", "connector": "corroded" if poor and self.bench.random.random() < 0.6 else "ok"}  # fmt: skip
+        return seen.get(target, "ok")
+
+
+def planned(job: Job, yard: Yard, bench: Bench) -> Planned:
+    """The same car with the engine saying what to read, what to mend, and when the car is right."""
+    bay = _Bay(case_from_plain({**job.case, "readings": []}), deepcopy(yard), replace(bench, random=Random(job.number)))
+    first: bool | None = None
+    at_first = (0.0, 0)
+    vain = 0
+    visits = 0
+    while visits < VISITS and len(bay.case.readings) < MOST:
+        diagnosis = bay.diagnosis()
+        decision = _decided(diagnosis.standing)
+        if decision is None:
+            ranked = diagnosis.ranked()
+            if not ranked:
+                break
+            bay.take(ranked[0])
+            continue
+        if first is None:
+            first, at_first = is_right(decision, tuple(bay.yard.truth)), (bay.minutes, len(bay.case.readings))
+        if not decision:
+            break
+        visits += 1
+        for component in decision:
+            vain += component in ("sensor", "module") and component not in bay.yard.truth
+            bay.yard.mend(component)
+            bay.add({"measure": "act", "action": MEND[component], "value": "done"})
+    if first is None:
+        at_first = (bay.minutes, len(bay.case.readings))
+    return Planned(first, round(at_first[0], 1), at_first[1], visits, vain, not bay.yard.truth)
