@@ -1,5 +1,6 @@
 """Jobs in the database <-> cases of the core. Everything is checked by the core before anything is saved."""
 
+import logging
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
@@ -15,13 +16,14 @@ from dianoia.case.times import now, one_form
 from dianoia.case.types import MOST_READINGS, Case, Sensor, Vehicle
 from dianoia.diagnosis.check import check, check_newest
 from dianoia.diagnosis.judging import judge_newest
-from dianoia.errors import refuse
+from dianoia.errors import RefusedInput, refuse
 from dianoia.readings.describe import describe
 from server.jobs.bodies import KnownVehicle, Taken
 from server.jobs.models import Code, Job, Reading
 from server.jobs.view import SUMMARY_FIELDS, Worked, summary_of, work_out
 from server.jobs.workshop import in_workshop
 
+_log = logging.getLogger(__name__)
 #: In a summary: how many ledger lines it speaks of.
 LINES = "lines"
 
@@ -152,8 +154,23 @@ def summarised() -> Iterator[Job]:
     """All jobs, the one touched last first, each with a summary of its whole ledger."""
     for job in Job.objects.annotate(in_ledger=Count("readings")):
         if _behind(job, job.in_ledger):
-            job.summary = _summary(worked_out(job))
+            job.summary = _summary_or_why_not(job)
         yield job
+
+
+def _summary_or_why_not(job: Job) -> dict[str, Any]:
+    """One job that cannot be read or worked out does not take the others off the start page."""
+    try:
+        return _summary(worked_out(job))
+    except Exception:
+        _log.exception("job %s could not be worked out", job.pk)
+        header = job.header
+        why = "This job could not be worked out. What went wrong stands in the server's log."
+        return {
+            "title": header.get("title", ""), "vehicle": header.get("vehicle", {}).get("label", ""), "where": "",
+            "codes": [row.text for row in job.codes.all()], "stage": "testing", "decision": "keep-testing",
+            "says": why, "waits_for": why, "confidence": 0.0, "readings": job.readings.count(),
+        }  # fmt: skip
 
 
 def _behind(job: Job, lines: int) -> bool:
@@ -231,8 +248,11 @@ def known_vehicles() -> list[KnownVehicle]:
     """The distinct vehicles of the stored jobs, newest first."""
     found: dict[str, KnownVehicle] = {}
     for job in Job.objects.prefetch_related("codes")[:200]:
-        vehicle = from_plain(Vehicle, job.header["vehicle"])
-        sensor = from_plain(Sensor, job.header["sensor"]) if "sensor" in job.header else None
+        try:
+            vehicle = from_plain(Vehicle, job.header["vehicle"])
+            sensor = from_plain(Sensor, job.header["sensor"]) if "sensor" in job.header else None
+        except RefusedInput:  # stored under older rules: its own page says what is wrong with it
+            continue
         codes = tuple(code.text for code in job.codes.all())
         found.setdefault(vehicle.label, KnownVehicle(vehicle, sensor, codes, job.pk))
     return list(found.values())

@@ -121,6 +121,20 @@ class Bodies(TestCase):
     def test_numbers_beyond_any_row_are_not_there(self) -> None:
         self.assertEqual(self.client.get(f"/api/jobs/{10**30}").status_code, 404)
 
+    def test_one_job_that_cannot_be_read_leaves_the_others_on_the_start_page(self) -> None:
+        good, bad = store.create(case(ELEMENT)).job, store.create(case(ELEMENT)).job
+        endless = {**bad.header, "sensor": {"heater_ohms_20c": [1e9, 1e9]}}
+        Job.objects.filter(pk=bad.pk).update(header=endless, summary={})
+        with self.assertLogs("server", "ERROR"):
+            answer = self.client.get("/api/jobs")
+        lines = {line["id"]: line for line in answer.json()}
+        self.assertEqual((answer.status_code, set(lines)), (200, {good.pk, bad.pk}))
+        self.assertIn("could not be worked out", lines[bad.pk]["waits_for"])
+        self.assertEqual(self.client.get("/api/vehicles").status_code, 200)
+        self.assertEqual(
+            self.client.get(f"/api/jobs/{bad.pk}").json()["findings"][0]["field"], "sensor.heater_ohms_20c[0]"
+        )
+
     def test_a_fault_of_the_servers_own_is_said_and_logged(self) -> None:
         job = store.create(case()).pk
         with (
