@@ -3,7 +3,7 @@ PY := .venv/bin/python
 STAMPS := .venv/.stamps
 PORT := 8000
 
-.PHONY: demo demo-reset dev test types schema clean
+.PHONY: demo demo-reset dev test types schema lock clean
 .SILENT:
 
 demo: $(STAMPS)/python web/dist/index.html
@@ -17,16 +17,29 @@ demo-reset:
 	rm -f var/dianoia.sqlite3 var/dianoia.sqlite3-wal var/dianoia.sqlite3-shm
 	$(MAKE) demo
 
-dev: $(STAMPS)/python $(STAMPS)/web
+dev: $(STAMPS)/dev $(STAMPS)/web
 	$(PY) manage.py migrate --verbosity 0 && $(PY) manage.py load_demo
 	echo "Hot reload at http://127.0.0.1:5173"
 	DIANOIA_DEBUG=1 $(PY) manage.py runserver $(PORT) & cd web && npm run --silent dev; kill %1 2>/dev/null || true
 
-$(STAMPS)/python: requirements.txt
+# what the application runs with, and what its tests and checks need besides: each locked, with hashes
+$(STAMPS)/python: requirements/runtime.txt
 	echo "Setting up Python packages (a minute the first time)"
 	test -x $(PY) || python3 -m venv .venv || python3.11 -m venv .venv
-	$(PY) -m pip install --quiet --disable-pip-version-check --requirement requirements.txt
+	$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes --requirement $<
 	mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/dev: requirements/dev.txt | $(STAMPS)/python
+	echo "Setting up what tests and checks need (a minute the first time)"
+	$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes --requirement $<
+	touch $@
+
+# after a change of the dependencies in pyproject.toml
+lock:
+	test -x .venv/lock/bin/pip-compile || { python3 -m venv .venv/lock && .venv/lock/bin/pip install --quiet pip-tools==7.6.2; }
+	for set in runtime dev; do \
+	  .venv/lock/bin/pip-compile --quiet --generate-hashes --strip-extras --no-header --no-emit-index-url --no-emit-find-links --annotation-style=line \
+	    $$(test $$set = dev && echo --extra dev) --output-file requirements/$$set.txt pyproject.toml; done
 
 $(STAMPS)/web: web/package-lock.json | $(STAMPS)/python
 	echo "Setting up front-end packages (a minute the first time)"
@@ -38,12 +51,12 @@ web/dist/index.html: $(STAMPS)/web web/index.html web/vite.config.ts $(shell fin
 	cd web && npm run --silent build -- --logLevel warn
 	touch $@
 
-schema: $(STAMPS)/python
+schema: $(STAMPS)/dev
 	$(PY) manage.py export_openapi_schema --api server.jobs.api.api --indent 1 --output docs/openapi.json
 	$(PY) -m dianoia schema > docs/case.schema.json
 
 types: schema $(STAMPS)/web
 	cd web && npm run --silent types
 
-test: $(STAMPS)/python web/dist/index.html
+test: $(STAMPS)/dev web/dist/index.html
 	sh scripts/check.sh
