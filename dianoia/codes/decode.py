@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from dianoia.codes.tables import CodeRow, codes, failure_types, fmis, sense, spns
+from dianoia.codes.tables import CodeRow, Sense, codes, failure_types, fmis, sense, spns
 from dianoia.codes.types import CodeText, Decoded, FailureType
 
 _SYSTEMS = {"P": "powertrain", "C": "chassis", "B": "body", "U": "network"}
@@ -49,14 +49,14 @@ def _from_row(row: CodeRow) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _sentences(title: str, words: dict[str, Any]) -> dict[str, Any]:
+def _sentences(title: str, words: Sense) -> dict[str, Any]:
     return {
-        "says": f"{title}. {words['saw']} What would make it say so: {words['makes']}.",
-        "makes": words["makes"],
-        "does_not_say": words["not_said"],
-        "severity": f"Driver: {words['driver']}. Emissions: {words['emissions']}.",
-        "onset": words["onset"],
-        "clear_and_see": _CLEAR[words["onset"]],
+        "says": f"{title}. {words.saw} What would make it say so: {words.makes}.",
+        "makes": words.makes,
+        "does_not_say": words.not_said,
+        "severity": f"Driver: {words.driver}. Emissions: {words.emissions}.",
+        "onset": words.onset,
+        "clear_and_see": _CLEAR[words.onset],
     }
 
 

@@ -1,18 +1,23 @@
-"""The readings that may be proposed, from candidates.json, and which of them a sensor and a workshop allow."""
+"""The readings that may be proposed, from candidates.json, checked at load, and which of them a sensor and a workshop allow."""
 
-from collections.abc import Sequence, Set
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from functools import cache, cached_property, lru_cache
 from pathlib import Path
-from typing import Any
+from typing import Annotated, Any, Literal, get_args
+
+from pydantic import Field
 
 from dianoia.case.ledger import Probe, Reading
 from dianoia.case.load import from_plain
 from dianoia.case.points import AT_TERMINALS
-from dianoia.case.workshop import Tool
+from dianoia.case.terms import HeaterSwitch, Style
+from dianoia.case.workshop import SetUp, Tool
 from dianoia.circuit.setting import Setting, setting_of
+from dianoia.errors import BrokenTable, RefusedInput
 from dianoia.families.tables import FamilyRow
-from dianoia.tables import read_json
+from dianoia.families.types import Cell
+from dianoia.tables import ROW, read_document, require
 
 _FILE = Path(__file__).parent / "data" / "candidates.json"
 #: What is held in the hand for a measurement that names no other tool.
@@ -47,10 +52,66 @@ class Candidate:
         return asked(self.probe)
 
 
+Loop = Literal["heater", "signal", "nox"]
+Minutes = Annotated[float, Field(ge=0, le=480)]
+Id = Annotated[str, Field(pattern=r"^[a-z0-9_-]+$", max_length=60)]
+
+
+@dataclass(frozen=True)
+class CandidateRow:
+    """A row of candidates.json. reading: the probe, with {positive}, {negative} and {twin} for the sensor's own; brief: also
+    proposed where the code names another loop.
+    """
+
+    __pydantic_config__ = ROW
+    id: Id
+    loops: Annotated[tuple[Loop, ...], Field(min_length=1)]
+    styles: tuple[Style, ...]
+    at: str
+    minutes: Minutes
+    reading: Mapping[str, Any]
+    cautions: tuple[str, ...]
+    cells: tuple[Cell, ...] = ()
+    tool: Tool | None = None
+    switch: HeaterSwitch | None = None
+    brief: bool = False
+
+
+@dataclass(frozen=True)
+class CandidateTable:
+    """candidates.json. places, changes: minutes to get there, and for a change of state; hazards: minutes that a caution
+    weighs; cautions: their words.
+    """
+
+    __pydantic_config__ = ROW
+    places: Mapping[str, Minutes]
+    changes: Mapping[str, Minutes]
+    hazards: Mapping[str, Minutes]
+    cautions: Mapping[str, Annotated[str, Field(min_length=1)]]
+    candidates: tuple[CandidateRow, ...]
+
+
 @cache
-def document() -> dict[str, Any]:
-    """The whole table file."""
-    return read_json(_FILE, "dianoia-candidates/1")
+def document() -> CandidateTable:
+    """The whole table. Raises BrokenTable naming file, row and field."""
+    table = read_document(_FILE, "dianoia-candidates/1", CandidateTable)
+    ids = [row.id for row in table.candidates]
+    for row in table.candidates:
+        require(ids.count(row.id) == 1, _FILE.name, row.id, "an id that stands once", row.id)
+        require(row.at in table.places, _FILE.name, f"{row.id}.at", f"one of {', '.join(table.places)}", row.at)
+        for caution in row.cautions:
+            require(
+                caution in table.cautions,
+                _FILE.name,
+                f"{row.id}.cautions",
+                f"one of {', '.join(table.cautions)}",
+                caution,
+            )
+    for name in table.places:
+        require(name in get_args(SetUp), _FILE.name, "places", f"one of {', '.join(get_args(SetUp))}", name)
+    for name in table.hazards:
+        require(name in table.cautions, _FILE.name, "hazards", f"one of {', '.join(table.cautions)}", name)
+    return table
 
 
 @cache
@@ -61,27 +122,32 @@ def candidates(
 
     positive and negative: the cell's terminals, negative None for the shell; twin: another sensor to compare with.
     """
-    cautions: dict[str, str] = document()["cautions"]
+    table = document()
     terminals = {"harness.{negative}": f"harness.{negative}" if negative else "sensor.shell",
                  "sensor.{negative}": f"sensor.{negative}" if negative else "sensor.shell",
                  "module.{negative}": f"module.{negative}" if negative else "module.power_ground", "{twin}": twin}  # fmt: skip
 
-    def placed(reading: dict[str, Any]) -> dict[str, Any]:
+    def placed(reading: Mapping[str, Any]) -> dict[str, Any]:
         return {
             name: terminals.get(value, value.replace("{positive}", positive)) if isinstance(value, str) else value
             for name, value in reading.items()
         }
 
-    found = []
-    for row in document()["candidates"]:
-        probe = from_plain(Probe, placed(row["reading"]), f"candidates.{row['id']}")
-        found.append(Candidate(
-            id=row["id"], probe=probe, minutes=row["minutes"], at=row["at"], styles=tuple(row["styles"]),
-            tools=frozenset(tool for tool in (row.get("tool"), _HELD.get(probe.measure)) if tool), cautions=tuple(cautions[name] for name in row["cautions"]),
-            switch=row.get("switch"), loops=tuple(row["loops"]), setting=setting_of(probe, probe.measure == "resistance"),
-            hazards=tuple(row["cautions"]), cells=tuple(row.get("cells", ())), brief=row.get("brief", False),
-        ))  # fmt: skip
-    return tuple(found)
+    return tuple(_candidate(row, placed(row.reading), table) for row in table.candidates)
+
+
+def _candidate(row: CandidateRow, reading: dict[str, Any], table: CandidateTable) -> Candidate:
+    try:
+        probe = from_plain(Probe, reading, "reading")
+    except RefusedInput as refusal:
+        raise BrokenTable(f"{_FILE.name}: {row.id}: {refusal}") from refusal
+    held = _HELD.get(probe.measure)
+    return Candidate(
+        id=row.id, probe=probe, minutes=row.minutes, at=row.at, styles=row.styles,
+        tools=frozenset(tool for tool in (row.tool, held) if tool), cautions=tuple(table.cautions[name] for name in row.cautions),
+        switch=row.switch, loops=row.loops, setting=setting_of(probe, probe.measure == "resistance"), hazards=row.cautions,
+        cells=row.cells, brief=row.brief,
+    )  # fmt: skip
 
 
 def usable(

@@ -37,13 +37,13 @@ class Stance:
 def prices_of(job: Job) -> Prices:
     """The prices of a job's readings. A sensor behind the catalyst is reached from below."""
     table = document()
-    places, changes = dict(table["places"]), dict(table["changes"])
+    places, changes = dict(table.places), dict(table.changes)
     own = job.case.workshop.minutes if job.case.workshop else None
     _put(own or {}, places, changes)
     if (job.position or 1) > 1:
         places["plug"] = places["plug-below"]
     _put(job.case.vehicle.access or {}, places, changes)
-    return Prices(places, changes, table["hazards"])
+    return Prices(places, changes, table.hazards)
 
 
 def _put(minutes: Mapping[SetUp, float], places: dict[str, float], changes: dict[str, float]) -> None:
@@ -57,8 +57,8 @@ def _put(minutes: Mapping[SetUp, float], places: dict[str, float], changes: dict
 def general_minutes() -> dict[str, float]:
     """The table's own minutes by the names that a workshop or a vehicle may give its own for."""
     table = document()
-    changes = {"battery_off" if name == "battery" else name: value for name, value in table["changes"].items()}
-    return {name: float({**table["places"], **changes}[name]) for name in get_args(SetUp)}
+    changes = {"battery_off" if name == "battery" else name: value for name, value in table.changes.items()}
+    return {name: float({**table.places, **changes}[name]) for name in get_args(SetUp)}
 
 
 def stance_of(readings: Any) -> Stance | None:

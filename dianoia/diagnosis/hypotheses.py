@@ -33,9 +33,9 @@ def listed(weights: Mapping[str, float]) -> tuple[list[Hypothesis], Array]:
     table = faults()
     pairs = [pair for pair in combinations(weights, 2) if table[pair[0]].site != table[pair[1]].site]
     total = sum(weights.values())
-    factor = float(document()["pair_factor"]) * 0.14
+    factor = document().pair_factor * 0.14
     prior = [
-        float(document()["no_fault_weight"]),
+        document().no_fault_weight,
         *weights.values(),
         *(factor * weights[a] * weights[b] / total for a, b in pairs),
     ]
@@ -98,7 +98,7 @@ def _joined(
 
 def _side_share(job: Job) -> float:
     """How likely a fault of the other loop alone is behind the code, against all of the code's own loop."""
-    table: dict[str, float] = document()["other_loop"]
+    table = document().other_loop
     failure = job.primary.failure if job.primary else None
     if job.primary and job.primary.circuit == "heater":
         return table["heater-code"]

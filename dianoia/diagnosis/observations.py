@@ -1,26 +1,40 @@
-"""What looking and acting say about the faults, from observations.json."""
+"""What looking and acting say about the faults, from observations.json, checked at load."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
-from typing import Any
+from typing import Annotated, Literal
 
 import numpy as np
+from pydantic import Field
 
+from dianoia.case.choices import LOOKS, OUTCOMES
 from dianoia.case.ledger import ActReading, InspectReading
+from dianoia.case.terms import Action, InspectTarget, Outcome, Seen
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.belief import JointSpace
-from dianoia.tables import read_json
+from dianoia.diagnosis.tables import faults, known_beginning
+from dianoia.tables import ROW, read_document, require
 
 _FILE = Path(__file__).parent / "data" / "observations.json"
 
 
+Share = Annotated[float, Field(gt=0, le=1)]
+
+
 @dataclass(frozen=True)
 class Observation:
-    """times: (beginnings of fault ids, factor); "none" and "any" stand for no fault and any fault."""
+    """A row of observations.json: what was seen or done, with what came of it. times: (beginnings of fault ids, factor);
+    "none" and "any" stand for no fault and any fault.
+    """
 
-    times: tuple[tuple[tuple[str, ...], float], ...]
-    says: str
+    __pydantic_config__ = ROW
+    measure: Literal["inspect", "act"]
+    target: InspectTarget | Action
+    value: Seen | Outcome
+    times: tuple[tuple[tuple[str, ...], Annotated[float, Field(gt=0)]], ...]
+    says: Annotated[str, Field(min_length=1)]
 
     def factors(self, space: JointSpace) -> Array:
         """How much likelier this was seen under each joint hypothesis; the strongest explanation counts."""
@@ -46,19 +60,50 @@ def _matching(names: tuple[str, ...], space: JointSpace) -> Array:
     return matching | ~some if "none" in names else matching
 
 
+@dataclass(frozen=True)
+class ObservationTable:
+    """observations.json. usual: how often each thing is seen at a target before anything is known; renews: the faults, by
+    beginning, that an act takes away.
+    """
+
+    __pydantic_config__ = ROW
+    observations: tuple[Observation, ...]
+    usual: Mapping[InspectTarget | Action, Mapping[Seen | Outcome, Share]]
+    renews: Mapping[Action, tuple[str, ...]]
+
+
+#: What may be seen at a target, and what may come of an act.
+_POSSIBLE: dict[str, tuple[str, ...]] = {
+    str(name): tuple(values) for name, values in (*LOOKS.items(), *OUTCOMES.items())
+}
+
+
 @cache
-def _document() -> dict[str, Any]:
-    return read_json(_FILE, "dianoia-observations/1")
+def _document() -> ObservationTable:
+    table = read_document(_FILE, "dianoia-observations/1", ObservationTable)
+    ids = list(faults())
+    for row in table.observations:
+        name = f"{row.measure} {row.target} {row.value}"
+        possible = _POSSIBLE.get(row.target, ("done",))
+        require(row.value in possible, _FILE.name, name, f"one of {', '.join(possible)}", row.value)
+        for beginning in (item for names, _ in row.times for item in names):
+            known = beginning in ("none", "any") or known_beginning(beginning, ids)
+            require(known, _FILE.name, name, "the beginning of a fault's id", beginning)
+    for action, beginnings in table.renews.items():
+        for beginning in beginnings:
+            require(
+                known_beginning(beginning, ids),
+                _FILE.name,
+                f"renews.{action}",
+                "the beginning of a fault's id",
+                beginning,
+            )
+    return table
 
 
 @cache
 def _observations() -> dict[tuple[str, str, str], Observation]:
-    return {
-        (row["measure"], row["target"], row["value"]): Observation(
-            tuple((tuple(names), times) for names, times in row["times"]), row["says"]
-        )
-        for row in _document()["observations"]
-    }
+    return {(row.measure, row.target, row.value): row for row in _document().observations}
 
 
 def observation(reading: InspectReading | ActReading) -> Observation | None:
@@ -72,16 +117,15 @@ def log_factor(seen: Observation, space: JointSpace) -> Array:
     return np.log(seen.factors(space))
 
 
-def renewed(action: str, known: frozenset[str]) -> frozenset[str]:
+def renewed(action: Action, known: frozenset[str]) -> frozenset[str]:
     """The faults, of those known, that an act takes away."""
-    beginnings = tuple(_document()["renews"].get(action, ()))
+    beginnings = _document().renews.get(action, ())
     return frozenset(name for name in known if beginnings and name.startswith(beginnings))
 
 
 def usual(target: str) -> dict[str, float]:
     """How often each thing is seen at a target before anything is known; empty where it is not tabulated."""
-    found: dict[str, float] = _document()["usual"].get(target, {})
-    return found
+    return dict(_document().usual.get(target, {}))  # type: ignore[call-overload]
 
 
 def chances(measure: str, target: str, space: JointSpace) -> Array | None:

@@ -2,9 +2,13 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from dianoia.case.ledger import Probe
+from dianoia.families.types import Cell
+from dianoia.tables import ROW
 
 Component = Literal["sensor", "wiring", "supply", "module", "exhaust", "mixture", "catalyst", "dosing"]
 Part = Literal[
@@ -27,23 +31,25 @@ WarningName = Literal[
 class FaultRow:
     """A row of faults.json. weight: how often it is behind a code of its loop, relative to the others.
 
-    by_code: the code's failure -> factor on the weight; latch: chance that the module has shut the heater off
-    over it; site: faults of one site exclude each other; cells, positions: where it can be, empty for anywhere.
+    by_code: the code's failure, or failure:circuit -> factor on the weight; latch: chance that the module has shut the
+    heater off over it; site: faults of one site exclude each other; cells ("shell" for a cell that returns through it),
+    positions: where it can be, empty for anywhere.
     """
 
+    __pydantic_config__ = ROW
     id: str
-    loop: str
+    loop: Annotated[str, Field(pattern=r"^(heater|signal|nox)( (heater|signal|nox))*$")]
     component: Component
     part: Part
-    site: str
-    weight: float
-    by_code: Mapping[str, float]
-    latch: float
-    says: str
-    mend: str
-    reason: str
-    cells: tuple[str, ...] = ()
-    positions: tuple[int, ...] = ()
+    site: Annotated[str, Field(min_length=1)]
+    weight: Annotated[float, Field(gt=0)]
+    by_code: Mapping[str, Annotated[float, Field(gt=0)]]
+    latch: Annotated[float, Field(ge=0, le=1)]
+    says: Annotated[str, Field(min_length=1)]
+    mend: Annotated[str, Field(min_length=1)]
+    reason: Annotated[str, Field(min_length=1)]
+    cells: tuple[Cell | Literal["shell"], ...] = ()
+    positions: tuple[Literal[1, 2, 3], ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -1,32 +1,48 @@
-"""Sensor families as data: terminals, nominal heater values, and how usual each way of wiring is."""
+"""Sensor families as data, checked at load: terminals, nominal heater values, and how usual each way of wiring is."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from functools import cache
 from pathlib import Path
-from typing import Any, get_args
+from typing import Annotated, Any, Literal, get_args
 
-from dianoia.errors import BrokenTable
-from dianoia.families.types import Family, Terminal
-from dianoia.tables import read_json
+from pydantic import Field
+
+from dianoia.families.types import Cell, Family, Terminal
+from dianoia.tables import ROW, read_document, require
 
 _DATA = Path(__file__).parent / "data" / "families.json"
-CELLS = ("zirconia", "titania", "limiting-current", "two-cell", "nox")
+CELLS = get_args(Cell)
+Share = Annotated[float, Field(ge=0, le=1)]
+Ohms = Annotated[float, Field(gt=0, le=1000)]
+
+
+@dataclass(frozen=True)
+class Heater:
+    """ohms_20c: generic cold range in ohms, low and high."""
+
+    __pydantic_config__ = ROW
+    ohms_20c: tuple[Ohms, Ohms]
 
 
 @dataclass(frozen=True)
 class FamilyRow:
-    """A sensor family. heater_ohms_20c: generic cold range in ohms, None without a heater of its own to measure.
-
-    drive: share of steady and PWM heater drives among vehicles with this family.
+    """A row of families.json. drive: share of steady and PWM heater drives among vehicles with this family, empty for as
+    everywhere.
     """
 
+    __pydantic_config__ = ROW
     id: Family
-    label: str
+    label: Annotated[str, Field(min_length=1)]
     terminals: tuple[Terminal, ...]
-    cell: str
-    heater_ohms_20c: tuple[float, float] | None
-    drive: Mapping[str, float]
+    cell: Cell
+    heater: Heater | None = None
+    drive: Mapping[Literal["pwm", "steady"], Share] = field(default_factory=dict)
+
+    @property
+    def heater_ohms_20c(self) -> tuple[float, float] | None:
+        """Generic cold range in ohms; None without a heater of its own to measure."""
+        return self.heater.ohms_20c if self.heater else None
 
     @property
     def has_heater_terminals(self) -> bool:
@@ -34,38 +50,63 @@ class FamilyRow:
         return "heater_supply" in self.terminals
 
 
+@dataclass(frozen=True)
+class Weights:
+    """How usual each option of a wiring choice is; each sums to 1."""
+
+    __pydantic_config__ = ROW
+    heater_switch: Mapping[Literal["low-side", "high-side"], Share]
+    heater_drive: Mapping[Literal["pwm", "steady"], Share]
+    feed_live: Mapping[Literal["always", "key-on", "running"], Share]
+
+
+@dataclass(frozen=True)
+class FamilyTable:
+    """families.json. generic_source: the words that mark a range as generic."""
+
+    __pydantic_config__ = ROW
+    generic_source: str
+    weights: Weights
+    families: tuple[FamilyRow, ...]
+
+
 @cache
-def _document() -> dict[str, Any]:
-    return read_json(_DATA, "dianoia-families/1")
+def _document() -> FamilyTable:
+    table = read_document(_DATA, "dianoia-families/1", FamilyTable)
+    ids = [row.id for row in table.families]
+    require(sorted(ids) == sorted(get_args(Family)), _DATA.name, "families", "each family of the case format once", ids)
+    shares: dict[str, Mapping[Any, float]] = {"heater_switch": table.weights.heater_switch, "heater_drive": table.weights.heater_drive,
+              "feed_live": table.weights.feed_live, **{row.id: row.drive for row in table.families if row.drive}}  # fmt: skip
+    for name, listed in shares.items():
+        total = sum(listed.values())
+        require(abs(total - 1.0) < 1e-9, _DATA.name, name, "shares that sum to 1", total)
+    for row in table.families:
+        low, high = row.heater_ohms_20c or (1.0, 1.0)
+        require(low <= high, _DATA.name, row.id, "the low end first", (low, high))
+        heated = row.has_heater_terminals
+        require(
+            heated == (row.heater is not None),
+            _DATA.name,
+            row.id,
+            "heater ohms exactly where it has heater terminals",
+            row.heater,
+        )
+    return table
 
 
 @cache
 def families() -> dict[str, FamilyRow]:
     """Every family by id. Raises BrokenTable."""
-    table = {row["id"]: _family(row) for row in _document()["families"]}
-    if set(table) != set(get_args(Family)):
-        raise BrokenTable("families.json: the families are not those of the case format")
-    return table
+    usual = _document().weights.heater_drive
+    return {row.id: row if row.drive else replace(row, drive=usual) for row in _document().families}
 
 
-def weights(name: str) -> dict[str, float]:
-    """How usual each option of a wiring choice is (``heater_switch``, ``feed_live``); sums to 1."""
-    found: dict[str, float] = _document()["weights"][name]
-    return found
+def weights(name: Literal["heater_switch", "heater_drive", "feed_live"]) -> dict[str, float]:
+    """How usual each option of a wiring choice is; sums to 1."""
+    found: Mapping[str, float] = getattr(_document().weights, name)
+    return dict(found)
 
 
 def generic_source() -> str:
     """The words that mark a range as generic."""
-    return str(_document()["generic_source"])
-
-
-def _family(row: dict[str, Any]) -> FamilyRow:
-    unknown = set(row["terminals"]) - set(get_args(Terminal))
-    if unknown or row["cell"] not in CELLS:
-        raise BrokenTable(f"families.json, {row['id']}: unknown terminal or cell {unknown or row['cell']}")
-    heater = row.get("heater")
-    ohms = tuple(heater["ohms_20c"]) if heater else None
-    return FamilyRow(
-        id=row["id"], label=row["label"], terminals=tuple(row["terminals"]), cell=row["cell"],
-        heater_ohms_20c=ohms, drive=row.get("drive", weights("heater_drive")),
-    )  # fmt: skip
+    return _document().generic_source

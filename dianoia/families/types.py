@@ -6,6 +6,7 @@ Family = Literal[
     "switching-1w", "switching-2w", "switching-3w", "switching-4w", "titania-4w",
     "airfuel-4w", "wideband-5w", "wideband-6w", "nox-can-4w", "nox-can-5w",
 ]  # fmt: skip
+Cell = Literal["zirconia", "titania", "limiting-current", "two-cell", "nox"]
 Terminal = Literal[
     "heater_supply", "heater_control", "signal", "signal_return", "cell_positive", "cell_negative",
     "nernst", "virtual_ground", "pump", "trim", "supply", "ground", "can_high", "can_low", "address",
