@@ -11,6 +11,7 @@ from dianoia.case.job import Job
 from dianoia.case.points import TERMINAL_WORDS, words
 from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Verdict
+from dianoia.quantities.show import percent
 
 ElementKind = Literal[
     "battery",
@@ -61,7 +62,9 @@ class DrawnPoint:
 
 @dataclass(frozen=True)
 class DrawnElement:
-    """A part. path: its line or the corners of its box; belief: chance that it is bad; by: readings that prove it."""
+    """A part. path: its line or the corners of its box; belief: chance that it is bad, told: the same as text; by: readings
+    that prove it.
+    """
 
     id: str
     kind: ElementKind
@@ -69,6 +72,7 @@ class DrawnElement:
     path: tuple[tuple[float, float], ...]
     state: ElementState
     belief: float
+    told: str
     by: tuple[int, ...] = ()
     part: str | None = None
 
@@ -275,6 +279,7 @@ def _with_state(shape: _Shape, verdict: Verdict, touched: frozenset[str]) -> Dra
         shape.path,
         state,
         round(belief, 4),
+        percent(belief),
         by if state == "proven" else (),
         shape.part,
     )

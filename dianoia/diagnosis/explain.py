@@ -16,6 +16,7 @@ from dianoia.diagnosis.observations import observation
 from dianoia.diagnosis.proof import PartState
 from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Judged, Verdict
+from dianoia.quantities.show import percent
 from dianoia.readings.judge import Expectation, Result
 from dianoia.readings.value import said
 from dianoia.readings.words import where
@@ -139,7 +140,7 @@ _POSSIBLE, _LISTED = 0.02, 5
 def how_sure(standing: Standing) -> str:
     """How sure the likeliest is, in a sentence; only a decision is called enough to act."""
     what = "exactly this is at fault" if standing.components else "nothing is at fault now"
-    return f"{_sureness(standing)}: {standing.confidence:.0%} that {what}."
+    return f"{_sureness(standing)}: {percent(standing.confidence)} that {what}."
 
 
 def _sureness(standing: Standing) -> str:
@@ -161,7 +162,7 @@ def still_open(verdict: Verdict, standing: Standing) -> tuple[str, ...]:
     ]
     return (
         *(f"Not proven either way: {PART_WORDS[part]}." for part in verdict.unproven),
-        *(f"Still possible: {item.says} ({item.probability:.0%})." for item in others[:_LISTED]),
+        *(f"Still possible: {item.says} ({percent(item.probability)})." for item in others[:_LISTED]),
         *(item.says for item in verdict.warnings),
     )
 
@@ -182,9 +183,9 @@ def would_change(
     ]
     for part in standing.missing:
         state = states[part]
-        lines.append(f"{_capital(PART_WORDS[part])} is not proven (chance of being bad {state.chance_bad:.0%}): "
+        lines.append(f"{_capital(PART_WORDS[part])} is not proven (chance of being bad {percent(state.chance_bad)}): "
                      "a reading under load would settle it." if part != "heater" else
-                     f"The heater element is not proven (chance of being bad {state.chance_bad:.0%}): its resistance "
+                     f"The heater element is not proven (chance of being bad {percent(state.chance_bad)}): its resistance "
                      "with the plug apart, at a known temperature, would settle it.")  # fmt: skip
     lines += [f"Still wanted: {want}." for want in standing.wants]
     if standing.exhausted:
@@ -202,13 +203,15 @@ def decision_says(decision: str, components: frozenset[str], found: Sequence[str
     """The decision in one sentence."""
     table = faults()
     if decision == "no-fault-now":
-        return f"Every part of the circuit is proven and the code has not come back: no fault now ({confidence:.0%})."
+        return (
+            f"Every part of the circuit is proven and the code has not come back: no fault now ({percent(confidence)})."
+        )
     what = " and ".join(dict.fromkeys(table[name].says for name in found))
     if decision == "keep-testing":
         likely = " and ".join(COMPONENT_WORDS[name] for name in sorted(components)) or "no fault at present"
-        return f"Keep testing: {likely} is likeliest ({confidence:.0%}), and not yet proven."
+        return f"Keep testing: {likely} is likeliest ({percent(confidence)}), and not yet proven."
     mend = "; ".join(dict.fromkeys(table[name].mend for name in found))
-    return f"{_capital(what)}: {mend} ({confidence:.0%})."
+    return f"{_capital(what)}: {mend} ({percent(confidence)})."
 
 
 def expect_text(candidate: Candidate, expected: Expectation | None) -> str:

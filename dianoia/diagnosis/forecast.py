@@ -7,6 +7,7 @@ from dianoia.diagnosis.decide import DECIDE, Standing
 from dianoia.diagnosis.foresight import Foresight
 from dianoia.diagnosis.plan import Scored
 from dianoia.diagnosis.types import Forecast, Step, Stop
+from dianoia.quantities.show import percent
 from dianoia.readings.describe import describe
 
 #: How many readings deep the expected minutes are reckoned; beyond, by what is still open.
@@ -20,7 +21,7 @@ def forecast(
     if standing.decided:
         return Forecast(says=_decided(standing))
     if foresight is None:
-        return Forecast(says=f"No reading left would change this: {standing.confidence:.0%} is as sure as it gets. "
+        return Forecast(says=f"No reading left would change this: {percent(standing.confidence)} is as sure as it gets. "
                              "Mend what is certain, then measure again.")  # fmt: skip
     minutes = foresight.expected_minutes(0, _DEPTH)
     return Forecast(
@@ -34,9 +35,7 @@ def forecast(
 def _decided(standing: Standing) -> str:
     wrong = 1.0 - standing.confidence
     if standing.exhausted and standing.confidence < DECIDE:
-        return (
-            f"No reading left would change the decision before the repair; the chance that it is wrong is {wrong:.0%}."
-        )
+        return f"No reading left would change the decision before the repair; the chance that it is wrong is {percent(wrong)}."
     return (
         f"No further reading is needed: one would change the decision in at most {max(wrong, 0.001):.1%} of such jobs."
     )
@@ -63,7 +62,7 @@ def stop(minutes: float, sensor: float, workshop: Workshop) -> Stop | None:
     unit = f" {workshop.currency}" if workshop.currency else ""
     figures = (
         f"Certainty takes about {minutes:.0f} min of work, {certainty:.0f}{unit}. Fitting the sensor now costs the part, "
-        f"{workshop.part_price:.0f}{unit}, and a {1.0 - sensor:.0%} chance of a wrong call, {risk:.0f}{unit} on average"
+        f"{workshop.part_price:.0f}{unit}, and a {percent(1.0 - sensor)} chance of a wrong call, {risk:.0f}{unit} on average"
     )
     pays = certainty <= now
     advice = (

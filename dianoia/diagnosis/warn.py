@@ -16,6 +16,7 @@ from dianoia.diagnosis.decide import Standing
 from dianoia.diagnosis.proof import PartState, loads_nothing, under_load
 from dianoia.diagnosis.tables import faults
 from dianoia.diagnosis.types import Warned
+from dianoia.quantities.show import percent
 from dianoia.quantities.types import Quantity
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.judge import COLD_C, is_element
@@ -250,7 +251,7 @@ def _about_the_job(view: View) -> Iterator[Warned]:
                      "a missing code proves nothing.")  # fmt: skip
     several = float(view.posterior[view.meaning.several].sum())
     if several > LIKELY:
-        yield Warned(warning="two-faults", says=f"Two faults at once are likely ({several:.0%}): mend the easiest first, then "
+        yield Warned(warning="two-faults", says=f"Two faults at once are likely ({percent(several)}): mend the easiest first, then "
                      "measure again everything it touched.")  # fmt: skip
     two_banks = case.vehicle.engine is not None and case.vehicle.engine.sensor_banks == 2
     if view.standing.decision == "replace-sensor" and two_banks:

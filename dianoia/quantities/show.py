@@ -31,6 +31,17 @@ def show_range(low: float, high: float, kind: Kind) -> str:
     return f"{number if same_unit else first} to {last}"
 
 
+def percent(share: float) -> str:
+    """A belief as a person says it, never certain and never impossible.
+
+    >>> percent(0.997), percent(0.42), percent(0.001)
+    ('over 99 %', '42 %', 'under 1 %')
+    """
+    if share >= 0.995:
+        return "over 99 %"
+    return "under 1 %" if share < 0.005 else f"{round(100 * share)} %"
+
+
 def _prefix(size: float, kind: Kind) -> tuple[str, float]:
     if kind == "resistance":
         for prefix, scale in (("M", 1e6), ("k", 1e3)):

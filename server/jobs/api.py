@@ -19,6 +19,7 @@ from dianoia.codes.parse import parse_codes
 from dianoia.codes.triage import triage
 from dianoia.codes.types import Decoded
 from dianoia.diagnosis.costs import general_minutes
+from dianoia.diagnosis.told import TITLES
 from dianoia.diagnosis.types import Forecast
 from dianoia.errors import Finding, RefusedInput, refuse
 from dianoia.families.tables import families
@@ -165,7 +166,8 @@ def change(request: HttpRequest, number: int, body: Body[dict[str, Any]]) -> Any
 def without(request: HttpRequest, number: int, place: int) -> Any:
     """What the decision would be without one reading."""
     diagnosis = work_out(store.case_of(store.find(number))).diagnosis
-    return WhatIf(decision=diagnosis.weighed.without(place))  # type: ignore[arg-type]
+    decision: Any = diagnosis.weighed.without(place)
+    return WhatIf(decision, TITLES[decision], decision == diagnosis.standing.decision)
 
 
 @api.get("/jobs/{number}/forecast", response={200: Forecast, 404: Problem}, by_alias=True)

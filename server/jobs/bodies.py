@@ -69,9 +69,11 @@ class WorkshopView:
 
 @dataclass(frozen=True)
 class WhatIf:
-    """decision: what it would be."""
+    """decision: what it would be, title: in words; same: whether it is the same with the reading."""
 
     decision: DecisionName
+    title: str
+    same: bool
 
 
 @dataclass(frozen=True)

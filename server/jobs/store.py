@@ -16,6 +16,7 @@ from dianoia.case.times import now, one_form
 from dianoia.case.types import MOST_READINGS, Case, Sensor, Vehicle
 from dianoia.diagnosis.check import check, check_newest
 from dianoia.diagnosis.judging import judge_newest
+from dianoia.diagnosis.told import TITLES
 from dianoia.errors import RefusedInput, refuse
 from dianoia.readings.describe import describe
 from server.jobs.bodies import KnownVehicle, Taken
@@ -169,7 +170,7 @@ def _summary_or_why_not(job: Job) -> dict[str, Any]:
         return {
             "title": header.get("title", ""), "vehicle": header.get("vehicle", {}).get("label", ""), "where": "",
             "codes": [row.text for row in job.codes.all()], "stage": "testing", "decision": "keep-testing",
-            "says": why, "waits_for": why, "confidence": 0.0, "readings": job.readings.count(),
+            "decided": TITLES["keep-testing"], "says": why, "waits_for": why, "confidence": 0.0, "readings": job.readings.count(),
         }  # fmt: skip
 
 

@@ -14,6 +14,7 @@ from dianoia.diagnosis.diagnose import Diagnosis
 from dianoia.diagnosis.drawing import Drawing, drawing
 from dianoia.diagnosis.explain import how_sure, still_open
 from dianoia.diagnosis.plug import Plug, plug
+from dianoia.diagnosis.told import TITLES, Told, told
 from dianoia.diagnosis.types import Verdict
 from dianoia.readings.describe import Described, describe
 from dianoia.readings.heater_model import LATCH_AGAIN_S
@@ -35,9 +36,9 @@ class PutAside:
 @dataclass(frozen=True)
 class JobView:
     """One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
-    by hand; address: of the sensor in question, where: the same in words; place: where it sits, in words; ledger: each reading in words, in order; before: chance of each component before the newest;
-    latch_window_s: seconds a freshly cleared heater is driven before the module may shut it off again; choices: what an
-    entry may be.
+    by hand; address: of the sensor in question, where: the same in words; place: where it sits, in words; told: names,
+    percentages and costs of the verdict; ledger: each reading in words, in order; latch_window_s: seconds a freshly
+    cleared heater is driven before the module may shut it off again; choices: what an entry may be.
     """
 
     id: int
@@ -51,9 +52,9 @@ class JobView:
     plug: Plug
     family_label: str
     verdict: Verdict
+    told: Told
     drawing: Drawing
     ledger: tuple[Described, ...]
-    before: dict[str, float] | None
     latch_window_s: float
     next_words: Described | None
     alternative_words: tuple[Described, ...]
@@ -65,7 +66,7 @@ class JobView:
 
 @dataclass(frozen=True)
 class JobSummary:
-    """One line of the start page. stage: where the job is; waits_for: the one thing it waits for."""
+    """One line of the start page. stage: where the job is; decided: the decision in words; waits_for: what it waits for."""
 
     id: int
     title: str
@@ -74,6 +75,7 @@ class JobSummary:
     where: str
     stage: str
     decision: str
+    decided: str
     says: str
     confidence: float
     waits_for: str
@@ -119,9 +121,9 @@ def view_of(number: int, worked: Worked) -> JobView:
         primary=job.primary,
         family_label=job.family.label,
         verdict=verdict,
+        told=told(verdict, diagnosis.weighed.before()),
         drawing=drawing(job, verdict),
         ledger=tuple(describe(item) for item in job.case.readings),
-        before=diagnosis.weighed.before(),
         latch_window_s=LATCH_AGAIN_S,
         next_words=describe(proposed.reading) if proposed else None,
         alternative_words=tuple(describe(item.reading) for item in verdict.alternatives),
@@ -158,6 +160,7 @@ def summary_of(worked: Worked) -> dict[str, Any]:
         "where": address_words(job.bank, job.position, job.family.cell == "nox"),
         "stage": stage,
         "decision": verdict.decision,
+        "decided": TITLES[verdict.decision],
         "says": verdict.says,
         "confidence": verdict.confidence,
         "waits_for": waits.short_step if waits else verdict.says,

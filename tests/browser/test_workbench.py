@@ -96,7 +96,7 @@ class Workbench(BrowserCase):
         expect(self.page.get_by_role("alert")).to_contain_text("The reading is in the ledger")
         self.page.unroute(f"**/api/jobs/{job}")
         self.page.get_by_role("button", name="Try again").click()
-        expect(self.page.get_by_role("region", name="Next step")).to_contain_text("Sound:")
+        expect(self.page.get_by_role("region", name="Next step")).to_contain_text("Should read")
         expect(self.page.get_by_label("What the meter shows")).to_have_value("12.")
         expect(lines).to_have_count(before + 1)
 

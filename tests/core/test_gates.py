@@ -55,11 +55,11 @@ class Gates(TestCase):
 
     def test_only_a_decision_is_called_enough_to_act(self) -> None:
         for at, says in (
-            (stand("sensor", 0.995, heater=BAD), "As good as certain: 100% that exactly this is at fault."),
-            (stand("sensor", 0.982, heater=BAD), "Sure enough to act: 98% that exactly this is at fault."),
-            (stand("sensor", 0.995, heater=BAD, supply=OPEN), "Likely, not yet enough to act: 100%"),
-            (stand("", 0.6), "More likely than not: 60% that nothing is at fault now."),
-            (stand("wiring", 0.3), "Open: 30% that exactly this is at fault."),
+            (stand("sensor", 0.995, heater=BAD), "As good as certain: over 99 % that exactly this is at fault."),
+            (stand("sensor", 0.982, heater=BAD), "Sure enough to act: 98 % that exactly this is at fault."),
+            (stand("sensor", 0.995, heater=BAD, supply=OPEN), "Likely, not yet enough to act: over 99 %"),
+            (stand("", 0.6), "More likely than not: 60 % that nothing is at fault now."),
+            (stand("wiring", 0.3), "Open: 30 % that exactly this is at fault."),
         ):
             self.assertTrue(how_sure(at).startswith(says), how_sure(at))
 

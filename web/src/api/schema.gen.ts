@@ -384,7 +384,7 @@ export interface components {
     schemas: {
         /**
          * JobSummary
-         * @description One line of the start page. stage: where the job is; waits_for: the one thing it waits for.
+         * @description One line of the start page. stage: where the job is; decided: the decision in words; waits_for: what it waits for.
          */
         JobSummary: {
             /** Id */
@@ -401,6 +401,8 @@ export interface components {
             stage: string;
             /** Decision */
             decision: string;
+            /** Decided */
+            decided: string;
             /** Says */
             says: string;
             /** Confidence */
@@ -960,7 +962,8 @@ export interface components {
         };
         /**
          * DrawnElement
-         * @description A part. path: its line or the corners of its box; belief: chance that it is bad; by: readings that prove it.
+         * @description A part. path: its line or the corners of its box; belief: chance that it is bad, told: the same as text; by: readings
+         *     that prove it.
          */
         DrawnElement: {
             /** Id */
@@ -984,6 +987,8 @@ export interface components {
             state: "untouched" | "unproven" | "proven" | "suspect" | "condemned" | "scenery";
             /** Belief */
             belief: number;
+            /** Told */
+            told: string;
             /**
              * By
              * @default []
@@ -1212,9 +1217,9 @@ export interface components {
         /**
          * JobView
          * @description One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
-         *     by hand; address: of the sensor in question, where: the same in words; place: where it sits, in words; ledger: each reading in words, in order; before: chance of each component before the newest;
-         *     latch_window_s: seconds a freshly cleared heater is driven before the module may shut it off again; choices: what an
-         *     entry may be.
+         *     by hand; address: of the sensor in question, where: the same in words; place: where it sits, in words; told: names,
+         *     percentages and costs of the verdict; ledger: each reading in words, in order; latch_window_s: seconds a freshly
+         *     cleared heater is driven before the module may shut it off again; choices: what an entry may be.
          */
         JobView: {
             /** Id */
@@ -1234,13 +1239,10 @@ export interface components {
             /** Family Label */
             family_label: string;
             verdict: components["schemas"]["Verdict"];
+            told: components["schemas"]["Told"];
             drawing: components["schemas"]["Drawing"];
             /** Ledger */
             ledger: components["schemas"]["Described"][];
-            /** Before */
-            before: {
-                [key: string]: number;
-            } | null;
             /** Latch Window S */
             latch_window_s: number;
             next_words: components["schemas"]["Described"] | null;
@@ -2258,6 +2260,65 @@ export interface components {
             says: string;
         };
         /**
+         * Told
+         * @description title: the decision; cost: of its being wrong.
+         */
+        Told: {
+            /** Title */
+            title: string;
+            /** Cost */
+            cost: string;
+            /** Components */
+            components: components["schemas"]["ToldComponent"][];
+            /** Parts */
+            parts: components["schemas"]["ToldPart"][];
+        };
+        /**
+         * ToldComponent
+         * @description A component that could be at fault. share: 0 to 1; told: the same as text; moved: percentage points by which the newest
+         *     reading moved it, 0 for none.
+         */
+        ToldComponent: {
+            /**
+             * Component
+             * @enum {string}
+             */
+            component: "sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing";
+            /** Share */
+            share: number;
+            /** Told */
+            told: string;
+            /** Moved */
+            moved: number;
+            /** Faults */
+            faults: components["schemas"]["ToldFault"][];
+        };
+        /**
+         * ToldFault
+         * @description A fault of a component, likely enough to be listed.
+         */
+        ToldFault: {
+            /** Says */
+            says: string;
+            /** Share */
+            share: string;
+        };
+        /**
+         * ToldPart
+         * @description A part of the coded circuit. by: places of the readings that prove it, empty where it is not proven.
+         */
+        ToldPart: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "supply" | "control" | "driver" | "heater" | "signal" | "return" | "bias" | "reference" | "pump" | "trim" | "cell" | "ground" | "bus";
+            /** Label */
+            label: string;
+            /** By */
+            by: number[];
+        };
+        /**
          * TraceFigures
          * @description Figures of a recording. Times in seconds; None for "never", where it was looked for.
          */
@@ -2779,7 +2840,7 @@ export interface components {
         };
         /**
          * WhatIf
-         * @description decision: what it would be.
+         * @description decision: what it would be, title: in words; same: whether it is the same with the reading.
          */
         WhatIf: {
             /**
@@ -2787,6 +2848,10 @@ export interface components {
              * @enum {string}
              */
             decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-several" | "no-fault-now" | "keep-testing";
+            /** Title */
+            title: string;
+            /** Same */
+            same: boolean;
         };
         /**
          * WorkshopView

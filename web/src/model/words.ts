@@ -1,25 +1,3 @@
-import type { Verdict } from '../api/client'
-
-export const DECISION: Record<Verdict['decision'], string> = {
-  'replace-sensor': 'Replace the sensor',
-  'repair-wiring': 'Repair the wiring',
-  'restore-supply': 'Restore the supply',
-  'suspect-module': 'Suspect the module',
-  'fix-exhaust-leak': 'Fix the exhaust leak',
-  'fix-mixture': 'Fix the mixture',
-  'check-catalyst': 'Check the catalyst',
-  'check-dosing': 'Check the dosing',
-  'repair-several': 'More than one fault',
-  'no-fault-now': 'No fault now',
-  'keep-testing': 'Keep testing',
-}
-
-export const PART: Record<string, string> = {
-  supply: 'supply', control: 'control wire', driver: 'module driver', heater: 'heater element', signal: 'signal wire',
-  return: 'signal return', bias: 'module bias', reference: 'reference', pump: 'pump wire', trim: 'trim resistor',
-  cell: 'cell', ground: 'ground', bus: 'bus',
-} // prettier-ignore
-
 export const STYLE = [
   { value: 'live-first', label: 'Live first' },
   { value: 'ohms-first', label: 'Ohms first' },
@@ -34,12 +12,6 @@ export const CONDITION: Record<string, string> = {
 } // prettier-ignore
 
 export const RESULT_MARK = { pass: '✓', fail: '✗', unclear: '?' } as const
-
-export function percent(share: number): string {
-  if (share >= 0.995 && share < 1) return '>99%'
-  if (share < 0.005 && share > 0) return '<1%'
-  return `${Math.round(share * 100)}%`
-}
 
 /** Fields that are called otherwise on the screen than in the case file. */
 const FIELD: Record<string, string> = {

@@ -2,7 +2,6 @@ import { Link, useParams } from 'react-router'
 import type { JobView } from '../api/client'
 import { useJob } from '../api/jobs'
 import { EMPTY } from '../model/draft'
-import { DECISION } from '../model/words'
 import { CircuitBoard } from '../parts/CircuitBoard'
 import { Problem } from '../parts/Problem'
 import { RESULT_MARK } from '../model/words'
@@ -32,7 +31,7 @@ function Sheet({ view }: { view: JobView }) {
         </a>
       </nav>
       <header>
-        <h1>{DECISION[verdict.decision]}</h1>
+        <h1>{view.told.title}</h1>
         <p className="sheet-says">{verdict.says}</p>
         <p>
           <span className="figure">{view.case.codes.map((code) => code.code).join(' ')}</span> · {view.case.vehicle.label} ·{' '}
@@ -42,7 +41,7 @@ function Sheet({ view }: { view: JobView }) {
       <section aria-label="Confidence">
         <h2>How sure</h2>
         <p>{view.how_sure}</p>
-        <p className="muted">{COST[verdict.decision] ?? 'Being wrong here costs time, not a part.'}</p>
+        <p className="muted">{view.told.cost}</p>
       </section>
       <section className="sheet-board" aria-label="The circuit as proven">
         <CircuitBoard view={view} draft={{ ...EMPTY, measure: 'inspect' }} shown={null} />
@@ -101,11 +100,4 @@ function Lines({ lines, none }: { lines: readonly string[]; none: string }) {
       ))}
     </ul>
   )
-}
-
-const COST: Partial<Record<JobView['verdict']['decision'], string>> = {
-  'replace-sensor': 'Being wrong costs a sensor, a second visit and the customer’s trust.',
-  'suspect-module': 'Being wrong costs a module, the dearest part of the circuit. Prove its feeds once more.',
-  'repair-wiring': 'Being wrong costs the time to open a loom that was whole.',
-  'restore-supply': 'Being wrong costs little; a fuse replaced over a short blows again.',
 }

@@ -6,7 +6,6 @@ import { useJobs, useNewJob, useVehicles } from '../api/jobs'
 import { CaseFile } from '../parts/CaseFile'
 import { LightSwitch } from '../parts/LightSwitch'
 import { Problem } from '../parts/Problem'
-import { DECISION } from '../model/words'
 
 const STAGES: [string, string][] = [
   ['new', 'To be measured'],
@@ -118,7 +117,7 @@ function Stage({ label, jobs }: { label: string; jobs: JobSummary[] }) {
           {job.title && <span>{job.title}</span>}
           <span className="muted">{job.where}</span>
           <span className="job-waits">
-            {job.decision === 'keep-testing' ? `Next → ${job.waits_for}` : DECISION[job.decision as keyof typeof DECISION]}
+            {job.decision === 'keep-testing' ? `Next → ${job.waits_for}` : job.decided}
           </span>
         </Link>
       ))}

@@ -1,6 +1,5 @@
 import { memo } from 'react'
 import type { Drawing } from '../api/client'
-import { percent } from '../model/words'
 
 type Element = Drawing['elements'][number]
 type Corner = [number, number]
@@ -29,7 +28,7 @@ function Belief({ element, a, b }: { element: Element; a: Corner; b: Corner }) {
     : { x: a[0], y: (a[1] + b[1]) / 2 - half, width: b[0] - a[0], height: 2 * half }
   return (
     <rect {...box} rx={4} fill="url(#hatch)" className="belief">
-      <title>{`${element.label}: ${percent(element.belief)}`}</title>
+      <title>{`${element.label}: ${element.told}`}</title>
     </rect>
   )
 }

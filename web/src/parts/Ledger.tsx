@@ -2,7 +2,6 @@ import { Button, Input } from 'antd'
 import { memo, useCallback, useState } from 'react'
 import type { JobView } from '../api/client'
 import { useStrike, useWithout } from '../api/jobs'
-import { DECISION } from '../model/words'
 import { RESULT_MARK } from '../model/words'
 import { Problem } from './Problem'
 
@@ -72,7 +71,7 @@ const Line = memo(function Line(props: {
         <span className="what">
           {words.where} <span className="muted">{words.state}</span>
         </span>
-        <span className="says" title={judged.says}>{struck ? `Struck: ${struck}` : judged.expected && `${judged.against === 'spec' ? 'Spec' : 'Sound'}: ${judged.expected}`}</span>
+        <span className="says" title={judged.says}>{struck ? `Struck: ${struck}` : judged.expected && `${judged.against === 'spec' ? 'Specified' : 'Should read'} ${judged.expected}`}</span>
         <time className="muted">{clock(reading.taken)}</time>
       </button>
       {!struck && (
@@ -116,11 +115,10 @@ function Without({ view, place }: { view: JobView; place: number }) {
   const answer = useWithout(view.id, place)
   if (answer.error) return <Problem error={answer.error} />
   if (!answer.data) return <p className="muted">Working it out…</p>
-  const same = answer.data.decision === view.verdict.decision
   return (
     <p className="what-if" role="status">
-      Without reading {place + 1}: <strong>{DECISION[answer.data.decision]}</strong>
-      {same ? ', the same.' : '. The decision leans on it.'}
+      Without reading {place + 1}: <strong>{answer.data.title}</strong>
+      {answer.data.same ? ', the same.' : '. The decision leans on it.'}
     </p>
   )
 }

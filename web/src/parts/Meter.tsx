@@ -259,7 +259,7 @@ function Verdict({ error, judged, shown, sending, view, draft }: Props) {
   if (error) return <Problem error={error} />
   if (sending) return <p className="judged muted">…</p>
   if (!judged || !shown) {
-    return <p className="judged muted">{view.verdict.next && !draft.own ? `A sound circuit shows ${view.verdict.next.expect}.` : ''}</p>
+    return <p className="judged muted">{view.verdict.next && !draft.own ? `Should read ${view.verdict.next.expect}.` : ''}</p>
   }
   const warned = view.verdict.warnings.filter((item) => item.reading === judged.reading)
   return (

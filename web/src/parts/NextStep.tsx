@@ -6,7 +6,7 @@ import type { Draft } from '../model/draft'
 import { useForecast } from '../api/jobs'
 import { Cautions } from './Cautions'
 import { Problem } from './Problem'
-import { DECISION, PART, STYLE } from '../model/words'
+import { STYLE } from '../model/words'
 
 /** The next reading with its reason, what it should show, what it costs and what can hurt. */
 export function NextStep(props: Props & { onRetry: () => void }) {
@@ -56,7 +56,7 @@ function Stepped(props: Props) {
             <strong>{words.step}</strong>.
           </p>
           <p className="expect">
-            Sound: <span className="figure">{next.expect}</span>
+            Should read <span className="figure">{next.expect}</span>
           </p>
           <p className="why">{next.why}</p>
           <Cautions key={props.view.id} job={props.view.id} lines={next.cautions} />
@@ -176,11 +176,12 @@ function CannotTake({ onCannot, onOwn }: { onCannot: (reason: string) => void; o
 
 function Ended({ view }: { view: JobView }) {
   const { verdict } = view
+  const unproven = view.told.parts.filter((item) => item.by.length === 0)
   const forecast = useForecast(view).data
   return (
     <>
       <div className="decision" role="status">
-        <h2>{DECISION[verdict.decision]}</h2>
+        <h2>{view.told.title}</h2>
         <p>{verdict.says}</p>
         <p>{forecast?.says}</p>
         <Link to={`/jobs/${view.id}/sheet`} className="quiet">
@@ -199,7 +200,7 @@ function Ended({ view }: { view: JobView }) {
           {line}
         </p>
       ))}
-      {verdict.unproven.length > 0 && <p className="muted">Not proven either way: {verdict.unproven.map((part) => PART[part] ?? part).join(', ')}.</p>}
+      {unproven.length > 0 && <p className="muted">Not proven either way: {unproven.map((item) => item.label).join(', ')}.</p>}
     </>
   )
 }
