@@ -148,7 +148,7 @@ def _sureness(standing: Standing) -> str:
         return "As good as certain" if standing.confidence >= _CERTAIN else "Sure enough to act"
     if standing.confidence >= _LIKELY:
         return "Likely, not yet enough to act"
-    return "More likely than not" if standing.confidence >= _LIKELIER else "Open"
+    return "More likely than not" if standing.confidence >= _LIKELIER else "Not settled"
 
 
 def still_open(verdict: Verdict, standing: Standing) -> tuple[str, ...]:

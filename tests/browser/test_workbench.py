@@ -149,7 +149,7 @@ class Workbench(BrowserCase):
         expect(self.page.locator(".what-if")).to_contain_text("Keep testing")
         self.page.get_by_role("link", name="Decision sheet").click()
         expect(self.page.get_by_role("heading", name="Replace the sensor")).to_be_visible()
-        for section in ("Evidence for it", "Against it, or open", "What would change it", "How sure"):
+        for section in ("Evidence for it", "Against it, or not settled", "What would change it", "How sure"):
             expect(self.page.get_by_role("heading", name=section)).to_be_visible()
         expect(self.page.get_by_role("row")).to_have_count(8)
 

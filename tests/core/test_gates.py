@@ -59,7 +59,7 @@ class Gates(TestCase):
             (stand("sensor", 0.982, heater=BAD), "Sure enough to act: 98 % that exactly this is at fault."),
             (stand("sensor", 0.995, heater=BAD, supply=OPEN), "Likely, not yet enough to act: over 99 %"),
             (stand("", 0.6), "More likely than not: 60 % that nothing is at fault now."),
-            (stand("wiring", 0.3), "Open: 30 % that exactly this is at fault."),
+            (stand("wiring", 0.3), "Not settled: 30 % that exactly this is at fault."),
         ):
             self.assertTrue(how_sure(at).startswith(says), how_sure(at))
 

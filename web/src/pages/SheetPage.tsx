@@ -49,7 +49,7 @@ function Sheet({ view }: { view: JobView }) {
       <section aria-label="Evidence for">
         <h2>Evidence for it</h2>
         <Lines lines={verdict.because} none="No reading speaks yet." />
-        <h2>Against it, or open</h2>
+        <h2>Against it, or not settled</h2>
         <Lines lines={view.still_open} none="Nothing that would matter." />
         <h2>What would change it</h2>
         <Lines lines={verdict.would_change_it} none="No reading left would." />
