@@ -251,7 +251,7 @@ class Bench:
         if high - low > 0.25 * self.car.system_v and sensor.drive == "pwm":
             middle = (high + low) / 2
             found["duty_low"] = f"{100 * sum(share for volts, share in seen if volts < middle):.0f} %"
-            found["frequency"] = f"{sensor.pwm_hz:.3g} Hz"
+            found["frequency"] = f"{three_digits(sensor.pwm_hz)} Hz"
         return found
 
     # ---- scan tool
@@ -377,6 +377,11 @@ def new_bench(car: Car, random: Random) -> Bench:
     )  # fmt: skip
 
 
+def three_digits(value: float) -> str:
+    """A number to three digits as an instrument writes it: never with an exponent."""
+    return np.format_float_positional(float(f"{value:.3g}"), trim="-")
+
+
 def _text(value: float, digits: int, unit: str) -> str:
     shown = f"{value:.{digits}f}"
     shown = shown.lstrip("-") if float(shown) == 0 else shown
@@ -390,8 +395,8 @@ def _volts(value: float) -> str:
 def _ohms(value: float) -> str:
     for size, unit in ((1e6, "M"), (1e3, "k")):
         if value >= size:
-            return f"{value / size:.3g}{unit}"
+            return f"{three_digits(value / size)}{unit}"
     return f"{value:.1f} ohm"
 
 
-__all__ = ["GROUND", "Bench", "new_bench"]
+__all__ = ["GROUND", "Bench", "new_bench", "three_digits"]

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from random import Random
 from typing import Any
 
-from dianoia.simulated.instruments import Bench
+from dianoia.simulated.instruments import Bench, three_digits
 from dianoia.simulated.sensor import Sensor
 
 #: Shares of readings noted with a piece of state missing or wrong, and misread.
@@ -71,7 +71,7 @@ class Person:
         number, _, unit = value.partition(" ")
         bare = number.rstrip("kM")
         try:
-            return f"{float(bare) * self.random.choice((0.1, 10.0)):.3g}{number[len(bare) :]} {unit}".rstrip()
+            return f"{three_digits(float(bare) * self.random.choice((0.1, 10.0)))}{number[len(bare) :]} {unit}".rstrip()
         except ValueError:
             return value
 
