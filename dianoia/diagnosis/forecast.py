@@ -36,9 +36,7 @@ def _decided(standing: Standing) -> str:
     wrong = 1.0 - standing.confidence
     if standing.exhausted and standing.confidence < DECIDE:
         return f"No reading left would change the decision before the repair; the chance that it is wrong is {percent(wrong)}."
-    return (
-        f"No further reading is needed: one would change the decision in at most {max(wrong, 0.001):.1%} of such jobs."
-    )
+    return f"No further reading is needed: one would change the decision in {percent(wrong)} of such jobs at most."
 
 
 def _step(item: Scored, minutes: float) -> Step:

@@ -4,26 +4,40 @@ import math
 
 from dianoia.quantities.types import UNIT, Kind
 
+_THOUSANDTHS = ("voltage", "current")
+
 
 def show(value: float, kind: Kind, zeros: bool = False) -> str:
     """Three significant digits and a unit: 18600 ohm -> ``18.6 kohm``; infinite -> ``OL``.
 
     zeros: keep the zeros at the end, as an instrument does.
     """
+    return _show_sized(value, kind, abs(value), zeros)
+
+
+def _show_sized(value: float, kind: Kind, size: float, zeros: bool = False) -> str:
+    """size: what decides on thousandths, in the kind's unit."""
     if math.isinf(value):
         return "OL"
     if kind == "ratio":
         return f"{_digits(100 * value, zeros)} %"
     if kind == "cell_current":
         return f"{_digits(1000 * value, zeros)} mA"
-    prefix, scale = _prefix(abs(value), kind)
+    prefix, scale = _prefix(size if kind in _THOUSANDTHS else abs(value), kind)
     unit = f"{prefix}{UNIT[kind]}"
     return f"{_digits(value / scale, zeros)} {unit}".rstrip()
 
 
 def show_range(low: float, high: float, kind: Kind) -> str:
-    """``13.2 to 14.7 V``; one value where both ends read alike."""
-    first, last = show(low, kind), show(high, kind)
+    """``13.2 to 14.7 V``; one value where both ends read alike.
+
+    Thousandths are used where both ends are that small.
+
+    >>> show_range(0.0233, 0.231, "voltage"), show_range(0.0233, 0.04, "voltage")
+    ('0.023 to 0.231 V', '23.3 to 40 mV')
+    """
+    size = max((abs(end) for end in (low, high) if math.isfinite(end)), default=0.0)
+    first, last = (_show_sized(end, kind, size) for end in (low, high))
     if first == last:
         return first
     number, _, unit = first.partition(" ")
@@ -47,7 +61,7 @@ def _prefix(size: float, kind: Kind) -> tuple[str, float]:
         for prefix, scale in (("M", 1e6), ("k", 1e3)):
             if size >= scale * 0.9995:
                 return prefix, scale
-    if kind in ("voltage", "current") and 0 < size < 0.0995:
+    if kind in _THOUSANDTHS and 0 < size < 0.0995:
         return "m", 1e-3
     return "", 1.0
 

@@ -97,7 +97,7 @@ class TypedText(TestCase):
 
     def test_ranges_name_the_unit_once_where_both_ends_share_it(self) -> None:
         self.assertEqual(show_range(13.2, 14.7, "voltage"), "13.2 to 14.7 V")
-        self.assertEqual(show_range(0.05, 14.7, "voltage"), "50 mV to 14.7 V")
+        self.assertEqual(show_range(0.05, 14.7, "voltage"), "0.05 to 14.7 V")
 
     @given(st.floats(-90, 90), st.sampled_from(["voltage", "cell_current", "current"]))
     def test_an_instrument_shows_its_zeros_and_the_same_number(self, value: float, kind: str) -> None:
