@@ -63,4 +63,4 @@ def share(count: int, of: int) -> Mapping[str, float]:
     z, p = 1.96, count / of
     middle = (p + z * z / (2 * of)) / (1 + z * z / of)
     half = z * math.sqrt(p * (1 - p) / of + z * z / (4 * of * of)) / (1 + z * z / of)
-    return {"share": round(p, 4), "low": round(middle - half, 4), "high": round(middle + half, 4)}
+    return {"share": round(p, 4), "low": round(max(middle - half, 0.0), 4), "high": round(min(middle + half, 1.0), 4)}
