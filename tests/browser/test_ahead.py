@@ -114,7 +114,7 @@ class Figures(BrowserCase):
         expect(self.page.get_by_text("Kept")).to_be_visible()
         self.page.get_by_role("link", name="Workbench").click()
         self.page.locator(".ledger .line-main").first.click()
-        expect(self.page.locator(".ledger")).to_contain_text("Spec: 4.5 to 6 ohm")
+        expect(self.page.locator(".ledger")).to_contain_text("Specified 4.5 to 6 ohm")
         expect(self.page.locator(".judged-result")).to_have_text("fail")
 
     def test_a_range_of_its_own_stands_before_the_computed_one_until_it_is_removed(self) -> None:
