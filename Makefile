@@ -3,7 +3,7 @@ PY := .venv/bin/python
 STAMPS := .venv/.stamps
 PORT := 8000
 
-.PHONY: demo demo-reset dev test types schema lock clean
+.PHONY: demo demo-reset dev test test-core types schema lock clean
 .SILENT:
 
 demo: $(STAMPS)/python web/dist/index.html
@@ -60,3 +60,7 @@ types: schema $(STAMPS)/web
 
 test: $(STAMPS)/dev web/dist/index.html
 	sh scripts/check.sh
+
+# the core's own tests, without the application
+test-core: $(STAMPS)/dev
+	sh scripts/test_core.sh

@@ -26,5 +26,8 @@ if [ ! -x /usr/bin/chromium ]; then
   say "installing chromium for the browser tests"
   apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null
 fi
-say "tests"
-$PY -W error::DeprecationWarning:dianoia manage.py test --timing
+say "tests of the core"
+sh scripts/test_core.sh
+say "tests of the server, the front end's modules and the screens"
+$PY -W error::DeprecationWarning:dianoia manage.py test --timing \
+  $(find tests -mindepth 2 -name '__init__.py' ! -path 'tests/core/*' -exec dirname {} \; | tr / . | sort)

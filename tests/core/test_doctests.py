@@ -3,14 +3,19 @@
 import doctest
 import pkgutil
 from importlib import import_module
-from unittest import TestLoader, TestSuite
+from unittest import TestCase
 
 import dianoia
 
 
-def load_tests(loader: TestLoader, tests: TestSuite, pattern: str | None) -> TestSuite:
-    """A test for every docstring with an example in it."""
-    for module in pkgutil.walk_packages(dianoia.__path__, "dianoia."):
-        if not module.name.endswith("__main__"):
-            tests.addTests(doctest.DocTestSuite(import_module(module.name)))
-    return tests
+class Examples(TestCase):
+    def test_every_example_shows_what_it_says(self) -> None:
+        tried = 0
+        for module in pkgutil.walk_packages(dianoia.__path__, "dianoia."):
+            if module.name.endswith("__main__"):
+                continue
+            with self.subTest(module.name):
+                result = doctest.testmod(import_module(module.name))
+                tried += result.attempted
+                self.assertEqual(result.failed, 0)
+        self.assertGreater(tried, 10)

@@ -1,0 +1,4 @@
+#!/bin/sh
+# The core's own tests on every processor: they share no database.
+set -eu
+exec .venv/bin/python -W error::DeprecationWarning:dianoia manage.py test tests.core --parallel
