@@ -6,13 +6,15 @@ PY=.venv/bin/python
 say() { printf '\n== %s\n' "$1"; }
 
 say "ruff"
-.venv/bin/ruff check . && .venv/bin/ruff format --check --quiet .
+.venv/bin/ruff check .
+.venv/bin/ruff format --check --quiet .
 say "mypy"
 .venv/bin/mypy
 say "import order of the floors"
 .venv/bin/lint-imports --no-cache
 say "eslint and tsc"
-(cd web && npm run --silent lint && npx --no-install tsc --noEmit)
+(cd web && npm run --silent lint)
+(cd web && npx --no-install tsc --noEmit)
 
 say "generated files are fresh"
 $PY manage.py export_openapi_schema --api server.jobs.api.api --indent 1 --output var/openapi.json

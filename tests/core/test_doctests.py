@@ -9,6 +9,8 @@ import dianoia
 
 
 class Examples(TestCase):
+    """Every module of the core is looked through."""
+
     def test_every_example_shows_what_it_says(self) -> None:
         tried = 0
         for module in pkgutil.walk_packages(dianoia.__path__, "dianoia."):
