@@ -274,8 +274,8 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
         "relay-open": series(open_ohms, "relay"),
         "supply-open": series(open_ohms, "main feed"),
         "supply-high": series(corroded, "main feed", "relay", "fuse", choice="weak supply place"),
-        "driver-open": Effect(phases={ON: OFF}),
-        "driver-stuck-on": Effect(phases={OFF: ON}),
+        "driver-open": Effect(),
+        "driver-stuck-on": Effect(),
         "module-ground-high": series(corroded, "module ground"),
     }
     for terminal in ("heater_supply", "heater_control"):

@@ -1,14 +1,11 @@
 """What a circuit is built from, and what a fault does to it."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.circuit.network import Array, Network, Port
-
-#: Names of the states a circuit alternates between within one reading (driver on and off, mixture rich and lean).
-Phase = str
 
 
 @dataclass(frozen=True)
@@ -24,10 +21,9 @@ class Change:
 
 @dataclass(frozen=True)
 class Effect:
-    """What one fault does. phases: which phase is seen instead of another (a stuck driver is always "on")."""
+    """What one fault does to the network. No changes: it only alters which phase is seen, as a driver that is stuck."""
 
     changes: tuple[Change, ...] = ()
-    phases: dict[Phase, Phase] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -40,13 +36,6 @@ class Circuit:
     network: Network
     effects: dict[str, Effect]
     branch_at: dict[str, str]
-
-
-@dataclass(frozen=True)
-class Weights:
-    """How a reading mixes the phases. share: phase -> (hypotheses, draws), summing to 1 over the phases."""
-
-    share: dict[Phase, Array]
 
 
 Choice = NDArray[np.int64]
