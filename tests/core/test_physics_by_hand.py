@@ -1,0 +1,128 @@
+"""What a fault shows at a telling reading, against sums worked out by hand from the component values beside them.
+
+No figure here comes from the engine: the sums stand in the last column, in the trade's own units.
+"""
+
+from dataclasses import replace
+from typing import Any, NamedTuple
+from unittest import TestCase
+
+import numpy as np
+
+from dianoia.case.job import job_of
+from dianoia.diagnosis.hypotheses import latch_chances
+from dianoia.diagnosis.tables import faults
+from dianoia.readings.heater_model import HeaterModel
+from tests.cases import STEADY, case, reading
+
+OL = float("inf")
+#: The element is specified 4 to 7.5 ohm at 20 °C; charging 13.2 to 14.7 V; engine off 12.1 to 12.8 V; a wire 0.02 to 0.12 ohm.
+BASE = case(sensor=STEADY, vehicle={"label": "Van 3", "feed_live": "key-on"})
+#: Share of all draws that must lie within the sum: flat batteries and slips of tolerance are the rest.
+WITHIN = 0.85
+
+
+def _ohms(red: str, black: str, **state: Any) -> dict[str, Any]:
+    return {
+        "measure": "resistance",
+        "red": red,
+        "black": black,
+        "key": "off",
+        "connector": "unplugged",
+        "value": "1",
+        **state,
+    }
+
+
+def _volts(red: str, **state: Any) -> dict[str, Any]:
+    return {"measure": "voltage", "red": red, "black": "battery.negative", "key": "running", "value": "1 V",
+            "codes_cleared": True, "at_s": 20, **state}  # fmt: skip
+
+
+ELEMENT = _ohms("sensor.heater_supply", "sensor.heater_control", sensor_c=20)
+SUPPLY_WIRE = _ohms("fuse.out", "harness.heater_supply")
+CONTROL_WIRE = _ohms("module.heater_control", "harness.heater_control", module_connector="unplugged")
+CONTROL_TO_GROUND = _ohms("harness.heater_control", "battery.negative", module_connector="unplugged")
+SUPPLY_TO_GROUND = _ohms("harness.heater_supply", "battery.negative")
+SUPPLY_OPEN = _volts("harness.heater_supply", connector="unplugged")
+SUPPLY_LOADED = {**SUPPLY_OPEN, "load": "lamp", "watts": 21}
+SUPPLY_MATED = _volts("harness.heater_supply", connector="mated")
+CONTROL_MATED = _volts("harness.heater_control", connector="mated")
+CONTROL_APART = _volts("harness.heater_control", connector="unplugged", module_connector="unplugged")
+HIGH_SIDE_APART = _volts("harness.heater_supply", connector="unplugged", module_connector="unplugged")
+HIGH_SIDE_GROUND = _ohms("harness.heater_control", "battery.negative")
+FUSE_OUT = _volts("fuse.out", connector="unplugged")
+FUSE_IN = _volts("fuse.in", connector="unplugged")
+
+
+class Row(NamedTuple):
+    """low, high: in the base unit of what is measured; sum: how they were worked out; switch: the side the module switches."""
+
+    fault: str | None
+    probe: dict[str, Any]
+    low: float
+    high: float
+    sum: str
+    switch: str = "low-side"
+
+
+HEATER = (
+    Row(None, ELEMENT, 3.9, 8.1, "4 to 7.5 ohm, plus up to 0.4 of the leads, 2 % each way"),
+    Row("heater-open", ELEMENT, 3e3, OL, "3 kohm of soot and water to nothing at all"),
+    Row("heater-high", ELEMENT, 6.8, 54.0, "4 + 0.9 x 3.5 = 7.1 at least; 7.5 + 6 x 7.5 = 52.5 at most"),
+    Row("heater-low", ELEMENT, 0.75, 4.9, "4 beside 1 = 0.8; 7.5 beside 9 = 4.1; leads up to 0.4"),
+    Row("heater-short", ELEMENT, 0.0, 0.9, "7.5 beside 0.4 = 0.38 at most; leads up to 0.4"),
+    Row(None, SUPPLY_WIRE, 0.0, 0.6, "0.12 of wire at most; leads up to 0.4"),
+    Row("wire-open:heater_supply", SUPPLY_WIRE, 1.9e4, OL, "20 kohm of damp to nothing at all"),
+    Row("wire-high:heater_supply", SUPPLY_WIRE, 1.3, 61.0, "1.4 to 60 ohm of corrosion, 0.12 of wire, leads up to 0.4"),
+    Row(None, CONTROL_WIRE, 0.0, 0.6, "0.12 of wire at most; leads up to 0.4"),
+    Row("wire-open:heater_control", CONTROL_WIRE, 1.9e4, OL, "20 kohm of damp to nothing at all"),
+    Row("wire-high:heater_control", CONTROL_WIRE, 1.3, 61.0, "1.4 to 60 ohm of corrosion, 0.12 of wire, leads up to 0.4"),
+    Row(None, CONTROL_TO_GROUND, 2e4, OL, "the wire hangs free: both its plugs are apart"),
+    Row("wire-short-ground:heater_control", CONTROL_TO_GROUND, 0.0, 1.5, "0.02 to 1 ohm where it chafes; leads up to 0.4"),
+    Row("wire-short-ground:heater_supply", SUPPLY_TO_GROUND, 0.0, 1.5, "0.02 to 1 ohm where it chafes; leads up to 0.4"),
+    Row(None, SUPPLY_OPEN, 13.0, 14.8, "13.2 to 14.7 V: no current, no drop"),
+    Row(None, SUPPLY_LOADED, 12.6, 14.75, "2 A of the lamp through 0.05 + 0.06 + 0.01 + 0.12 ohm at most: 0.5 V less at most"),
+    Row("fuse-blown", SUPPLY_OPEN, -0.05, 0.5, "nothing feeds it"),
+    Row("fuse-blown", FUSE_IN, 13.0, 14.8, "all of it is there before the fuse"),
+    Row("relay-open", SUPPLY_LOADED, -0.05, 0.05, "14.7 V through 20 kohm into a lamp of 8 ohm at most: 6 mV"),
+    Row("supply-open", SUPPLY_LOADED, -0.05, 0.05, "as with the relay"),
+    Row("supply-high", SUPPLY_LOADED, 0.1, 12.6, "14.7 x 8 / (8 + 1.4) = 12.5 at most; 13.2 x 1 / (1 + 60) = 0.2 at least, the lamp cold"),
+    Row(None, HIGH_SIDE_APART, -0.05, 0.5, "the module is apart: nothing feeds the wire", "high-side"),
+    Row("wire-short-battery:heater_supply", HIGH_SIDE_APART, 13.0, 14.8, "battery through 1 ohm at most: no drop", "high-side"),
+    Row(None, HIGH_SIDE_GROUND, 0.0, 0.7, "0.12 of wire and 0.02 of strap; leads up to 0.4", "high-side"),
+    Row("wire-open:heater_control", HIGH_SIDE_GROUND, 1.9e4, OL, "20 kohm of damp to nothing at all", "high-side"),
+    Row("wire-open:heater_supply", FUSE_OUT, 13.0, 14.8, "the break lies behind"),
+    Row("pin-open:heater_supply", SUPPLY_OPEN, 13.0, 14.8, "the loom side of the plug does not feel a spread terminal"),
+    Row("pin-open:heater_supply", CONTROL_MATED, 0.0, 0.5, "the driver pulls it to ground; nothing comes through the element"),
+    Row("pin-open:heater_control", CONTROL_MATED, -0.05, 0.5, "nothing comes through the element; the driver pulls the loom to ground"),
+    Row("pin-open:heater_control", {**CONTROL_MATED, "red": "sensor.heater_control"}, 13.0, 14.8, "the supply stands at the sensor's own pin"),
+    Row("wire-open:heater_control", CONTROL_MATED, 13.0, 14.8, "no current, so the supply stands at the far end of the element"),
+    Row("driver-open", CONTROL_MATED, 13.0, 14.8, "the same where the driver stays open"),
+    Row("heater-open", CONTROL_MATED, 0.0, 0.4, "the driver pulls it to ground; nothing comes through the element"),
+    Row("wire-short-ground:heater_control", CONTROL_MATED, 0.0, 4.0, "14.7 x 1 / (1 + 4) = 2.9 V at most with the driver open"),
+    Row("wire-short-battery:heater_control", CONTROL_APART, 13.0, 14.8, "battery through 1 ohm at most, the module apart: no drop"),
+    Row("driver-stuck-on", {**CONTROL_MATED, "key": "on"}, 0.02, 1.3,
+        "12.6 / 4 x (0.25 driver + 0.12 wire + 0.02 ground) = 1.2 at most; a warm element draws a third of it"),
+    Row("module-ground-high", CONTROL_MATED, 0.6, 13.0, "14 x 1.4 / (1.4 + 27) = 0.7 at least; 14.7 x 60 / (60 + 11) = 12.4 at most"),
+)  # fmt: skip
+
+
+class HeaterByHand(TestCase):
+    """Low-side and high-side loops of a 12 V vehicle."""
+
+    def test_every_fault_shows_what_the_sum_beside_it_gives(self) -> None:
+        for row in HEATER:
+            with self.subTest(row.fault or "sound", at=row.probe["red"], sum=row.sum):
+                listed = [(), (row.fault,)] if row.fault else [()]
+                wired = replace(BASE, sensor=replace(BASE.sensor, heater_switch=row.switch))
+                model = HeaterModel(wired, job_of(wired).family, listed, latch_chances())
+                shown = np.broadcast_to(
+                    model.displays(reading(**row.probe))["value"].shown, (len(listed), model.draws)
+                )[-1]
+                within = model.draw_weight[(shown >= row.low) & (shown <= row.high)].sum() / model.draw_weight.sum()
+                self.assertGreater(within, WITHIN, f"shows {np.quantile(shown, [0.05, 0.5, 0.95])}")
+
+    def test_every_fault_of_the_loop_stands_in_the_table(self) -> None:
+        listed = {name for name, fault in faults().items() if "heater" in fault.loop.split()}
+        self.assertEqual(listed - {row.fault for row in HEATER}, set())
