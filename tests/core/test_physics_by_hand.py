@@ -10,14 +10,24 @@ from unittest import TestCase
 import numpy as np
 
 from dianoia.case.job import job_of
+from dianoia.case.types import Case
 from dianoia.diagnosis.hypotheses import latch_chances
 from dianoia.diagnosis.tables import faults
+from dianoia.readings.circuit_model import CircuitModel
 from dianoia.readings.heater_model import HeaterModel
+from dianoia.readings.nox_model import NoxModel
 from tests.cases import STEADY, case, reading
 
 OL = float("inf")
 #: The element is specified 4 to 7.5 ohm at 20 °C; charging 13.2 to 14.7 V; engine off 12.1 to 12.8 V; a wire 0.02 to 0.12 ohm.
 BASE = case(sensor=STEADY, vehicle={"label": "Van 3", "feed_live": "key-on"})
+NOX = {"code": "P2200", "sensor": {"family": "nox-can-4w", "bank": 1, "position": 1}}
+CIRCUITS = {
+    "low-side": BASE,
+    "high-side": replace(BASE, sensor=replace(BASE.sensor, heater_switch="high-side")),
+    "NOx": case(**NOX, vehicle={"label": "Plough 2", "feed_live": "key-on"}),
+    "NOx 24 V": case(**NOX, vehicle={"label": "Plough 2", "feed_live": "key-on", "system_voltage": 24}),
+}
 #: Share of all draws that must lie within the sum: flat batteries and slips of tolerance are the rest.
 WITHIN = 0.85
 
@@ -56,14 +66,14 @@ FUSE_IN = _volts("fuse.in", connector="unplugged")
 
 
 class Row(NamedTuple):
-    """low, high: in the base unit of what is measured; sum: how they were worked out; switch: the side the module switches."""
+    """low, high: in the base unit of what is measured; sum: how they were worked out; circuit: one of ``CIRCUITS``."""
 
     fault: str | None
     probe: dict[str, Any]
     low: float
     high: float
     sum: str
-    switch: str = "low-side"
+    circuit: str = "low-side"
 
 
 HEATER = (
@@ -108,21 +118,76 @@ HEATER = (
 )  # fmt: skip
 
 
-class HeaterByHand(TestCase):
-    """Low-side and high-side loops of a 12 V vehicle."""
+# 12 V: charging 13.3 to 14.6; a wire 0.02 to 0.1 ohm; the unit's heater 2.5 to 6 ohm; each end of the bus 120 ohm.
+NOX_SUPPLY = _volts("harness.supply", connector="unplugged")
+NOX_LOADED = {**NOX_SUPPLY, "load": "lamp", "watts": 21}
+NOX_WIRE = _ohms("fuse.out", "harness.supply")
+NOX_GROUND = _ohms("harness.ground", "battery.negative")
+BUS = _ohms("harness.can_high", "harness.can_low", battery="disconnected")
+UNIT_AMPS = {
+    "measure": "current",
+    "at": "harness.supply",
+    "key": "running",
+    "connector": "mated",
+    "at_s": 1800,
+    "value": "1 A",
+}
+NOX_ROWS = (
+    Row(None, NOX_SUPPLY, 13.2, 14.7, "13.3 to 14.6 V: no current, no drop", "NOx"),
+    Row(None, NOX_SUPPLY, 26.4, 29.4, "twice that", "NOx 24 V"),
+    Row("fuse-blown", NOX_SUPPLY, -0.05, 0.5, "nothing feeds it", "NOx"),
+    Row("relay-open", NOX_LOADED, -0.05, 0.05, "14.6 V through 20 kohm into a lamp of 8 ohm at most: 6 mV", "NOx"),
+    Row("supply-open", NOX_LOADED, -0.05, 0.05, "as with the relay", "NOx"),
+    Row("supply-high", NOX_LOADED, 0.1, 13.4, "14.6 x 8 / (8 + 0.8) = 13.3 at most; 13.3 x 1 / (1 + 60) = 0.2 at least", "NOx"),
+    Row("wire-open:supply", NOX_WIRE, 1.9e4, OL, "20 kohm of damp to nothing at all", "NOx"),
+    Row("wire-high:supply", NOX_WIRE, 0.7, 61.0, "0.8 to 60 ohm of corrosion, 0.1 of wire, leads up to 0.4", "NOx"),
+    Row("wire-high:supply", NOX_WIRE, 1.5, 121.0, "twice the ohms do the same harm on 24 V", "NOx 24 V"),
+    Row("pin-open:supply", {**NOX_SUPPLY, "red": "sensor.supply", "connector": "mated"}, -0.05, 0.5, "nothing passes the pin", "NOx"),
+    Row("wire-short-ground:supply", _ohms("harness.supply", "battery.negative"), 0.0, 3.6, "0.05 to 3 ohm; leads up to 0.4", "NOx"),
+    Row(None, NOX_GROUND, 0.0, 0.6, "0.1 of wire, 0.02 of strap; leads up to 0.4", "NOx"),
+    Row("wire-open:ground", NOX_GROUND, 1.9e4, OL, "20 kohm of damp to nothing at all", "NOx"),
+    Row("wire-high:ground", NOX_GROUND, 0.7, 61.0, "0.8 to 60 ohm of corrosion, 0.1 of wire, leads up to 0.4", "NOx"),
+    Row("pin-open:ground", {**NOX_SUPPLY, "red": "sensor.ground", "connector": "mated"}, 12.5, 14.7, "the supply comes through the unit", "NOx"),
+    Row(None, BUS, 58.0, 62.0, "120 beside 120 = 60", "NOx"),
+    Row("terminator-lost", BUS, 115.0, 125.0, "one 120 left; what else hangs on the bus has kilohms", "NOx"),
+    Row("can-lines-shorted", BUS, 0.0, 3.6, "0.05 to 3 ohm beside 60; leads up to 0.4", "NOx"),
+    Row("wire-open:can_high", BUS, 1.9e4, OL, "20 kohm of damp to nothing at all", "NOx"),
+    Row("wire-open:can_low", BUS, 1.9e4, OL, "20 kohm of damp to nothing at all", "NOx"),
+    Row("wire-short-ground:can_high", _ohms("harness.can_high", "battery.negative", battery="disconnected"), 0.0, 3.6, "0.05 to 3 ohm; leads up to 0.4", "NOx"),
+    Row("wire-short-ground:can_low", _ohms("harness.can_low", "battery.negative", battery="disconnected"), 0.0, 3.6, "the same", "NOx"),
+    Row("wire-short-battery:can_high", _volts("harness.can_high", connector="unplugged"), 12.5, 14.7, "14 V behind 3 ohm at most", "NOx"),
+    Row("wire-short-battery:can_low", _volts("harness.can_low", connector="unplugged"), 12.5, 14.7, "the same", "NOx"),
+    Row("pin-open:can_high", _ohms("sensor.can_high", "sensor.can_low", connector="mated", battery="disconnected"), 1.9e4, 6e4, "the unit's own 25 to 50 kohm alone", "NOx"),
+    Row("pin-open:can_low", _ohms("sensor.can_high", "sensor.can_low", connector="mated", battery="disconnected"), 1.9e4, 6e4, "the same", "NOx"),
+    Row("unit-dead", UNIT_AMPS, -0.05, 0.05, "14.6 V over the dead unit's 100 kohm: nothing to speak of", "NOx"),
+    Row("probe-heater", UNIT_AMPS, -0.05, 0.2, "14.6 / 150 = 0.1 A for the unit itself at most", "NOx"),
+)  # fmt: skip
+#: Faults of a NOx sensor that no meter sees: they change its values only.
+VALUES_ONLY = {"probe-cell", "probe-drift", "probe-crystals", "ammonia-slip", "dosing-low", "scr-worn"}
+
+
+def _model(wired: Case, listed: list[tuple[str, ...]]) -> CircuitModel:
+    job = job_of(wired)
+    if job.family.cell == "nox":
+        return NoxModel(wired, 1, listed)
+    return HeaterModel(wired, job.family, listed, latch_chances())
+
+
+class ByHand(TestCase):
+    """Heater loops switched on either side, and NOx sensors on 12 and 24 V."""
 
     def test_every_fault_shows_what_the_sum_beside_it_gives(self) -> None:
-        for row in HEATER:
-            with self.subTest(row.fault or "sound", at=row.probe["red"], sum=row.sum):
+        for row in (*HEATER, *NOX_ROWS):
+            with self.subTest(row.fault or "sound", at=row.probe.get("red"), circuit=row.circuit, sum=row.sum):
                 listed = [(), (row.fault,)] if row.fault else [()]
-                wired = replace(BASE, sensor=replace(BASE.sensor, heater_switch=row.switch))
-                model = HeaterModel(wired, job_of(wired).family, listed, latch_chances())
+                model = _model(CIRCUITS[row.circuit], listed)
                 shown = np.broadcast_to(
                     model.displays(reading(**row.probe))["value"].shown, (len(listed), model.draws)
                 )[-1]
                 within = model.draw_weight[(shown >= row.low) & (shown <= row.high)].sum() / model.draw_weight.sum()
                 self.assertGreater(within, WITHIN, f"shows {np.quantile(shown, [0.05, 0.5, 0.95])}")
 
-    def test_every_fault_of_the_loop_stands_in_the_table(self) -> None:
-        listed = {name for name, fault in faults().items() if "heater" in fault.loop.split()}
-        self.assertEqual(listed - {row.fault for row in HEATER}, set())
+    def test_every_fault_that_a_meter_sees_stands_in_the_table(self) -> None:
+        for loop, rows, others in (("heater", HEATER, set[str]()), ("nox", NOX_ROWS, VALUES_ONLY)):
+            listed = {name for name, fault in faults().items() if loop in fault.loop.split()}
+            self.assertEqual(listed - {row.fault for row in rows}, others)
