@@ -89,7 +89,7 @@ def _decode(options: argparse.Namespace) -> str:
 
 def _diagnose(options: argparse.Namespace) -> str:
     from dianoia.case.load import case_from_json, to_plain
-    from dianoia.diagnosis.diagnose import diagnose
+    from dianoia.diagnosis.verdict.diagnose import diagnose
 
     verdict = diagnose(case_from_json(_text(options.file)))
     if options.json:

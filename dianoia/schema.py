@@ -4,7 +4,7 @@ from typing import Any
 
 from dianoia.case.load import adapter
 from dianoia.case.types import Case
-from dianoia.diagnosis.tables import faults
+from dianoia.diagnosis.faults.tables import faults
 
 
 def case_schema() -> dict[str, Any]:

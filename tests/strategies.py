@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from dianoia.case.choices import choices
 from dianoia.case.points import FIXED
-from dianoia.diagnosis.lookahead import Problem
+from dianoia.diagnosis.planning.lookahead import Problem
 from dianoia.families.tables import FamilyRow
 
 HYPOTHESES = 6

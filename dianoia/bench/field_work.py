@@ -10,8 +10,8 @@ from typing import Any
 from dianoia.case.job import job_of
 from dianoia.case.load import case_from_plain, to_plain
 from dianoia.case.types import Cannot, Case
-from dianoia.diagnosis.decide import Standing
-from dianoia.diagnosis.diagnose import Diagnosis
+from dianoia.diagnosis.decision.decide import Standing
+from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.simulated.faults import NONE, of_sensor
 from dianoia.simulated.instruments import Bench
 from dianoia.simulated.job import Job, Yard, work

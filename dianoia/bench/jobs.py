@@ -9,7 +9,7 @@ import numpy as np
 
 from dianoia.case.job import Job, job_of
 from dianoia.case.load import case_from_plain
-from dianoia.diagnosis.circuits import circuit_of
+from dianoia.diagnosis.inference.store import circuit_of
 
 #: Share of jobs with two faults and with none.
 TWO, NONE = 0.06, 0.06

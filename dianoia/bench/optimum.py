@@ -16,15 +16,15 @@ from dianoia.case.load import case_from_plain
 from dianoia.case.terms import Style
 from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
-from dianoia.diagnosis.candidates import Candidate
-from dianoia.diagnosis.circuits import circuit_of
-from dianoia.diagnosis.costs import after, cost, prices_of
-from dianoia.diagnosis.decide import gate_of
-from dianoia.diagnosis.lookahead import Problem, State, choose
-from dianoia.diagnosis.outlook import Outlook
-from dianoia.diagnosis.proof import LOADED_PARTS, hidden_faults, under_load
-from dianoia.diagnosis.session import Circuit
-from dianoia.diagnosis.tables import faults
+from dianoia.diagnosis.catalogue.candidates import Candidate
+from dianoia.diagnosis.catalogue.costs import after, cost, prices_of
+from dianoia.diagnosis.decision.decide import gate_of
+from dianoia.diagnosis.decision.proof import LOADED_PARTS, hidden_faults, under_load
+from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.inference.engine import Circuit
+from dianoia.diagnosis.inference.outlook import Outlook
+from dianoia.diagnosis.inference.store import circuit_of
+from dianoia.diagnosis.planning.lookahead import Problem, State, choose
 
 #: The readings of the reduced problem.
 READINGS = (

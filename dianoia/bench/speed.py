@@ -8,8 +8,8 @@ from time import perf_counter
 from dianoia.bench.jobs import GROUPS, prepared, simulated
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import Job
-from dianoia.diagnosis.circuits import circuit_of, forget_circuits, make_ready
-from dianoia.diagnosis.diagnose import Diagnosis
+from dianoia.diagnosis.inference.store import circuit_of, forget_circuits, make_ready
+from dianoia.diagnosis.verdict.diagnose import Diagnosis
 
 #: Readings a measured job goes through, and jobs taken of each group.
 _READINGS, _JOBS = 12, 1

@@ -15,11 +15,11 @@ from dianoia.case.load import from_plain, to_plain
 from dianoia.circuit.draws import Draws, WideDraws
 from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER
-from dianoia.diagnosis.belief import JointSpace
-from dianoia.diagnosis.hypotheses import STILL_HEATS, latch_chances
-from dianoia.diagnosis.observations import chances, usual
-from dianoia.diagnosis.others import felt_elsewhere, rows_met
-from dianoia.diagnosis.tables import faults
+from dianoia.diagnosis.faults.elsewhere import felt_elsewhere, rows_met
+from dianoia.diagnosis.faults.hypotheses import STILL_HEATS, latch_chances
+from dianoia.diagnosis.faults.observations import chances, usual
+from dianoia.diagnosis.faults.space import JointSpace
+from dianoia.diagnosis.faults.tables import faults
 from dianoia.quantities.show import show
 from dianoia.readings.circuit_model import CircuitModel
 from dianoia.readings.display import Display, Figure, Words

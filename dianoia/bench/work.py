@@ -11,10 +11,10 @@ from dianoia.bench.jobs import SimulatedJob
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import Job
 from dianoia.case.types import Cannot
-from dianoia.diagnosis.candidates import Candidate, same_measurement
-from dianoia.diagnosis.costs import cost, prices_of, stance_of
-from dianoia.diagnosis.diagnose import Diagnosis
-from dianoia.diagnosis.tables import faults
+from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
+from dianoia.diagnosis.catalogue.costs import cost, prices_of, stance_of
+from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.verdict.diagnose import Diagnosis
 
 #: Share of readings misread by a factor or taken at the wrong pin.
 SLIPS = 0.03

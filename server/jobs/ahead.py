@@ -5,7 +5,7 @@ from concurrent.futures import ThreadPoolExecutor
 from time import sleep
 
 from dianoia.case.job import Job
-from dianoia.diagnosis.circuits import make_ready
+from dianoia.diagnosis.inference.store import make_ready
 
 _worker = ThreadPoolExecutor(max_workers=1, thread_name_prefix="ahead")
 _log = logging.getLogger(__name__)

@@ -18,9 +18,9 @@ from dianoia.codes.decode import decode
 from dianoia.codes.parse import parse_codes
 from dianoia.codes.triage import triage
 from dianoia.codes.types import Decoded
-from dianoia.diagnosis.costs import general_minutes
-from dianoia.diagnosis.told import TITLES
-from dianoia.diagnosis.types import Forecast
+from dianoia.diagnosis.catalogue.costs import general_minutes
+from dianoia.diagnosis.planning.types import Forecast
+from dianoia.diagnosis.verdict.told import TITLES
 from dianoia.errors import Finding, RefusedInput, refuse
 from dianoia.families.tables import families
 from dianoia.quantities.parse import parse

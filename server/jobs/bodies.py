@@ -6,7 +6,7 @@ from dianoia.case.ledger import Reading
 from dianoia.case.terms import Style
 from dianoia.case.types import Sensor, Vehicle
 from dianoia.case.workshop import Workshop
-from dianoia.diagnosis.types import DecisionName, Judged
+from dianoia.diagnosis.verdict.types import DecisionName, Judged
 from dianoia.errors import Finding
 from dianoia.families.types import Family
 from dianoia.readings.describe import Described

@@ -14,9 +14,9 @@ from dianoia.case.ledger import Reading as CaseReading
 from dianoia.case.load import case_from_plain, from_plain, to_plain
 from dianoia.case.times import now, one_form
 from dianoia.case.types import MOST_READINGS, Case, Sensor, Vehicle
-from dianoia.diagnosis.check import check, check_newest
-from dianoia.diagnosis.judging import judge_newest
-from dianoia.diagnosis.told import TITLES
+from dianoia.diagnosis.verdict.check import check, check_newest
+from dianoia.diagnosis.verdict.judging import judge_newest
+from dianoia.diagnosis.verdict.told import TITLES
 from dianoia.errors import RefusedInput, refuse
 from dianoia.readings.describe import describe
 from server.jobs.bodies import KnownVehicle, Taken

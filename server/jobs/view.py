@@ -10,15 +10,15 @@ from dianoia.case.job import Job, job_of
 from dianoia.case.types import Case
 from dianoia.codes.triage import in_order
 from dianoia.codes.types import Decoded
-from dianoia.diagnosis.diagnose import Diagnosis
-from dianoia.diagnosis.drawing import Drawing, drawing
-from dianoia.diagnosis.explain import how_sure, still_open
-from dianoia.diagnosis.plug import Plug, plug
-from dianoia.diagnosis.told import TITLES, Told, told
-from dianoia.diagnosis.types import Verdict
+from dianoia.diagnosis.verdict.diagnose import Diagnosis
+from dianoia.diagnosis.verdict.explain import how_sure, still_open
+from dianoia.diagnosis.verdict.told import TITLES, Told, told
+from dianoia.diagnosis.verdict.types import Verdict
+from dianoia.drawings.circuit import Drawing, drawing
+from dianoia.drawings.plug import Plug, plug
+from dianoia.drawings.vehicle import plan
 from dianoia.readings.describe import Described, describe
 from dianoia.readings.heater_model import LATCH_AGAIN_S
-from dianoia.vehicle.plan import plan
 from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import address_words, place_words
 from server.jobs.workshop import in_workshop

@@ -10,8 +10,8 @@ from typing import Any
 from unittest import TestCase
 
 from dianoia.case.load import case_from_plain
-from dianoia.diagnosis.diagnose import diagnose
-from dianoia.diagnosis.types import Verdict
+from dianoia.diagnosis.verdict.diagnose import diagnose
+from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.families.tables import families
 
 FOLDER = Path(__file__).parents[1] / "acceptance"

@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 from dianoia.case.check import check
 from dianoia.case.job import job_of
 from dianoia.case.load import case_from_json, case_from_plain, to_plain
-from dianoia.diagnosis.diagnose import Diagnosis
-from dianoia.diagnosis.drawing import drawing
-from dianoia.diagnosis.plug import plug
-from dianoia.diagnosis.types import DecisionName
+from dianoia.diagnosis.verdict.diagnose import Diagnosis
+from dianoia.diagnosis.verdict.types import DecisionName
+from dianoia.drawings.circuit import drawing
+from dianoia.drawings.plug import plug
 from dianoia.families.tables import families
 from tests.cases import plain_case
 from tests.strategies import ledgers

@@ -5,7 +5,7 @@ from unittest import TestCase
 
 from dianoia.case.job import job_of
 from dianoia.case.load import case_from_json, case_from_plain, to_plain
-from dianoia.diagnosis.check import check
+from dianoia.diagnosis.verdict.check import check
 from dianoia.errors import RefusedInput
 from tests.cases import ELEMENT, LAMP, SUPPLY, case, plain_case
 

@@ -6,8 +6,8 @@ from unittest import TestCase
 from dianoia.case.check import check
 from dianoia.case.choices import LOOKS, choices, others_of
 from dianoia.case.job import job_of
-from dianoia.diagnosis.circuits import circuit_of
-from dianoia.diagnosis.observations import usual
+from dianoia.diagnosis.faults.observations import usual
+from dianoia.diagnosis.inference.store import circuit_of
 from dianoia.families.tables import families
 from tests.cases import BATTERY, case
 

@@ -14,7 +14,7 @@ from dianoia.circuit.network import Network, UnknownPlace
 from dianoia.circuit.respond import respond
 from dianoia.circuit.setting import Setting
 from dianoia.circuit.sums import at_20c, duty_from, heater, pwm_average, resistance_from
-from dianoia.diagnosis.hypotheses import latch_chances
+from dianoia.diagnosis.faults.hypotheses import latch_chances
 from dianoia.errors import RefusedInput
 from dianoia.families.tables import families
 from dianoia.readings.heater_model import HeaterModel

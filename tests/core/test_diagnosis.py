@@ -9,11 +9,11 @@ import numpy as np
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
 from dianoia.case.types import Case
-from dianoia.diagnosis.circuits import circuit_of
-from dianoia.diagnosis.diagnose import Diagnosis, diagnose
-from dianoia.diagnosis.explain import still_open
-from dianoia.diagnosis.tables import faults
-from dianoia.diagnosis.types import Verdict
+from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.inference.store import circuit_of
+from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
+from dianoia.diagnosis.verdict.explain import still_open
+from dianoia.diagnosis.verdict.types import Verdict
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, LOOKED, NOT_GROUNDED, OPEN_ELEMENT, STEADY, SUPPLY, case
 
 CONTROL = {**SUPPLY, "red": "harness.heater_control", "codes_cleared": True}

@@ -7,8 +7,8 @@ from typing import Any
 from unittest import TestCase
 
 from dianoia.case.job import job_of
-from dianoia.diagnosis.diagnose import Diagnosis, diagnose
-from dianoia.diagnosis.drawing import Drawing, drawing
+from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
+from dianoia.drawings.circuit import Drawing, drawing
 from dianoia.families.tables import families
 from dianoia.readings.describe import describe
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, OPEN_ELEMENT, STEADY, SUPPLY, case, reading

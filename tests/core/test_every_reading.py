@@ -10,9 +10,9 @@ from dianoia.case.job import job_of
 from dianoia.case.load import to_plain
 from dianoia.case.terms import Condition, Key, Pid
 from dianoia.case.types import Case
-from dianoia.diagnosis.circuits import reading_circuit
-from dianoia.diagnosis.evidence import weigh
-from dianoia.diagnosis.judging import Judging
+from dianoia.diagnosis.inference.evidence import weigh
+from dianoia.diagnosis.inference.store import reading_circuit
+from dianoia.diagnosis.verdict.judging import Judging
 from dianoia.errors import RefusedInput
 from dianoia.families.tables import FamilyRow, families
 from tests.cases import case

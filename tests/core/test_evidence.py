@@ -10,15 +10,15 @@ from dianoia.bench.jobs import GROUPS, prepared, simulated
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
 from dianoia.circuit.draws import BEYOND, REACH, Draws, WideDraws
-from dianoia.diagnosis.belief import JointSpace
-from dianoia.diagnosis.candidates import candidates
-from dianoia.diagnosis.circuits import circuit_of
-from dianoia.diagnosis.diagnose import diagnose
-from dianoia.diagnosis.evidence import slip_chances, slips
-from dianoia.diagnosis.observations import chances, log_factor, observation
-from dianoia.diagnosis.others import counterpart
-from dianoia.diagnosis.session import battery_anchor
-from dianoia.diagnosis.weighing import Weighing
+from dianoia.diagnosis.catalogue.candidates import candidates
+from dianoia.diagnosis.decision.weighing import Weighing
+from dianoia.diagnosis.faults.elsewhere import counterpart
+from dianoia.diagnosis.faults.observations import chances, log_factor, observation
+from dianoia.diagnosis.faults.space import JointSpace
+from dianoia.diagnosis.inference.engine import battery_anchor
+from dianoia.diagnosis.inference.evidence import slip_chances, slips
+from dianoia.diagnosis.inference.store import circuit_of
+from dianoia.diagnosis.verdict.diagnose import diagnose
 from dianoia.quantities.parse import parse
 from dianoia.quantities.types import Quantity
 from dianoia.readings.display import NEIGHBOURS, SLIP_TWICE, Figure

@@ -6,11 +6,11 @@ from unittest import TestCase
 
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
-from dianoia.diagnosis.circuits import circuit_of
-from dianoia.diagnosis.diagnose import Diagnosis, diagnose
-from dianoia.diagnosis.judging import Judging
-from dianoia.diagnosis.tables import faults
-from dianoia.diagnosis.types import Verdict
+from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.inference.store import circuit_of
+from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
+from dianoia.diagnosis.verdict.judging import Judging
+from dianoia.diagnosis.verdict.types import Verdict
 from tests.cases import case
 
 SCAN = {"measure": "scan", "pid": "sensor_voltage", "key": "running"}

@@ -3,16 +3,9 @@
 from unittest import TestCase
 
 from dianoia.case.ledger import Reading
-from dianoia.diagnosis.decide import (
-    COMMANDED,
-    ELEMENT_APART,
-    MODULE_POWER,
-    SEEN_COMMANDED,
-    Standing,
-    standing,
-)
-from dianoia.diagnosis.explain import how_sure
-from dianoia.diagnosis.proof import PartState
+from dianoia.diagnosis.decision.decide import COMMANDED, ELEMENT_APART, MODULE_POWER, SEEN_COMMANDED, Standing, standing
+from dianoia.diagnosis.decision.proof import PartState
+from dianoia.diagnosis.verdict.explain import how_sure
 from tests.cases import ELEMENT, LAMP, SUPPLY, reading
 
 SOUND, BAD, OPEN, DOUBTED = PartState(0.001, (0,)), PartState(0.999, ()), PartState(0.01, ()), PartState(0.3, ())

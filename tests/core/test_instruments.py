@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dianoia.case.job import job_of
-from dianoia.diagnosis.hypotheses import latch_chances
+from dianoia.diagnosis.faults.hypotheses import latch_chances
 from dianoia.quantities.meter import digit
 from dianoia.quantities.types import Kind, Quantity
 from dianoia.readings.display import NEIGHBOURS, SLIP, SLIP_RANGE, THIN, WIDTH, Display, Figure, Outcomes, Words

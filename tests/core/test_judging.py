@@ -12,10 +12,10 @@ from dianoia.bench.jobs import GROUPS, prepared
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import Job, job_of
 from dianoia.case.ledger import Reading
-from dianoia.diagnosis.circuits import circuit_of, forget_circuits, make_ready, reading_circuit
-from dianoia.diagnosis.diagnose import Diagnosis
-from dianoia.diagnosis.judging import judge_newest
-from dianoia.diagnosis.weighing import Weighing
+from dianoia.diagnosis.decision.weighing import Weighing
+from dianoia.diagnosis.inference.store import circuit_of, forget_circuits, make_ready, reading_circuit
+from dianoia.diagnosis.verdict.diagnose import Diagnosis
+from dianoia.diagnosis.verdict.judging import judge_newest
 from tests.cases import BATTERY, ELEMENT, LAMP, LOOKED, STEADY, SUPPLY, case
 
 

@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 from dianoia.case.job import Job, job_of
 from dianoia.circuit.draws import REACH, TAIL, Draws
 from dianoia.diagnosis import circuits
-from dianoia.diagnosis.circuits import LEARN_AFTER, circuit_of, forget_circuits, make_ready
-from dianoia.diagnosis.diagnose import Diagnosis
-from dianoia.diagnosis.learn import BINS, SPREAD, Learnt, learn, standing_draws
+from dianoia.diagnosis.inference.learn import BINS, SPREAD, Learnt, learn, standing_draws
+from dianoia.diagnosis.inference.store import LEARN_AFTER, circuit_of, forget_circuits, make_ready
+from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.readings.heater_model import MINOR_DRAWS
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case
 

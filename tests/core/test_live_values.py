@@ -3,8 +3,8 @@
 from typing import Any
 from unittest import TestCase
 
-from dianoia.diagnosis.diagnose import diagnose
-from dianoia.diagnosis.types import Verdict
+from dianoia.diagnosis.verdict.diagnose import diagnose
+from dianoia.diagnosis.verdict.types import Verdict
 from tests.cases import case
 
 SCAN = {"measure": "scan", "pid": "sensor_voltage", "key": "running"}

@@ -11,8 +11,8 @@ import numpy as np
 
 from dianoia.case.job import job_of
 from dianoia.case.types import Case
-from dianoia.diagnosis.hypotheses import latch_chances
-from dianoia.diagnosis.tables import faults
+from dianoia.diagnosis.faults.hypotheses import latch_chances
+from dianoia.diagnosis.faults.tables import faults
 from dianoia.readings.circuit_model import CircuitModel
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.nox_model import NoxModel

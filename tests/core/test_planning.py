@@ -11,14 +11,14 @@ from hypothesis import strategies as st
 from dianoia.bench.optimum import Optimum, compare, followed
 from dianoia.case.job import Job, job_of
 from dianoia.case.workshop import Workshop
-from dianoia.diagnosis.candidates import candidates
-from dianoia.diagnosis.circuits import circuit_of
-from dianoia.diagnosis.costs import Prices, Stance, after, cost, general_minutes, hazard, prices_of, stance_of
-from dianoia.diagnosis.diagnose import Diagnosis, diagnose
-from dianoia.diagnosis.forecast import stop
-from dianoia.diagnosis.information import information
-from dianoia.diagnosis.lookahead import Problem, choose
-from dianoia.diagnosis.outlook import Outlook
+from dianoia.diagnosis.catalogue.candidates import candidates
+from dianoia.diagnosis.catalogue.costs import Prices, Stance, after, cost, general_minutes, hazard, prices_of, stance_of
+from dianoia.diagnosis.inference.outlook import Outlook
+from dianoia.diagnosis.inference.store import circuit_of
+from dianoia.diagnosis.planning.forecast import stop
+from dianoia.diagnosis.planning.information import information
+from dianoia.diagnosis.planning.lookahead import Problem, choose
+from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, LOOKED, OPEN_ELEMENT, STEADY, SUPPLY, case, reading
 from tests.strategies import problems
 

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dianoia.case.load import case_from_plain
-from dianoia.diagnosis.check import check
+from dianoia.diagnosis.verdict.check import check
 from dianoia.families.types import Family
 from dianoia.simulated.car import Car, State, new_car
 from dianoia.simulated.engine import new_engine

@@ -16,7 +16,7 @@ from dianoia.case.terms import Pid
 from dianoia.codes import tables as code_tables
 from dianoia.diagnosis import candidates, observations
 from dianoia.diagnosis import tables as fault_tables
-from dianoia.diagnosis.circuits import reading_circuit
+from dianoia.diagnosis.inference.store import reading_circuit
 from dianoia.errors import BrokenTable
 from dianoia.families import tables as family_tables
 from dianoia.families.tables import families

@@ -6,9 +6,10 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dianoia.diagnosis.diagnose import diagnose
-from dianoia.diagnosis.told import COSTS, PARTS, TITLES, told
-from dianoia.diagnosis.types import DecisionName, Part
+from dianoia.diagnosis.faults.types import Part
+from dianoia.diagnosis.verdict.diagnose import diagnose
+from dianoia.diagnosis.verdict.told import COSTS, PARTS, TITLES, told
+from dianoia.diagnosis.verdict.types import DecisionName
 from dianoia.quantities.show import percent
 from tests.cases import ELEMENT, LAMP, OPEN_ELEMENT, STEADY, case
 

@@ -3,8 +3,8 @@
 from typing import Any, get_args
 from unittest import TestCase
 
-from dianoia.diagnosis.diagnose import diagnose
-from dianoia.diagnosis.types import WarningName
+from dianoia.diagnosis.verdict.diagnose import diagnose
+from dianoia.diagnosis.verdict.types import WarningName
 from tests.cases import BATTERY, ELEMENT, LOADED, OPEN_ELEMENT, STEADY, SUPPLY, case
 
 PWM = {**STEADY, "heater_drive": "pwm"}

@@ -8,8 +8,8 @@ from unittest import TestCase
 from dianoia.case.job import job_of
 from dianoia.case.load import from_plain
 from dianoia.case.types import Vehicle
-from dianoia.diagnosis.plug import plug
-from dianoia.vehicle.plan import plan
+from dianoia.drawings.plug import plug
+from dianoia.drawings.vehicle import plan
 from dianoia.vehicle.tables import presets
 from dianoia.vehicle.types import Box, Plan
 from dianoia.vehicle.words import address_words, place_words

@@ -13,10 +13,10 @@ from dianoia.case.job import job_of
 from dianoia.case.ledger import Probe, Reading
 from dianoia.case.load import adapter, from_plain, to_plain
 from dianoia.case.terms import HeaterSwitch
-from dianoia.diagnosis.candidates import same_measurement
-from dianoia.diagnosis.circuits import reading_circuit
-from dianoia.diagnosis.diagnose import diagnose
-from dianoia.diagnosis.drawing import drawing
+from dianoia.diagnosis.catalogue.candidates import same_measurement
+from dianoia.diagnosis.inference.store import reading_circuit
+from dianoia.diagnosis.verdict.diagnose import diagnose
+from dianoia.drawings.circuit import drawing
 from dianoia.errors import RefusedInput
 from dianoia.families.tables import families
 from tests.cases import case

@@ -1,0 +1,1 @@
+"""The readings that can be proposed, what each needs and costs."""

@@ -1,0 +1,118 @@
+"""What a reading costs: its own minutes, the way to it, the change of set-up, and the hazard it carries.
+
+The table's minutes are a general workshop's; the vehicle's access and the workshop's own figures win over them.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, get_args
+
+from dianoia.case.job import Job
+from dianoia.case.workshop import SetUp
+from dianoia.circuit.setting import Setting, setting_of
+from dianoia.diagnosis.catalogue.candidates import Candidate, document
+
+#: Below this an element counts as cold, in °C; it takes a wait after the engine has run.
+COLD_C = 60.0
+
+
+@dataclass(frozen=True)
+class Prices:
+    """places: minutes to get to a place; changes: minutes for a change of state; hazards: minutes a caution weighs."""
+
+    places: Mapping[str, float]
+    changes: Mapping[str, float]
+    hazards: Mapping[str, float]
+
+
+@dataclass(frozen=True)
+class Stance:
+    """Where the technician stands: the last reading's place and setting. warm: the engine has run in this job."""
+
+    place: str
+    setting: Setting
+    warm: bool = False
+
+
+def prices_of(job: Job) -> Prices:
+    """The prices of a job's readings. A sensor behind the catalyst is reached from below."""
+    table = document()
+    places, changes = dict(table.places), dict(table.changes)
+    own = job.case.workshop.minutes if job.case.workshop else None
+    _put(own or {}, places, changes)
+    if (job.position or 1) > 1:
+        places["plug"] = places["plug-below"]
+    _put(job.case.vehicle.access or {}, places, changes)
+    return Prices(places, changes, table.hazards)
+
+
+def _put(minutes: Mapping[SetUp, float], places: dict[str, float], changes: dict[str, float]) -> None:
+    for name, value in minutes.items():
+        if name in places:
+            places[name] = value
+        else:
+            changes["battery" if name == "battery_off" else name] = value
+
+
+def general_minutes() -> dict[str, float]:
+    """The table's own minutes by the names that a workshop or a vehicle may give its own for."""
+    table = document()
+    changes = {"battery_off" if name == "battery" else name: value for name, value in table.changes.items()}
+    return {name: float({**table.places, **changes}[name]) for name in get_args(SetUp)}
+
+
+def stance_of(readings: Any) -> Stance | None:
+    """Where the last of some readings left the technician; None before the first."""
+    last = None
+    warm = False
+    for reading in readings:
+        last = reading
+        warm = warm or reading.key == "running"
+    return Stance(place_of(last), setting_of(last, last.measure == "resistance"), warm) if last is not None else None
+
+
+def after(candidate: Candidate, stance: Stance | None) -> Stance:
+    """Where a candidate leaves the technician."""
+    warm = bool(stance and stance.warm) or candidate.setting.key == "running"
+    return Stance(candidate.at, candidate.setting, warm)
+
+
+def cost(candidate: Candidate, stance: Stance | None, prices: Prices) -> float:
+    """Minutes for a candidate, the way and the change of set-up included."""
+    if stance is None:
+        return float(candidate.minutes + prices.places[candidate.at])
+    before, wanted = stance.setting, candidate.setting
+    total = candidate.minutes
+    for name, minutes in prices.changes.items():
+        if name == "cooling":
+            total += minutes if stance.warm and _needs_cold(wanted) and not _needs_cold(before) else 0.0
+        elif getattr(before, name) != getattr(wanted, name) and not (name == "codes_cleared" and before.codes_cleared):
+            total += minutes
+    if stance.place != candidate.at:
+        total += prices.places[candidate.at]
+    return float(total)
+
+
+def hazard(candidate: Candidate, prices: Prices) -> float:
+    """What a candidate's dangers weigh, in minutes; not time spent, but a reason to take another reading."""
+    return sum(prices.hazards.get(name, 0.0) for name in candidate.hazards)
+
+
+def _needs_cold(setting: Setting) -> bool:
+    return isinstance(setting.sensor_c, int | float) and setting.sensor_c < COLD_C
+
+
+def place_of(probe: Any) -> str:
+    """Where the technician stood for a reading."""
+    points = " ".join(str(getattr(probe, name, "") or "") for name in ("red", "black", "at"))
+    for word, place in (("module", "module"), ("harness", "plug"), ("sensor", "plug"), ("inline", "inline"),
+                        ("fuse", "fusebox"), ("relay", "fusebox"), ("battery", "battery")):  # fmt: skip
+        if word in points:
+            return place
+    if probe.measure in ("inspect", "act"):
+        return _LOOKED_AT.get(getattr(probe, "target", None) or probe.action, "look")
+    return "scan"
+
+
+_LOOKED_AT = {"connector": "plug", "pins": "plug", "harness": "plug", "sensor": "plug", "wiggle": "plug", "fuse": "fusebox",
+              "inline-connector": "inline", "clear-codes": "scan"}  # fmt: skip

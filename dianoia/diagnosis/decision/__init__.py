@@ -1,0 +1,1 @@
+"""What is proven, what is certain, and when that is enough."""

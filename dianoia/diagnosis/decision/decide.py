@@ -1,0 +1,198 @@
+"""When the evidence is enough: the gates that stand before each decision."""
+
+from collections.abc import Mapping, Sequence, Set
+from dataclasses import dataclass
+
+from dianoia.case.ledger import ActReading, InspectReading, Reading, ScanReading, VoltageReading
+from dianoia.diagnosis.decision.proof import DOUBT, PartState
+from dianoia.readings.judge import is_element
+from dianoia.readings.value import is_commanded
+
+#: Confidence in the exact set of components from which a decision is made.
+DECIDE = 0.99
+#: Or from this one, where all that is named is at fault with the chance ``NAMED``: what stays open is whether something
+#: else is bad besides, which the sheet lists as unproven.
+DECIDE_NAMED, NAMED = 0.98, 0.995
+#: And where no further reading could change it; or from the second one, where all that is named is certain: what stays
+#: open hides behind what was found, until that is mended.
+DECIDE_AT_THE_END, NAMED_AT_THE_END = 0.85, 0.5
+#: A part that cannot be proven holds up nothing at the end where it is likelier bad than sound: it is what was found.
+LIKELIER_BAD = 0.5
+#: A component is named only when it is itself at fault with this chance; a sensor or module called wrongly costs most.
+NAME = {"sensor": 0.996, "module": 0.99}
+#: The same where no further reading could change it.
+NAME_AT_THE_END = {"sensor": 0.97, "module": 0.92}
+_NAMES = {
+    frozenset(("sensor",)): "replace-sensor", frozenset(("wiring",)): "repair-wiring",
+    frozenset(("supply",)): "restore-supply", frozenset(("module",)): "suspect-module",
+    frozenset(("exhaust",)): "fix-exhaust-leak", frozenset(("mixture",)): "fix-mixture",
+    frozenset(("catalyst",)): "check-catalyst", frozenset(("dosing",)): "check-dosing",
+    frozenset(): "no-fault-now",
+}  # fmt: skip
+#: What a gate may still want to see, besides proven parts.
+MODULE_POWER = "the module's own power and ground, measured"
+COMMANDED = "a reading with the driver commanded and the codes just cleared"
+CODE_AWAY = "the codes cleared and not back"
+ELEMENT_APART = "the element measured at the sensor's own pins, or a good one in its place"
+SEEN_COMMANDED = "the heater's command on the scan tool while it stays off, or the heater commanded with it"
+#: What a gate wants -> the candidates that show it, the simplest first.
+SHOWN_BY = {
+    MODULE_POWER: ("module-ground",), COMMANDED: ("lamp-across",), CODE_AWAY: ("clear",),
+    ELEMENT_APART: ("element",),
+    SEEN_COMMANDED: ("scan-command-cleared", "control-commanded", "lamp-commanded"),
+}  # fmt: skip
+#: Parts that must be proven sound, besides what is held to be bad, before a component is named.
+_GATES: dict[str, dict[str, tuple[str, ...]]] = {
+    "heater": {
+        "sensor": ("supply", "control"),
+        "module": ("supply", "control", "heater"),
+        "": ("supply", "control", "driver", "heater"),
+    },
+    "signal": {
+        "sensor": ("bias", "signal", "reference", "return", "pump"),
+        "module": ("signal", "reference", "return"),
+        "": ("bias", "signal", "reference", "return", "pump", "trim", "cell"),
+    },
+    "nox": {
+        "sensor": ("supply", "ground", "bus"),
+        "": ("supply", "ground", "bus", "cell"),
+    },
+}
+
+
+@dataclass(frozen=True)
+class Standing:
+    """What the readings say now, and what still stands before a decision.
+
+    components: the likeliest set; confidence: that it is exactly right; sure: each of its components is at fault
+    with the chance that naming it takes; missing: parts still to be proven for it; wants: other things still to be
+    seen, in words; exhausted: no reading is left that could change it.
+    """
+
+    components: frozenset[str]
+    confidence: float
+    sure: bool
+    missing: tuple[str, ...]
+    wants: tuple[str, ...]
+    exhausted: bool = False
+    #: ``sure`` by what has to do when nothing is left to measure.
+    nearly_sure: bool = False
+    #: Chance that all of the components are at fault, whatever else may be.
+    named: float = 0.0
+    #: Of the missing parts those that hold up a decision even when nothing is left to measure: a part that is not
+    #: likely to be bad, and hides behind what was found, cannot be proven before that is mended.
+    doubtful: tuple[str, ...] = ()
+
+    @property
+    def decided(self) -> bool:
+        """Whether the decision can be made; with nothing left to measure a little less confidence has to do."""
+        if self.exhausted:
+            enough = NAMED_AT_THE_END if self.named >= NAMED else DECIDE_AT_THE_END
+            return self.confidence >= enough and self.nearly_sure and not self.doubtful and not self.wants
+        return self.proven and not self.wants
+
+    @property
+    def proven(self) -> bool:
+        """Whether readings say enough, whatever else a gate may want to see."""
+        enough = DECIDE_NAMED if self.named >= NAMED else DECIDE
+        return self.confidence >= enough and self.sure and not self.missing
+
+    @property
+    def decision(self) -> str:
+        """The decision's name, ``keep-testing`` before it can be made."""
+        if not self.decided:
+            return "keep-testing"
+        return _NAMES.get(self.components, "repair-several")
+
+
+def gate_of(components: Set[str], loop: str) -> list[str]:
+    """The parts that must be proven before these components are named, by the gates of a loop."""
+    gates = _GATES[loop]
+    gated = sorted(components & gates.keys()) if components else [""]
+    return list(dict.fromkeys(part for name in gated for part in gates[name]))
+
+
+def standing(
+    components: frozenset[str],
+    confidence: float,
+    chances: Mapping[str, float],
+    states: Mapping[str, PartState],
+    readings: Sequence[Reading],
+    loop: str,
+    silent_driver: bool = False,
+    behind: Sequence[str] = (),
+    element_askable: bool = True,
+) -> Standing:
+    """Where the job stands, were the likeliest component set the decision. chances: of each component being at fault;
+    loop: the one whose gates stand; silent_driver: a driver that never switches on is suspected, and a scan tool is at
+    hand to tell whether it was ever asked to; behind: parts of the sensor that hide behind a pin of its plug that is held
+    to be open, and must be proven before the pin is named; element_askable: the element can be measured by itself.
+    """
+    gate = gate_of(components, loop)
+    needed = [*gate, *(() if "sensor" in components else behind)]
+    missing = tuple(part for part in needed if part in states and not _settled(part, states, components))
+    wants = []
+    if "module" in components and not _module_power_seen(readings):
+        wants.append(MODULE_POWER)
+    if loop == "heater" and "module" in components and not _commanded_after_clearing(readings):
+        wants.append(COMMANDED)
+    if element_askable and loop == "heater" and "sensor" in components and not any(map(_element_apart, readings)):
+        wants.append(ELEMENT_APART)
+    if silent_driver and "module" in components and not any(map(_seen_commanded, readings)):
+        wants.append(SEEN_COMMANDED)
+    if not components and not _code_stayed_away(readings):
+        wants.append(CODE_AWAY)
+    sure, nearly = (
+        all(chances.get(name, 0.0) >= least for name, least in table.items() if name in components)
+        for table in (NAME, NAME_AT_THE_END)
+    )
+    doubtful = tuple(part for part in missing if part in gate and DOUBT <= states[part].chance_bad < LIKELIER_BAD)
+    named = min((chances.get(name, 0.0) for name in components), default=0.0)
+    return Standing(
+        components, confidence, sure, missing, tuple(wants), nearly_sure=nearly, named=named, doubtful=doubtful
+    )
+
+
+def _settled(part: str, states: Mapping[str, PartState], components: frozenset[str]) -> bool:
+    """Proven, or, where several components are at fault, known to be what is bad."""
+    state = states[part]
+    return state.proven or (len(components) > 1 and state.failed)
+
+
+def _module_power_seen(readings: Sequence[Reading]) -> bool:
+    points = ("module.power_ground", "module.power_feed")
+    return any(
+        isinstance(item, VoltageReading) and item.struck is None and item.key in ("on", "running")
+        and (item.red in points or item.black in points)
+        for item in readings
+    )  # fmt: skip
+
+
+def _commanded_after_clearing(readings: Sequence[Reading]) -> bool:
+    return any(
+        item.struck is None and item.measure in ("voltage", "lamp", "scope", "current", "scan")
+        and item.key in ("on", "running") and (item.codes_cleared or "heater-commanded" in item.conditions)
+        for item in readings
+    )  # fmt: skip
+
+
+def _element_apart(item: Reading) -> bool:
+    if item.struck is not None or isinstance(item, ActReading | InspectReading):
+        return False
+    return item.of == "known-good" or (item.of is None and is_element(item))
+
+
+def _seen_commanded(item: Reading) -> bool:
+    if item.struck is not None:
+        return False
+    shown = isinstance(item, ScanReading) and item.pid == "heater_command" and is_commanded(item)
+    return shown or "heater-commanded" in item.conditions
+
+
+def _code_stayed_away(readings: Sequence[Reading]) -> bool:
+    outcomes = [
+        item.value
+        for item in readings
+        if isinstance(item, ActReading) and item.action == "clear-codes" and item.struck is None
+    ]
+    return bool(outcomes) and outcomes[-1] == "not-returned"

@@ -1,0 +1,1 @@
+"""What can be wrong with a sensor's circuit, how often, and what is seen of it."""

@@ -1,0 +1,159 @@
+"""Which faults, alone and together, could be behind the codes of a job, and how likely each is before any reading.
+
+Within a loop all single faults and all pairs are listed. A heater that does not work leaves the cell cold, so a signal
+code may have its cause in the heater loop: joint hypotheses say for each loop which of its own hypotheses they consist of.
+"""
+
+from collections.abc import Mapping, Sequence
+from itertools import combinations
+
+import numpy as np
+
+from dianoia.case.job import Job
+from dianoia.circuit.network import Array
+from dianoia.circuit.signal import COLD_HEATER
+from dianoia.codes.types import Decoded
+from dianoia.diagnosis.faults.space import JointSpace
+from dianoia.diagnosis.faults.tables import document, faults, influences, shared_codes
+from dianoia.diagnosis.faults.types import FaultRow
+from dianoia.readings.heater_model import HIGH_SIDE_ONLY, LOW_SIDE_ONLY
+
+Hypothesis = tuple[str, ...]
+#: Heater faults that leave the element heating.
+STILL_HEATS = ("driver-stuck-on", "wire-short-ground:heater_control")
+
+
+def loop_weights(loop: str, job: Job, codes: Sequence[Decoded]) -> dict[str, float]:
+    """Fault id -> weight, for the faults that a loop of this sensor can have."""
+    return {row.id: _weight(row, loop, job, codes) for row in faults().values() if _possible(row, loop, job)}
+
+
+def listed(weights: Mapping[str, float]) -> tuple[list[Hypothesis], Array]:
+    """No fault, singles, pairs of different sites; and their prior, summing to 1."""
+    table = faults()
+    pairs = [pair for pair in combinations(weights, 2) if table[pair[0]].site != table[pair[1]].site]
+    total = sum(weights.values())
+    factor = document().pair_factor * 0.14
+    prior = [
+        document().no_fault_weight,
+        *weights.values(),
+        *(factor * weights[a] * weights[b] / total for a, b in pairs),
+    ]
+    share = np.array(prior)
+    return [(), *((name,) for name in weights), *pairs], share / share.sum()
+
+
+def one_loop(loop: str, job: Job) -> JointSpace:
+    """The joint space where only one loop is in play."""
+    hypotheses, prior = listed(loop_weights(loop, job, job.codes))
+    return JointSpace(hypotheses, {loop: np.arange(len(hypotheses))}, prior)
+
+
+def heater_and_signal(job: Job) -> tuple[JointSpace, list[Hypothesis], list[Hypothesis]]:
+    """The joint space of both loops, and the heater's and the signal's own hypotheses."""
+    heater, signal = (loop_weights(loop, job, job.codes) for loop in ("heater", "signal"))
+    heater_coded = job.primary is not None and job.primary.circuit == "heater"
+    own, other = (heater, signal) if heater_coded else (signal, heater)
+    own_listed, own_prior = listed(own)
+    side = _side_share(job)
+    total = sum(other.values())
+    rows: list[tuple[Hypothesis, float]] = list(zip(own_listed, own_prior, strict=True))
+    rows += [((name,), side * weight / total) for name, weight in other.items()]
+    other_listed, other_prior = listed(other)
+    rows += [
+        (names, side * float(chance))
+        for names, chance in zip(other_listed, other_prior, strict=True)
+        if len(names) == 2
+    ]
+    coincidence = 0.03
+    rows += [
+        ((first[0], name), coincidence * float(chance) * weight / total)
+        for first, chance in zip(own_listed, own_prior, strict=True)
+        if len(first) == 1
+        for name, weight in other.items()
+    ]
+    return _joined(rows, heater, signal)
+
+
+def _joined(
+    rows: Sequence[tuple[Hypothesis, float]], heater: Mapping[str, float], signal: Mapping[str, float]
+) -> tuple[JointSpace, list[Hypothesis], list[Hypothesis]]:
+    heater_rows: dict[Hypothesis, int] = {}
+    signal_rows: dict[Hypothesis, int] = {}
+    places: dict[str, list[int]] = {"heater": [], "signal": []}
+    ordered = sorted(rows, key=lambda row: len(row[0]))
+    for hypothesis, _ in ordered:
+        in_heater = tuple(name for name in hypothesis if name in heater)
+        in_signal = tuple(name for name in hypothesis if name in signal)
+        cold = (COLD_HEATER,) if any(name not in STILL_HEATS for name in in_heater) else ()
+        if len(in_heater) == 2:
+            in_signal = ()
+        places["heater"].append(heater_rows.setdefault(in_heater, len(heater_rows)))
+        places["signal"].append(signal_rows.setdefault(cold + in_signal, len(signal_rows)))
+    prior = np.array([chance for _, chance in ordered])
+    index = {loop: np.array(found) for loop, found in places.items()}
+    space = JointSpace([hypothesis for hypothesis, _ in ordered], index, prior / prior.sum())
+    return space, list(heater_rows), list(signal_rows)
+
+
+def _side_share(job: Job) -> float:
+    """How likely a fault of the other loop alone is behind the code, against all of the code's own loop."""
+    table = document().other_loop
+    failure = job.primary.failure if job.primary else None
+    if job.primary and job.primary.circuit == "heater":
+        return table["heater-code"]
+    return table.get(failure or "", table["otherwise"])
+
+
+def _possible(row: FaultRow, loop: str, job: Job) -> bool:
+    if loop not in row.loop.split():
+        return False
+    sensor = job.case.sensor
+    switch = sensor.heater_switch if sensor else None
+    if row.id == "bias-missing" and sensor and sensor.bias_v == 0 and job.family.cell == "zirconia":
+        return False
+    if row.id in HIGH_SIDE_ONLY:
+        return switch != "low-side"
+    if row.id in LOW_SIDE_ONLY:
+        return switch != "high-side"
+    terminal = row.id.partition(":")[2]
+    if terminal and terminal not in job.family.terminals:
+        return False
+    if row.positions and (job.position or 1) not in row.positions:
+        return False
+    by_shell = job.family.cell == "zirconia" and "signal_return" not in job.family.terminals
+    return not row.cells or ("shell" in row.cells and by_shell) or job.family.cell in row.cells
+
+
+def _weight(row: FaultRow, loop: str, job: Job, codes: Sequence[Decoded]) -> float:
+    weight = row.weight
+    own = [
+        code for code in codes if code.failure and (loop == "nox" or (code.circuit == "heater") == (loop == "heater"))
+    ]
+    failures = {code.failure for code in own if code.failure}
+    for failure in failures:
+        weight *= row.by_code.get(failure, 1.0) ** (1.0 / len(failures))
+    for code in own:
+        weight *= row.by_code.get(f"circuit:{code.circuit}", 1.0) if loop == "nox" else 1.0
+        if code.circuit in _TERMINAL_OF and row.id.endswith(_TERMINAL_OF[code.circuit]):
+            weight *= 4.0
+    for influence in influences():
+        seen = influence.when in job.case.history or influence.when in job.case.symptoms
+        if seen and influence.applies_to(row.id):
+            weight *= influence.times
+    heaters = {sensor for code in codes if code.circuit == "heater" for sensor in code.sensors}
+    if loop == "heater" and len(heaters) > 1 and shared_codes().applies_to(row.id):
+        weight *= shared_codes().times
+    return weight
+
+
+#: The terminal that a wideband circuit's code names.
+_TERMINAL_OF = {
+    "reference": (":nernst", ":cell_positive"), "pump": (":pump", ":cell_positive"),
+    "return": (":virtual_ground", ":cell_negative"), "trim": (":trim",),
+}  # fmt: skip
+
+
+def latch_chances() -> Mapping[str, float]:
+    """Fault id -> chance that the module has shut the heater off over it."""
+    return {row.id: row.latch for row in faults().values()}

@@ -1,0 +1,55 @@
+"""Joint hypotheses seen as what they mean: components, parts, faults."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dianoia.circuit.network import Array
+from dianoia.diagnosis.faults.tables import faults
+from dianoia.readings.model import Hypothesis
+
+
+@dataclass(frozen=True)
+class Meaning:
+    """sets: the distinct sets of components, in order of first use; set_of: joint row -> its place in sets.
+    has_fault, has_part, has_component: name -> (joint,) True where the hypothesis contains it.
+    """
+
+    sets: tuple[frozenset[str], ...]
+    set_of: NDArray[np.int64]
+    has_fault: Mapping[str, NDArray[np.bool_]]
+    has_part: Mapping[str, NDArray[np.bool_]]
+    has_component: Mapping[str, NDArray[np.bool_]]
+    several: NDArray[np.bool_]
+
+    def of_sets(self, posterior: Array) -> Array:
+        """Chance of each component set being exactly right."""
+        return np.bincount(self.set_of, weights=posterior, minlength=len(self.sets))
+
+
+def meaning(listed: Sequence[Hypothesis]) -> Meaning:
+    """What each joint hypothesis contains."""
+    table = faults()
+    sets: dict[frozenset[str], int] = {}
+    set_of = np.array([sets.setdefault(frozenset(table[f].component for f in h), len(sets)) for h in listed])
+    names = list(dict.fromkeys(name for h in listed for name in h))
+    has = {name: np.zeros(len(listed), dtype=bool) for name in names}
+    for row, hypothesis in enumerate(listed):
+        for name in hypothesis:
+            has[name][row] = True
+
+    def containing(key: Mapping[str, str]) -> dict[str, NDArray[np.bool_]]:
+        members = {value: [has[name] for name in names if key[name] == value] for value in key.values() if value}
+        return {value: np.any(rows, axis=0) for value, rows in members.items()}
+
+    return Meaning(
+        sets=tuple(sets),
+        set_of=set_of,
+        has_fault=has,
+        # a part reaches to the plug; the plug's own pins are wiring besides it
+        has_part=containing({name: "" if name.startswith("pin-") else table[name].part for name in names}),
+        has_component=containing({name: table[name].component for name in names}),
+        several=np.array([len(h) > 1 for h in listed]),
+    )

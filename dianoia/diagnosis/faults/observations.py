@@ -1,0 +1,149 @@
+"""What looking and acting say about the faults, from observations.json, checked at load."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from dianoia.case.choices import LOOKS, OUTCOMES
+from dianoia.case.ledger import ActReading, InspectReading
+from dianoia.case.terms import Action, InspectTarget, Outcome, Seen
+from dianoia.circuit.network import Array
+from dianoia.diagnosis.faults.space import JointSpace
+from dianoia.diagnosis.faults.tables import faults, known_beginning
+from dianoia.tables import ROW, read_document, require
+
+_FILE = Path(__file__).parent / "data" / "observations.json"
+
+
+Share = Annotated[float, Field(gt=0, le=1)]
+
+
+@dataclass(frozen=True)
+class Observation:
+    """A row of observations.json: what was seen or done, with what came of it. times: (beginnings of fault ids, factor);
+    "none" and "any" stand for no fault and any fault.
+    """
+
+    __pydantic_config__ = ROW
+    measure: Literal["inspect", "act"]
+    target: InspectTarget | Action
+    value: Seen | Outcome
+    times: tuple[tuple[tuple[str, ...], Annotated[float, Field(gt=0)]], ...]
+    says: Annotated[str, Field(min_length=1)]
+
+    def factors(self, space: JointSpace) -> Array:
+        """How much likelier this was seen under each joint hypothesis; the strongest explanation counts."""
+        rows = len(space.faults)
+        raising, lowering = np.ones(rows), np.ones(rows)
+        for names, times in self.times:
+            matching = _matching(names, space)
+            if times > 1:
+                raising = np.where(matching, np.maximum(raising, times), raising)
+            else:
+                lowering = np.where(matching, np.minimum(lowering, times), lowering)
+        return np.where(raising > 1, raising, lowering)
+
+
+def _matching(names: tuple[str, ...], space: JointSpace) -> Array:
+    """(joint,) True where a hypothesis has a fault that begins so; "none" and "any" as in ``Observation``."""
+    listed, present = space.incidence
+    some = np.asarray(np.any(present, axis=1))
+    if "any" in names:
+        return some
+    columns = [name.startswith(names) for name in listed]
+    matching = np.asarray(np.any(present[:, columns], axis=1))
+    return matching | ~some if "none" in names else matching
+
+
+@dataclass(frozen=True)
+class ObservationTable:
+    """observations.json. usual: how often each thing is seen at a target before anything is known; renews: the faults, by
+    beginning, that an act takes away.
+    """
+
+    __pydantic_config__ = ROW
+    observations: tuple[Observation, ...]
+    usual: Mapping[InspectTarget | Action, Mapping[Seen | Outcome, Share]]
+    renews: Mapping[Action, tuple[str, ...]]
+
+
+#: What may be seen at a target, and what may come of an act.
+_POSSIBLE: dict[str, tuple[str, ...]] = {
+    str(name): tuple(values) for name, values in (*LOOKS.items(), *OUTCOMES.items())
+}
+
+
+@cache
+def _document() -> ObservationTable:
+    table = read_document(_FILE, "dianoia-observations/1", ObservationTable)
+    ids = list(faults())
+    for row in table.observations:
+        name = f"{row.measure} {row.target} {row.value}"
+        possible = _POSSIBLE.get(row.target, ("done",))
+        require(row.value in possible, _FILE.name, name, f"one of {', '.join(possible)}", row.value)
+        for beginning in (item for names, _ in row.times for item in names):
+            known = beginning in ("none", "any") or known_beginning(beginning, ids)
+            require(known, _FILE.name, name, "the beginning of a fault's id", beginning)
+    for action, beginnings in table.renews.items():
+        for beginning in beginnings:
+            require(
+                known_beginning(beginning, ids),
+                _FILE.name,
+                f"renews.{action}",
+                "the beginning of a fault's id",
+                beginning,
+            )
+    return table
+
+
+@cache
+def _observations() -> dict[tuple[str, str, str], Observation]:
+    return {(row.measure, row.target, row.value): row for row in _document().observations}
+
+
+def observation(reading: InspectReading | ActReading) -> Observation | None:
+    """What is known about a thing seen or done; None where it says nothing about the faults."""
+    target = reading.target if isinstance(reading, InspectReading) else reading.action
+    return _observations().get((reading.measure, target, reading.value))
+
+
+def log_factor(seen: Observation, space: JointSpace) -> Array:
+    """The observation as a log-factor for each joint hypothesis."""
+    return np.log(seen.factors(space))
+
+
+def renewed(action: Action, known: frozenset[str]) -> frozenset[str]:
+    """The faults, of those known, that an act takes away."""
+    beginnings = _document().renews.get(action, ())
+    return frozenset(name for name in known if beginnings and name.startswith(beginnings))
+
+
+def usual(target: str) -> dict[str, float]:
+    """How often each thing is seen at a target before anything is known; empty where it is not tabulated."""
+    return dict(_document().usual.get(target, {}))  # type: ignore[call-overload]
+
+
+def chances(measure: str, target: str, space: JointSpace) -> Array | None:
+    """Chance of each usual outcome under each joint hypothesis, (joint, outcomes); None where not tabulated."""
+    key = (measure, target)
+    if key not in space.kept:
+        space.kept[key] = _chances(measure, target, space)
+    return space.kept[key]
+
+
+def _chances(measure: str, target: str, space: JointSpace) -> Array | None:
+    base = usual(target)
+    if not base:
+        return None
+    columns = []
+    for value, share in base.items():
+        seen = _observations().get((measure, target, value))
+        factor = np.exp(log_factor(seen, space)) if seen else np.ones(len(space.faults))
+        columns.append(share * factor)
+    table = np.stack(columns, axis=1)
+    return table / table.sum(axis=1, keepdims=True)

@@ -1,0 +1,35 @@
+"""The joint space: every hypothesis that is weighed, over all loops in play."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dianoia.circuit.network import Array
+from dianoia.readings.model import Hypothesis
+
+
+@dataclass(frozen=True)
+class JointSpace:
+    """All joint hypotheses. rows: loop -> index into that loop's hypotheses, each (joint,).
+
+    kept: what has been worked out for all hypotheses once, by what it is.
+    """
+
+    faults: Sequence[Hypothesis]
+    rows: dict[str, NDArray[np.int64]]
+    prior: Array
+    kept: dict[object, Array | None] = field(default_factory=dict)
+
+    @cached_property
+    def row_of(self) -> dict[frozenset[str], int]:
+        """Set of faults -> its row."""
+        return {frozenset(faults): row for row, faults in enumerate(self.faults)}
+
+    @cached_property
+    def incidence(self) -> tuple[tuple[str, ...], NDArray[np.bool_]]:
+        """Every fault, and (joint, faults) True where a hypothesis has it."""
+        names = tuple(dict.fromkeys(name for faults in self.faults for name in faults))
+        return names, np.array([[name in faults for name in names] for faults in self.faults], dtype=bool)

@@ -1,0 +1,99 @@
+"""The faults and their base rates, from faults.json, checked at load."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Annotated, get_args
+
+from pydantic import Field
+
+from dianoia.case.terms import History, Symptom
+from dianoia.codes.types import Circuit, Failure
+from dianoia.diagnosis.faults.types import FaultRow
+from dianoia.tables import ROW, read_document, require
+
+_FILE = Path(__file__).parent / "data" / "faults.json"
+Factor = Annotated[float, Field(gt=0)]
+
+
+@dataclass(frozen=True)
+class Influence:
+    """Something that makes faults likelier. faults: ids, or beginnings of ids."""
+
+    __pydantic_config__ = ROW
+    faults: tuple[str, ...]
+    times: Factor
+    reason: Annotated[str, Field(min_length=1)]
+
+    def applies_to(self, fault: str) -> bool:
+        """Whether a fault id is one of those it makes likelier."""
+        return fault.startswith(self.faults)
+
+
+@dataclass(frozen=True)
+class Past(Influence):
+    """What the vehicle's history, or a symptom, says about the faults."""
+
+    when: History | Symptom
+
+
+@dataclass(frozen=True)
+class FaultTable:
+    """faults.json. no_fault_weight: of nothing being at fault any more; pair_factor: on the weight of two at once;
+    other_loop: the code's failure -> share of its jobs whose fault lies in the other loop.
+    """
+
+    __pydantic_config__ = ROW
+    faults: tuple[FaultRow, ...]
+    no_fault_weight: Factor
+    no_fault_reason: str
+    pair_factor: Factor
+    pair_reason: str
+    history: tuple[Past, ...]
+    shared_heater_codes: Influence
+    other_loop: Mapping[str, Annotated[float, Field(ge=0, le=1)]]
+    other_loop_reason: str
+
+
+@cache
+def document() -> FaultTable:
+    """The whole table. Raises BrokenTable naming file, row and field."""
+    table = read_document(_FILE, "dianoia-faults/1", FaultTable)
+    ids = [row.id for row in table.faults]
+    failures = (*get_args(Failure), "heater-code", "otherwise")
+    for row in table.faults:
+        require(ids.count(row.id) == 1, _FILE.name, row.id, "an id that stands once", row.id)
+        for name in row.by_code:
+            failure, _, circuit = name.partition(":")
+            known = failure in failures and circuit in ("", *get_args(Circuit))
+            require(known, _FILE.name, f"{row.id}.by_code", "a failure, or failure:circuit", name)
+    for item in (*table.history, table.shared_heater_codes):
+        for beginning in item.faults:
+            require(
+                known_beginning(beginning, ids), _FILE.name, item.reason, "the beginning of a fault's id", beginning
+            )
+    for name in table.other_loop:
+        require(name in failures, _FILE.name, "other_loop", "a code's failure", name)
+    return table
+
+
+def known_beginning(beginning: str, ids: list[str]) -> bool:
+    """Whether some fault's id begins so."""
+    return any(name.startswith(beginning) for name in ids)
+
+
+@cache
+def faults() -> dict[str, FaultRow]:
+    """Every fault by id. Raises BrokenTable."""
+    return {row.id: row for row in document().faults}
+
+
+def influences() -> tuple[Past, ...]:
+    """What the history of the vehicle says about the faults."""
+    return document().history
+
+
+def shared_codes() -> Influence:
+    """What several heater codes at once say about the shared feed."""
+    return document().shared_heater_codes

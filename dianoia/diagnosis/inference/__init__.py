@@ -1,0 +1,1 @@
+"""Belief after readings, and the engine that holds it."""

@@ -1,0 +1,143 @@
+"""Belief over hypotheses after any readings in any order.
+
+Theory. A hypothesis h is a set of faults (none, one or two). What is not known about the healthy parts (tolerances,
+wiring, whether the module has latched the heater off) is a draw d. A reading r multiplies the weight w(h, d) by
+p(r | h, d); belief in h is the sum over d. The draws are shared by all readings, so that readings which depend on the
+same unknown (a battery voltage, a duty) are not counted as independent news. Assumptions: readings are independent
+given (h, d); a slip of the hand is independent of everything. Where several loops are in play, each keeps its own
+weights and they are joined by listing which hypothesis of each loop a joint hypothesis consists of.
+
+An act that replaces or repairs moves belief on in time: the faults of what was replaced are taken out of each
+hypothesis, a small chance is put back that the new part is bad, and everything else keeps its weight.
+"""
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dianoia.circuit.network import Array
+from dianoia.diagnosis.faults.space import JointSpace
+from dianoia.readings.model import LoopModel
+
+#: Share of the draws as they were before any reading in what is foreseen.
+UNFORESEEN = 0.2
+#: Chance that what was replaced or repaired is faulty again.
+FAULTY_AFTER_REPAIR = 0.03
+
+
+class Belief:
+    """Weights over joint hypotheses and, within each loop, over draws."""
+
+    def __init__(self, space: JointSpace, models: Sequence[LoopModel]) -> None:
+        self.space = space
+        self.models = {model.name: model for model in models}
+        self._log_prior = np.log(np.maximum(space.prior, 1e-300))
+        self._draws: dict[str, Array] = {}
+        self._weights = {model.name: np.log(np.maximum(model.draws_before, 1e-12)) for model in models}
+        self._said_before: Array = np.zeros(len(space.faults))
+
+    def copy(self) -> "Belief":
+        """An independent copy."""
+        twin = object.__new__(Belief)
+        twin.space, twin.models, twin._log_prior = self.space, self.models, self._log_prior
+        twin._draws, twin._said_before = {}, self._said_before
+        twin._weights = {name: weights.copy() for name, weights in self._weights.items()}
+        return twin
+
+    def update(self, loop: str, fit: Array) -> None:
+        """Take in a reading: its log-likelihood (hypotheses, draws) for one loop."""
+        self._weights[loop] = self._weights[loop] + fit
+        self._draws.pop(loop, None)
+
+    def favour(self, log_factor: Array) -> None:
+        """Take in something seen or done: a log-factor for each joint hypothesis."""
+        self._log_prior = self._log_prior + log_factor
+
+    def evidence(self, loop: str) -> Array:
+        """Log-likelihood of all readings for each of a loop's hypotheses."""
+        return _log_sum(self._weights[loop])
+
+    def measured(self) -> Array:
+        """Log-likelihood (joint,) of all that was measured, looking and base rates left out.
+
+        Past a repair, what was renewed starts anew and everything else keeps what was measured of it.
+        """
+        return self._said_before + self._since_repair()
+
+    def _since_repair(self) -> Array:
+        return sum(
+            (self.evidence(name)[rows] for name, rows in self.space.rows.items()), np.zeros(len(self._log_prior))
+        )
+
+    def posterior(self) -> Array:
+        """Chance of each joint hypothesis, summing to 1."""
+        total = self._log_prior + self._since_repair()
+        chance: Array = np.exp(total - total.max())
+        return chance / chance.sum()
+
+    def draws(self, loop: str) -> Array:
+        """Chance of each draw given each of the loop's hypotheses; (hypotheses, draws), rows summing to 1."""
+        if loop not in self._draws:
+            weights = self._weights[loop]
+            chance: Array = np.exp(weights - weights.max(axis=1, keepdims=True))
+            self._draws[loop] = chance / chance.sum(axis=1, keepdims=True)
+        return self._draws[loop]
+
+    def foreseen(self, loop: str, rows: NDArray[np.int64]) -> Array:
+        """The draws' chances for what is to come, (rows, draws); like ``draws``, but not staked on the few that fit all so far.
+
+        A precise reading leaves few of some hundred draws standing, and with them one magnitude of every other fault.
+        """
+        before: Array = self.models[loop].draws_before[rows]
+        return (1.0 - UNFORESEEN) * self.draws(loop)[rows] + UNFORESEEN * before
+
+    def renew(self, renewed: frozenset[str]) -> None:
+        """Move on past a repair: ``renewed`` are the faults that it takes away."""
+        posterior = self.posterior()
+        index = self.space.row_of
+        self._said_before = self._carried_over(renewed)
+        after = np.zeros_like(posterior)
+        again = [name for name in renewed if frozenset((name,)) in index]
+        for row, faults in enumerate(self.space.faults):
+            kept = frozenset(faults) - renewed
+            stay = 1.0 - FAULTY_AFTER_REPAIR if again else 1.0
+            after[index[kept]] += stay * posterior[row]
+            for name in again:
+                fallback = index.get(kept | {name}, index[frozenset((name,))])
+                after[fallback] += (1.0 - stay) * posterior[row] / len(again)
+        self._weights = {loop: self._carried(loop, renewed, posterior) for loop in self.models}
+        self._draws = {}
+        self._log_prior = np.log(np.maximum(after, 1e-300))
+
+    def _carried_over(self, renewed: frozenset[str]) -> Array:
+        """``measured`` after a repair: for each hypothesis that of all it can have come from, by their base rates."""
+        index = self.space.row_of
+        came_to = np.array([index[frozenset(faults) - renewed] for faults in self.space.faults])
+        said = self.measured()
+        top = said.max()
+        weight = np.bincount(came_to, weights=self.space.prior * np.exp(said - top), minlength=said.size)
+        share = np.bincount(came_to, weights=self.space.prior, minlength=said.size)
+        pooled = top + np.log(np.maximum(weight, 1e-300)) - np.log(np.maximum(share, 1e-300))
+        carried: Array = pooled[came_to]
+        return carried
+
+    def _carried(self, loop: str, renewed: frozenset[str], posterior: Array) -> Array:
+        """Draw weights of each hypothesis after a repair, taken over from those it can have come from."""
+        hypotheses = self.models[loop].hypotheses
+        index = {frozenset(faults): row for row, faults in enumerate(hypotheses)}
+        own = np.zeros(len(hypotheses))
+        np.add.at(own, self.space.rows[loop], posterior)
+        draws = self.draws(loop)
+        pooled = np.full(draws.shape, 1e-12)
+        for row, faults in enumerate(hypotheses):
+            pooled[index[frozenset(faults) - renewed]] += own[row] * draws[row]
+        base = np.array([index[frozenset(faults) - renewed] for faults in hypotheses])
+        carried = pooled[base]
+        return np.log(carried / carried.sum(axis=1, keepdims=True))
+
+
+def _log_sum(weights: Array) -> Array:
+    top = weights.max(axis=1)
+    total: Array = top + np.log(np.exp(weights - top[:, None]).sum(axis=1))
+    return total

@@ -1,0 +1,172 @@
+"""The ledger's readings taken into belief one after another, and what each of them did."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dianoia.case.ledger import ActReading, InspectReading, Reading
+from dianoia.case.live import display_of
+from dianoia.case.types import MOST_READINGS
+from dianoia.circuit.network import Array
+from dianoia.diagnosis.faults.elsewhere import rows_met, rows_met_jointly, speaks
+from dianoia.diagnosis.faults.observations import log_factor, observation, renewed
+from dianoia.diagnosis.inference.belief import Belief
+from dianoia.readings.display import SLIP, SLIP_TWICE
+from dianoia.readings.instruments import measured
+from dianoia.readings.model import LoopModel, Weighed
+from dianoia.readings.value import agree, fit
+
+#: Share of a reading's likelihood taken from the whole cloud of draws of its kind: with some tens of draws none may fit every
+#: reading of a long ledger at once, and that must not speak against the hypothesis.
+CLOUD = 0.15
+#: Hypotheses below this chance do not matter to whether a reading is a slip.
+_BELIEVED = 1e-3
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """One reading taken in. loop: the loop it spoke to, empty for looking and acting.
+
+    odds: (joint,) its log-likelihood for each joint hypothesis, on its own, before any other reading.
+    fit: (hypotheses, draws) for its loop, and slipped: of it where the reading is a slip, broadcastable to it; None for
+    looking and acting. renewed: faults an act took away.
+    """
+
+    place: int
+    reading: Reading
+    loop: str
+    odds: Array
+    fit: Array | None
+    slipped: Array | None = None
+    renewed: frozenset[str] = frozenset()
+
+
+def take_in(belief: Belief, readings: Sequence[Reading]) -> list[Evidence]:
+    """Update ``belief`` with every reading that counts, in order; struck ones keep their place and say nothing."""
+    taken = []
+    slip = slip_chances(readings)
+    for place, reading in enumerate(readings):
+        if reading.struck is not None:
+            continue
+        item = weigh(belief, place, reading, slip[place])
+        if item is not None:
+            apply(belief, item)
+            taken.append(item)
+    return taken
+
+
+def slip_chances(readings: Sequence[Reading]) -> list[float]:
+    """Chance of each reading to be a slip of the hand: little where the same was read again and came out alike."""
+    alike: dict[object, list[int]] = {}
+    for place, item in enumerate(readings):
+        if item.struck is None and not isinstance(item, ActReading | InspectReading):
+            alike.setdefault(measured(item), []).append(place)
+    chances = [SLIP] * len(readings)
+    for places in alike.values():
+        for place in places:
+            others = (readings[other] for other in places if other != place)
+            if any(agree(readings[place], other) for other in others):
+                chances[place] = SLIP_TWICE
+    return chances
+
+
+def weigh(belief: Belief, place: int, reading: Reading, slip: float = SLIP) -> Evidence | None:
+    """What a reading says, without taking it in; None where it says nothing about any loop.
+
+    slip: chance that it is a slip of the hand.
+    """
+    space = belief.space
+    if isinstance(reading, ActReading | InspectReading):
+        seen = observation(reading)
+        known = frozenset(name for faults in space.faults for name in faults)
+        gone = renewed(reading.action, known) if isinstance(reading, ActReading) else frozenset()
+        if seen is None and not gone:
+            return None
+        odds = log_factor(seen, space) if seen else np.zeros(len(space.faults))
+        if reading.of is not None:
+            odds = odds[rows_met_jointly(space, reading)]
+        return Evidence(place, reading, "", odds, None, renewed=gone)
+    if not speaks(reading.of):
+        return None
+    for model in belief.models.values():
+        weighed = _weighed(model, reading, slip)
+        if weighed is not None:
+            alone = weighed.alone[space.rows[model.name]]
+            return Evidence(place, reading, model.name, alone, weighed.fit, weighed.slipped)
+    return None
+
+
+def _weighed(model: LoopModel, reading: Reading, slip: float) -> Weighed | None:
+    """A reading's likelihood; kept, as a ledger is weighed again with each line."""
+    key = (measured(reading), str(reading.value), getattr(reading, "moves", None), slip)
+    if key not in model.weighed:
+        if len(model.weighed) > MOST_READINGS:
+            model.weighed.clear()
+        model.weighed[key] = _fit(model, reading, slip)
+    return model.weighed[key]
+
+
+def _alone(model: LoopModel, found: Array) -> Array:
+    weights = np.log(np.maximum(model.draws_before, 1e-12)) + found
+    top = weights.max(axis=1)
+    alone: Array = top + np.log(np.exp(weights - top[:, None]).sum(axis=1))
+    return alone
+
+
+def apply(belief: Belief, item: Evidence) -> None:
+    """Take weighed evidence into belief."""
+    if item.fit is not None:
+        belief.update(item.loop, item.fit)
+    else:
+        belief.favour(item.odds)
+    if item.renewed:
+        belief.renew(item.renewed)
+
+
+def _fit(model: LoopModel, reading: Reading, slip: float) -> Weighed | None:
+    display = display_of(reading)
+    displays = model.displays(display) if display else None
+    if not displays:
+        return None
+    found = fit(reading, displays, slip)
+    if found is None:
+        return None
+    shape = (len(model.hypotheses), len(model.draw_weight))
+    likelihood = np.exp(np.broadcast_to(found.all, shape))
+    weighed: Array = np.log((1.0 - CLOUD) * likelihood + CLOUD * _cloud(model, likelihood))
+    slipped = np.broadcast_to(found.slipped, shape)
+    if reading.of is not None:
+        met = rows_met(model.hypotheses, reading)
+        weighed, slipped = weighed[met], slipped[met]
+    return Weighed(_alone(model, weighed), weighed, slipped)
+
+
+def _cloud(model: LoopModel, likelihood: Array) -> Array:
+    """The mean likelihood of all draws of one kind, given to each of them; (hypotheses, draws)."""
+    kinds = model.kinds
+    of_kind = (kinds[:, None] == np.arange(kinds.max() + 1)).astype(float)
+    before = np.maximum(model.draws_before, 1e-12)
+    mean = ((likelihood * before) @ of_kind) / np.maximum(before @ of_kind, 1e-300)
+    spread: Array = mean[:, kinds]
+    return spread
+
+
+def slips(belief: Belief, taken: Sequence[Evidence], posterior: Array) -> Mapping[int, float]:
+    """Chance, for each reading of an instrument, that it is a slip of the hand."""
+    believed = {loop: _believed(belief, loop, posterior) for loop in belief.models}
+    found = {}
+    for item in taken:
+        if item.fit is not None and item.slipped is not None:
+            rows, weight = believed[item.loop]
+            chance = np.minimum(np.exp(item.slipped[rows] - item.fit[rows]), 1.0)
+            found[item.place] = float((weight * chance).sum())
+    return found
+
+
+def _believed(belief: Belief, loop: str, posterior: Array) -> tuple[NDArray[np.int64], Array]:
+    """A loop's hypotheses that are believed in, and the chance of each with each draw, (rows, draws)."""
+    own = np.bincount(belief.space.rows[loop], weights=posterior, minlength=len(belief.models[loop].hypotheses))
+    rows = np.flatnonzero(own > _BELIEVED)
+    return rows, own[rows, None] * belief.draws(loop)[rows]

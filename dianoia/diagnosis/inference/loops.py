@@ -1,0 +1,91 @@
+"""The loops of a job's circuit: which there are, their models, and the parts of each."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import partial
+
+from dianoia.case.job import Job
+from dianoia.circuit.draws import DRAWS, Draws
+from dianoia.diagnosis.faults.hypotheses import heater_and_signal, latch_chances, one_loop
+from dianoia.diagnosis.faults.space import JointSpace
+from dianoia.diagnosis.inference.learn import Learnt
+from dianoia.families.tables import FamilyRow
+from dianoia.readings.heater_model import HeaterModel
+from dianoia.readings.model import Hypothesis, LoopModel
+from dianoia.readings.nox_model import NoxModel
+from dianoia.readings.signal_model import SignalModel
+
+#: Draws by loop: of a heater's alone, of a signal's or a NOx sensor's alone, of either where both are in play.
+_ALONE = {"heater": DRAWS, "signal": 104, "nox": 104}
+_TOGETHER = {"heater": 104, "signal": 88}
+#: So many times more once the draws are taken by what was read: a ledger that wore the first ones out leaves few of any.
+_AGAIN = 2
+#: Parts of a loop, in the order they are shown.
+_PARTS = {
+    "heater": ("supply", "control", "driver", "heater"),
+    "nox": ("supply", "ground", "bus", "heater", "cell"),
+}  # fmt: skip
+#: The same of the signal loop, by kind of cell.
+_SIGNAL_PARTS = {
+    "zirconia": ("bias", "signal", "return", "cell"), "titania": ("bias", "signal", "return", "cell"),
+    "limiting-current": ("bias", "signal", "return", "cell"),
+    "two-cell": ("bias", "reference", "return", "pump", "trim", "cell"),
+}  # fmt: skip
+
+
+def modelled(job: Job, with_signal: bool, learnt: Learnt | None) -> tuple[JointSpace, tuple[LoopModel, ...]]:
+    """The joint hypotheses of a job, and the models of its loops.
+
+    with_signal: whether a heater's code leaves the signal loop in play; learnt: how to take the draws, None as wide as the
+    unknown is.
+    """
+    taking = _Taking(job, learnt)
+    if job.family.cell == "nox":
+        space = one_loop("nox", job)
+        return space, (taking.nox(space.faults, _ALONE["nox"]),)
+    if not job.family.has_heater_terminals:
+        space = one_loop("signal", job)
+        return space, (taking.signal(space.faults, _ALONE["signal"]),)
+    if not with_signal:
+        space = one_loop("heater", job)
+        return space, (taking.heater(space.faults, _ALONE["heater"]),)
+    space, heater, signal = heater_and_signal(job)
+    return space, (taking.signal(signal, _TOGETHER["signal"]), taking.heater(heater, _TOGETHER["heater"]))
+
+
+def parts_of(loop: str, family: FamilyRow) -> tuple[str, ...]:
+    """The parts of a loop, in the order they are shown."""
+    return _SIGNAL_PARTS[family.cell] if loop == "signal" else _PARTS[loop]
+
+
+@dataclass(frozen=True)
+class _Taking:
+    """How a job's draws are taken: by what was learnt, or, where nothing was, as wide as the unknown is."""
+
+    job: Job
+    learnt: Learnt | None
+
+    def heater(self, hypotheses: Sequence[Hypothesis], draws: int) -> LoopModel:
+        draws = self._more(draws)
+        minor = (self.learnt or Learnt({})).minor_draws(draws)
+        return HeaterModel(
+            self.job.case, self.job.family, hypotheses, latch_chances(),
+            draws=draws, minor=minor, drawn=self._drawn("heater"),
+        )  # fmt: skip
+
+    def signal(self, hypotheses: Sequence[Hypothesis], draws: int) -> LoopModel:
+        return SignalModel(
+            self.job.case, self.job.family, self.job.position or 1, hypotheses,
+            draws=self._more(draws), drawn=self._drawn("signal"),
+        )  # fmt: skip
+
+    def nox(self, hypotheses: Sequence[Hypothesis], draws: int) -> LoopModel:
+        return NoxModel(
+            self.job.case, self.job.position or 1, hypotheses, draws=self._more(draws), drawn=self._drawn("nox")
+        )
+
+    def _more(self, draws: int) -> int:
+        return (_AGAIN if self.learnt else 1) * draws
+
+    def _drawn(self, loop: str) -> Callable[[int, int], Draws]:
+        return partial(Draws, thicker=self.learnt.thicker.get(loop) if self.learnt else None)

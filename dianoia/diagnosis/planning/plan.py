@@ -1,0 +1,155 @@
+"""The next reading: most information about the decision for the minutes it costs.
+
+Every candidate's outcomes are binned under every hypothesis with the draws' present weights; its worth is the mutual
+information between outcome and component set, plus that about each part the decision still needs proven, over the
+minutes of the reading and of the change of set-up. The working style favours its own kind of reading; it never
+changes what has to be proven. Among the best by this measure ``lookahead`` then compares whole ways to the decision.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from dianoia.circuit.network import Array
+from dianoia.diagnosis.catalogue.candidates import Candidate
+from dianoia.diagnosis.catalogue.costs import Prices, Stance, cost, hazard
+from dianoia.diagnosis.decision.proof import LOADED_PARTS, hidden_faults, under_load
+from dianoia.diagnosis.faults.meaning import Meaning
+from dianoia.diagnosis.inference.belief import Belief
+from dianoia.diagnosis.inference.outlook import Outlook
+from dianoia.diagnosis.planning.information import information
+from dianoia.readings.display import Display
+
+#: How much a style favours its own readings.
+STYLE_FAVOUR = 2.5
+#: Weight of proving a part the decision needs, against telling the components apart.
+PROOF_WEIGHT = 0.6
+#: A part still to be proven is treated as at least this doubtful, or its proof would never be sought.
+LEAST_DOUBT = 0.12
+#: Bits from which a reading is said to settle a part, and how much settling a further one is worth: the look ahead
+#: to the reading that it saves.
+SETTLES, ALSO_SETTLES = 0.08, 2.0
+#: A hypothesis of less weight than this in every question is left out of the sums.
+NEGLIGIBLE = 1e-4
+#: With the battery measured, so many of the best are weighed again by what it showed.
+SHORTLIST = 14
+#: Bits below which a reading is not worth taking.
+WORTHLESS = 0.002
+
+
+@dataclass(frozen=True)
+class Aim:
+    """What the next reading is for. needed: parts still to be proven; style: the working style; confirming: only
+    proofs are left, so settling several at once pays.
+    """
+
+    needed: Sequence[str]
+    style: str
+    prices: Prices
+    stance: Stance | None
+    confirming: bool = False
+
+
+@dataclass(frozen=True)
+class Scored:
+    """A candidate with its cost in minutes, set-up included, its worth in bits, and the needed parts it settles."""
+
+    candidate: Candidate
+    minutes: float
+    bits: float
+    score: float
+    settles: frozenset[str] = frozenset()
+
+
+@dataclass(frozen=True)
+class _Question:
+    """A partition of the joint hypotheses: weight (groups, joint), rows summing over all to 1."""
+
+    weight: Array
+    importance: float
+    part: str = ""
+
+
+def rank(belief: Belief, meaning: Meaning, posterior: Array, offered: Sequence[Candidate], aim: Aim) -> list[Scored]:
+    """The candidates worth taking, best first."""
+    groups = _groups(meaning, posterior, aim.needed)
+    rows = np.flatnonzero(np.max([item.weight.max(axis=0) for item in groups], axis=0) > NEGLIGIBLE)
+    groups = [_Question(item.weight[:, rows], item.importance, item.part) for item in groups]
+    groups = [_Question(item.weight[item.weight.any(axis=1)], item.importance, item.part) for item in groups]
+    anchored = any(model.unanchored is not model for model in belief.models.values())
+    scored = _scored(offered, Outlook(belief, rows, rough=anchored), groups, aim)
+    if not anchored:
+        return scored
+    best = [item.candidate for item in scored[:SHORTLIST]]
+    return [*_scored(best, Outlook(belief, rows), groups, aim), *scored[SHORTLIST:]]
+
+
+def _scored(offered: Sequence[Candidate], outlook: Outlook, groups: Sequence[_Question], aim: Aim) -> list[Scored]:
+    scored = []
+    for candidate, bits, settles in _worth(offered, outlook, groups):
+        if bits < WORTHLESS:
+            continue
+        minutes = cost(candidate, aim.stance, aim.prices)
+        favour = STYLE_FAVOUR if aim.style in candidate.styles and not aim.confirming else 1.0
+        favour *= 1.0 + (ALSO_SETTLES * max(len(settles) - 1, 0) if aim.confirming else 0.0)
+        score = favour * bits / (minutes + hazard(candidate, aim.prices))
+        scored.append(Scored(candidate, minutes, bits, score, settles))
+    return sorted(scored, key=lambda item: -item.score)
+
+
+def _worth(
+    offered: Sequence[Candidate], outlook: Outlook, questions: Sequence[_Question]
+) -> list[tuple[Candidate, float, frozenset[str]]]:
+    """Of every candidate that shows anything, the bits about the decision and its proofs, and the parts still to be
+    proven that it settles.
+    """
+    by_loop: dict[str, list[tuple[Candidate, Sequence[Array]]]] = {}
+    for candidate in offered:
+        shown = outlook.shown(candidate.probe)
+        if shown.tables:
+            by_loop.setdefault(shown.loop, []).append((candidate, shown.tables))
+    worth = []
+    for loop, answered in by_loop.items():
+        weights = [outlook.gathered(loop, item.weight) for item in questions]
+        bits = information(weights, [table for _, tables in answered for table in tables])
+        first = np.cumsum([0, *(len(tables) for _, tables in answered[:-1])])
+        best = np.maximum.reduceat(bits, first, axis=1).T.tolist()
+        worth += [(item[0], *_of_all(item[0], questions, gains)) for item, gains in zip(answered, best, strict=True)]
+    return worth
+
+
+def _of_all(
+    candidate: Candidate, questions: Sequence[_Question], gains: Sequence[float]
+) -> tuple[float, frozenset[str]]:
+    """A candidate's bits about all questions, weighed, and the parts it settles, from its bits about each."""
+    loaded = under_load(candidate.probe)
+    asked = [pair for pair in zip(questions, gains, strict=True) if loaded or pair[0].part not in LOADED_PARTS]
+    settled = frozenset(item.part for item, gained in asked if item.part and gained > SETTLES)
+    return sum(item.importance * gained for item, gained in asked), settled
+
+
+def _groups(meaning: Meaning, posterior: Array, needed: Sequence[str]) -> list[_Question]:
+    sets = np.zeros((len(meaning.sets), len(posterior)))
+    sets[meaning.set_of, np.arange(len(posterior))] = posterior
+    questions = [_Question(sets, 1.0)]
+    for part in needed:
+        hidden = [meaning.has_fault[name] for name in hidden_faults(part) if name in meaning.has_fault]
+        if not hidden:
+            continue
+        bad = np.any(hidden, axis=0)
+        chance = posterior[bad].sum()
+        doubt = min(max(chance, LEAST_DOUBT), 1 - LEAST_DOUBT)
+        weight = np.stack([posterior * bad * (doubt / max(chance, 1e-12)),
+                           posterior * ~bad * ((1 - doubt) / max(1 - chance, 1e-12))])  # fmt: skip
+        questions.append(_Question(weight, PROOF_WEIGHT, part))
+    return questions
+
+
+def typical(candidate: Candidate, belief: Belief) -> Mapping[str, Display] | None:
+    """The display of a candidate in the loop that answers it."""
+    for model in belief.models.values():
+        displays = model.displays(candidate.probe)
+        if displays:
+            return displays
+    return None

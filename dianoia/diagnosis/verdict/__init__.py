@@ -1,0 +1,1 @@
+"""What is told: judgements, sentences, warnings, the verdict."""

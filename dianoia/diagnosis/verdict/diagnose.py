@@ -1,0 +1,159 @@
+"""A job -> the verdict: belief, judgements, proofs, decision, next reading, warnings."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from dianoia.case.job import Job, job_of
+from dianoia.case.types import Case
+from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
+from dianoia.diagnosis.decision.decide import Standing
+from dianoia.diagnosis.decision.proof import unproven
+from dianoia.diagnosis.decision.weighing import Weighing
+from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.inference.engine import Circuit
+from dianoia.diagnosis.inference.store import circuit_of, standing_circuit
+from dianoia.diagnosis.planning.forecast import forecast
+from dianoia.diagnosis.planning.foresight import Foresight
+from dianoia.diagnosis.planning.plan import Scored
+from dianoia.diagnosis.planning.proposing import Proposing
+from dianoia.diagnosis.planning.types import Forecast
+from dianoia.diagnosis.verdict.check import check
+from dianoia.diagnosis.verdict.explain import because, decision_says, expect_text, would_change
+from dianoia.diagnosis.verdict.judging import Judging
+from dianoia.diagnosis.verdict.types import Judged, Next, Proven, Suspect, Verdict, Warned
+from dianoia.diagnosis.verdict.warn import View, warnings
+from dianoia.diagnosis.verdict.why import why_next
+
+#: A fault is listed as found from this chance on.
+CERTAIN = 0.9
+#: Readings looked at for "without this one"; beyond, only the newest.
+_LOOKED_BACK = 12
+_ALTERNATIVES = 2
+
+
+def diagnose(case: Case) -> Verdict:
+    """The verdict on a case. Raises RefusedInput where the case cannot be diagnosed."""
+    check(case)
+    diagnosis = Diagnosis(job_of(case))
+    return replace(diagnosis.verdict(), forecast=diagnosis.forecast())
+
+
+class Diagnosis:
+    """One job worked through: what is believed after its readings, and what follows.
+
+    plan: False leaves out what to measure next; styled: False favours no working style in it.
+    weighed: its ledger, weighed; standing: how near that is to a decision, with nothing left to measure allowed for.
+    """
+
+    def __init__(self, job: Job, plan: bool = True, styled: bool = True) -> None:
+        self.job = job
+        self._plan, self._style = plan, job.case.style if styled else ""
+        self._weigh(circuit_of(job))
+        if self.standing.decided:
+            firmer = standing_circuit(job)
+            if firmer is not self.weighed.circuit:
+                self._weigh(firmer)
+
+    def _weigh(self, circuit: Circuit) -> None:
+        self.weighed = Weighing(self.job, circuit)
+        self.proposing = Proposing(self.weighed, self._style)
+        self.standing: Standing = self.weighed.standing
+        self._ranked = self.proposing.ranked() if self._plan else []
+        if self._plan and not self._ranked and not self.standing.decided:
+            self.standing = replace(self.standing, exhausted=True)
+
+    def verdict(self) -> Verdict:
+        """Everything that can be said now."""
+        seen, standing, meaning = self.weighed, self.standing, self.weighed.circuit.meaning
+        judging = Judging(self.job, seen.circuit)
+        judged = self._judged(judging)
+        found = self._found()
+        warned = warnings(View(self.job, seen.belief, meaning, seen.posterior, seen.states, standing, seen.slips))
+        proposals = [self._next(item, judging) for item in self._ranked[: 1 + _ALTERNATIVES]]
+        return Verdict(
+            decision=standing.decision,  # type: ignore[arg-type]
+            says=decision_says(standing.decision, standing.components, found, standing.confidence),
+            components=tuple(sorted(standing.components)) if standing.decided else (),  # type: ignore[arg-type]
+            found=found,
+            confidence=round(standing.confidence, 4),
+            because=because(standing, found, judged, seen.states, seen.taken, meaning, seen.circuit.space.prior),
+            would_change_it=would_change(standing, self._without(), judged, seen.states),
+            suspects=self._suspects(),
+            by_component=seen.components(),
+            proven=tuple(Proven(part=part, by=state.by) for part, state in seen.states.items() if state.proven),  # type: ignore[arg-type]
+            unproven=unproven(seen.states),  # type: ignore[arg-type]
+            judged=tuple(replace(item, warnings=_of(item.reading, warned)) for item in judged),
+            next=proposals[0] if proposals else None,
+            alternatives=tuple(proposals[1:]),
+            warnings=warned,
+        )
+
+    def ranked(self) -> list[Scored]:
+        """Readings worth taking next, best first; none once decided."""
+        return self._ranked
+
+    def offered(self) -> list[Candidate]:
+        """Readings that may be proposed now."""
+        return self.proposing.offered()
+
+    def foresight(self) -> Foresight | None:
+        """The small problem of the best readings; None where none is left."""
+        return self.proposing.foresight(self._ranked) if self._ranked else None
+
+    def forecast(self) -> Forecast:
+        """What lies ahead: the remaining plan, the minutes to certainty, and whether certainty pays."""
+        return forecast(self.standing, self.weighed.components(), self.foresight(), self.job.case.workshop)
+
+    def _judged(self, judging: Judging) -> list[Judged]:
+        by_place = {item.place: item for item in self.weighed.taken}
+        return [judging.judged(place, by_place.get(place)) for place in range(len(self.job.case.readings))]
+
+    def _found(self) -> tuple[str, ...]:
+        """Faults that are certain; at a decision, the likeliest of each component named, with its equals."""
+        chance = self.weighed.fault_chances
+        certain = [name for name, share in chance.items() if share >= CERTAIN]
+        if not self.standing.decided:
+            return tuple(certain)
+        table = faults()
+        listed = list(certain)
+        for component in sorted(self.standing.components):
+            own = {name: share for name, share in chance.items() if table[name].component == component}
+            if not any(name in certain for name in own):
+                best = max(own.values())
+                listed += [name for name, share in own.items() if share >= 0.3 * best]
+        return tuple(sorted(listed, key=lambda name: -chance[name]))
+
+    def _suspects(self) -> tuple[Suspect, ...]:
+        table = faults()
+        ranked = sorted(self.weighed.fault_chances.items(), key=lambda item: -item[1])
+        return tuple(
+            Suspect(fault=name, component=table[name].component, probability=round(share, 4), says=table[name].says)
+            for name, share in ranked
+        )
+
+    def _without(self) -> dict[int, str]:
+        """Reading -> the decision without it, where that would be another one."""
+        if not self.standing.decided:
+            return {}
+        found = {}
+        for item in self.weighed.taken[-_LOOKED_BACK:]:
+            decision = self.weighed.without(item.place)
+            if decision != self.standing.decision:
+                found[item.place] = decision
+        return found
+
+    def _next(self, scored: Scored, judging: Judging) -> Next:
+        candidate, seen = scored.candidate, self.weighed
+        again = any(same_measurement(candidate, old) for old in self.job.case.readings if old.struck is None)
+        return Next(
+            id=candidate.id,
+            reading=candidate.probe,
+            expect=expect_text(candidate, judging.expect(candidate.probe)),
+            minutes=round(scored.minutes, 1),
+            why=why_next(candidate, seen.belief, seen.posterior, seen.circuit.meaning, self.standing, again),
+            cautions=candidate.cautions,
+        )
+
+
+def _of(place: int, warned: Sequence[Warned]) -> tuple:  # type: ignore[type-arg]
+    return tuple(item.warning for item in warned if item.reading == place)

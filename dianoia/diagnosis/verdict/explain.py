@@ -1,0 +1,227 @@
+"""Sentences: specific ones, that name the reading, the value, the expected range and the part."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import numpy as np
+
+from dianoia.case.ledger import ActReading, InspectReading
+from dianoia.case.live import display_of, span_of
+from dianoia.circuit.network import Array
+from dianoia.diagnosis.catalogue.candidates import Candidate
+from dianoia.diagnosis.decision.decide import Standing
+from dianoia.diagnosis.decision.proof import PartState
+from dianoia.diagnosis.faults.meaning import Meaning
+from dianoia.diagnosis.faults.observations import observation
+from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.inference.evidence import Evidence
+from dianoia.diagnosis.verdict.types import Judged, Verdict
+from dianoia.quantities.show import percent
+from dianoia.readings.judge import Expectation, Result
+from dianoia.readings.value import said
+from dianoia.readings.words import where
+
+PART_WORDS = {
+    "supply": "the supply up to the plug", "control": "the heater's control wire", "driver": "the module's driver",
+    "heater": "the heater element", "signal": "the signal wire", "return": "the signal return",
+    "bias": "the module's bias", "reference": "the reference", "pump": "the pump wire", "trim": "the trim resistor",
+    "cell": "the sensing cell", "ground": "the ground", "bus": "the bus",
+}  # fmt: skip
+COMPONENT_WORDS = {
+    "sensor": "the sensor", "wiring": "the wiring", "supply": "the supply", "module": "the module",
+    "exhaust": "an exhaust leak", "mixture": "the mixture", "catalyst": "the catalyst", "dosing": "the dosing",
+}  # fmt: skip
+_RESULT_WORDS = {
+    "pass": "As expected",
+    "fail": "Not what a sound circuit shows",
+    "unclear": "Does not decide by itself",
+}
+
+
+def reading_says(
+    reading: Any, expected: Expectation | None, result: Result, item: Evidence | None, meaning: Meaning, prior: Array
+) -> tuple[str, str]:
+    """One line on a reading by itself (value, place, range, what it means), and only what it means."""
+    noted = _noted(reading)
+    if noted is not None:
+        return noted, noted
+    if expected is None or item is None:
+        silent = "Noted: the circuit as it is modelled says nothing about this reading."
+        return silent, silent
+    held = f"{expected.text} expected" if expected.text else "no range expected"
+    text = f"{said(reading)} {where(reading)}, {held}: {_RESULT_WORDS[result].lower()}."
+    raised = raised_faults(item, meaning, prior) if result == "fail" else []
+    if not raised:
+        return text, f"{_RESULT_WORDS[result]}."
+    points = f"Points to: {' or '.join(faults()[name].says for name in raised)}."
+    return f"{text} {points}", points
+
+
+def _noted(reading: Any) -> str | None:
+    """What is said of a reading that no range is held against; None for one of an instrument at this sensor."""
+    if isinstance(reading, InspectReading | ActReading):
+        seen = observation(reading)
+        return seen.says if seen else "Noted."
+    if display_of(reading) is None:
+        return ("Noted: a single value of a signal that moves proves little. Note the span it runs through."
+                if span_of(reading) is None else "Noted: this span is kept, and does not count yet.")  # fmt: skip
+    if reading.of is not None:
+        return f"Noted as a comparison with {reading.of}: it does not speak for the sensor in question by itself."
+    return None
+
+
+def raised_faults(item: Evidence, meaning: Meaning, prior: Array, most: int = 3) -> list[str]:
+    """The faults a reading alone raises most, best first, those that share its best explanation."""
+    weighted = prior * np.exp(item.odds - item.odds.max())
+    usual = float(weighted.sum() / prior.sum())
+    ratio = {
+        name: float(weighted[rows].sum() / prior[rows].sum()) / max(usual, 1e-300)
+        for name, rows in meaning.has_fault.items()
+    }
+    best = sorted(ratio, key=lambda name: -ratio[name] * _weight(name))
+    top = ratio[best[0]] if best else 0.0
+    return [name for name in best[:most] if ratio[name] > 1.5 and ratio[name] > 0.25 * top]
+
+
+def _weight(name: str) -> float:
+    return faults()[name].weight ** 0.5
+
+
+def because(
+    standing: Standing,
+    found: Sequence[str],
+    judged: Sequence[Judged],
+    states: Mapping[str, PartState],
+    taken: Sequence[Evidence],
+    meaning: Meaning,
+    prior: Array,
+) -> tuple[str, ...]:
+    """The evidence for where the job stands, strongest first."""
+    lines = []
+    by_place = {item.reading: item for item in judged}
+    speaks = _for_found(taken, found, meaning, prior)
+    speaking = sorted(range(len(taken)), key=lambda number: -speaks[number])[:4]
+    telling = [taken[number] for number in speaking if speaks[number] > 0.4 and taken[number].place in by_place]
+    lines += [f"Reading {item.place + 1}: {by_place[item.place].says}" for item in telling]
+    for part, state in states.items():
+        if state.proven:
+            listed = ", ".join(str(place + 1) for place in state.by)
+            plural = "readings" if len(state.by) > 1 else "reading"
+            lines.append(f"{_capital(PART_WORDS[part])} is proven by {plural} {listed}.")
+    if not lines:
+        lines.append(
+            "No reading yet speaks for one component: the order of suspects is only how often each is at fault."
+        )
+    return tuple(lines)
+
+
+def _for_found(taken: Sequence[Evidence], found: Sequence[str], meaning: Meaning, prior: Array) -> list[float]:
+    """Log-odds by which each reading alone speaks for what was found (or for no fault)."""
+    rows = np.zeros(len(prior), dtype=bool)
+    for name in found:
+        rows |= meaning.has_fault[name]
+    if not found:
+        rows = meaning.set_of == meaning.sets.index(frozenset())
+    if not taken or not rows.any() or rows.all():
+        return [0.0] * len(taken)
+    shares = np.stack([prior * rows / prior[rows].sum(), prior * ~rows / prior[~rows].sum()], axis=1)
+    odds = np.stack([item.odds - item.odds.max() for item in taken])
+    ours, others = np.log(np.maximum(np.exp(odds) @ shares, 1e-300)).T
+    speaks: list[float] = (ours - others).tolist()
+    return speaks
+
+
+#: Chances from which the likeliest is called as good as certain (once decided), likely, and likelier than not.
+_CERTAIN, _LIKELY, _LIKELIER = 0.99, 0.8, 0.5
+#: A fault below this chance is not listed as still possible, and so many are at the most.
+_POSSIBLE, _LISTED = 0.02, 5
+
+
+def how_sure(standing: Standing) -> str:
+    """How sure the likeliest is, in a sentence; only a decision is called enough to act."""
+    what = "exactly this is at fault" if standing.components else "nothing is at fault now"
+    return f"{_sureness(standing)}: {percent(standing.confidence)} that {what}."
+
+
+def _sureness(standing: Standing) -> str:
+    if standing.decided:
+        return "As good as certain" if standing.confidence >= _CERTAIN else "Sure enough to act"
+    if standing.confidence >= _LIKELY:
+        return "Likely, not yet enough to act"
+    return "More likely than not" if standing.confidence >= _LIKELIER else "Not settled"
+
+
+def still_open(verdict: Verdict, standing: Standing) -> tuple[str, ...]:
+    """What is not proven, what other component may be at fault than the likeliest, and the traps the job is in."""
+    others = [
+        item
+        for item in verdict.suspects
+        if item.probability >= _POSSIBLE
+        and item.component not in standing.components
+        and item.fault not in verdict.found
+    ]
+    return (
+        *(f"Not proven either way: {PART_WORDS[part]}." for part in verdict.unproven),
+        *(f"Still possible: {item.says} ({percent(item.probability)})." for item in others[:_LISTED]),
+        *(item.says for item in verdict.warnings),
+    )
+
+
+def _would_be(decision: str) -> str:
+    if decision == "keep-testing":
+        return "nothing could be decided yet"
+    return f"the decision would be: {decision.replace('-', ' ')}"
+
+
+def would_change(
+    standing: Standing, without: Mapping[int, str], judged: Sequence[Judged], states: Mapping[str, PartState]
+) -> tuple[str, ...]:
+    """What would overturn or complete where the job stands."""
+    lines = [
+        f"Without reading {place + 1} ({_short(judged, place)}) {_would_be(decision)}."
+        for place, decision in without.items()
+    ]
+    for part in standing.missing:
+        state = states[part]
+        lines.append(f"{_capital(PART_WORDS[part])} is not proven (chance of being bad {percent(state.chance_bad)}): "
+                     "a reading under load would settle it." if part != "heater" else
+                     f"The heater element is not proven (chance of being bad {percent(state.chance_bad)}): its resistance "
+                     "with the plug apart, at a known temperature, would settle it.")  # fmt: skip
+    lines += [f"Still wanted: {want}." for want in standing.wants]
+    if standing.exhausted:
+        lines.append("No reading is left that could change this: mend what was found, then measure again behind it.")
+    if not lines:
+        lines.append("A reading that contradicts those above, taken again at the same points in the same state.")
+    return tuple(lines)
+
+
+def _short(judged: Sequence[Judged], place: int) -> str:
+    return next((item.says.split(",")[0] for item in judged if item.reading == place), "")
+
+
+def decision_says(decision: str, components: frozenset[str], found: Sequence[str], confidence: float) -> str:
+    """The decision in one sentence."""
+    table = faults()
+    if decision == "no-fault-now":
+        return (
+            f"Every part of the circuit is proven and the code has not come back: no fault now ({percent(confidence)})."
+        )
+    what = " and ".join(dict.fromkeys(table[name].says for name in found))
+    if decision == "keep-testing":
+        likely = " and ".join(COMPONENT_WORDS[name] for name in sorted(components)) or "no fault at present"
+        return f"Keep testing: {likely} is likeliest ({percent(confidence)}), and not yet proven."
+    mend = "; ".join(dict.fromkeys(table[name].mend for name in found))
+    return f"{_capital(what)}: {mend} ({percent(confidence)})."
+
+
+def expect_text(candidate: Candidate, expected: Expectation | None) -> str:
+    """What a sound circuit shows at a proposed reading."""
+    if expected is not None:
+        return expected.text
+    if candidate.probe.measure == "act":
+        return "the code stays away"
+    return "ok"
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]

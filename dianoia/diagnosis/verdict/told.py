@@ -1,0 +1,96 @@
+"""Names, percentages and costs as they are told, once for every door: the screens and the paper hold none of their own."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import get_args
+
+from dianoia.diagnosis.faults.types import Component, Part
+from dianoia.diagnosis.verdict.types import DecisionName, Suspect, Verdict
+from dianoia.quantities.show import percent
+
+TITLES: Mapping[DecisionName, str] = {
+    "replace-sensor": "Replace the sensor", "repair-wiring": "Repair the wiring", "restore-supply": "Restore the supply",
+    "suspect-module": "Suspect the module", "fix-exhaust-leak": "Fix the exhaust leak", "fix-mixture": "Fix the mixture",
+    "check-catalyst": "Check the catalyst", "check-dosing": "Check the dosing", "repair-several": "More than one fault",
+    "no-fault-now": "No fault now", "keep-testing": "Keep testing",
+}  # fmt: skip
+_COSTS_TIME = "Being wrong here costs time, not a part."
+COSTS: Mapping[DecisionName, str] = {
+    "replace-sensor": "Being wrong costs a sensor, a second visit and the customer's trust.",
+    "suspect-module": "Being wrong costs a module, the dearest part of the circuit. Prove its feeds once more.",
+    "repair-wiring": "Being wrong costs the time to open a loom that was whole.",
+    "restore-supply": "Being wrong costs little; a fuse replaced over a short blows again.",
+}
+PARTS: Mapping[Part, str] = {
+    "supply": "supply", "control": "control wire", "driver": "module driver", "heater": "heater element",
+    "signal": "signal wire", "return": "signal return", "bias": "module bias", "reference": "reference", "pump": "pump wire",
+    "trim": "trim resistor", "cell": "cell", "ground": "ground", "bus": "bus",
+}  # fmt: skip
+#: A fault is listed under its component from this chance on, and so many are.
+LISTED, MOST_LISTED = 0.05, 2
+
+
+@dataclass(frozen=True)
+class ToldFault:
+    """A fault of a component, likely enough to be listed."""
+
+    says: str
+    share: str
+
+
+@dataclass(frozen=True)
+class ToldComponent:
+    """A component that could be at fault. share: 0 to 1; told: the same as text; moved: percentage points by which the newest
+    reading moved it, 0 for none.
+    """
+
+    component: Component
+    share: float
+    told: str
+    moved: int
+    faults: tuple[ToldFault, ...]
+
+
+@dataclass(frozen=True)
+class ToldPart:
+    """A part of the coded circuit. by: places of the readings that prove it, empty where it is not proven."""
+
+    part: Part
+    label: str
+    by: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class Told:
+    """title: the decision; cost: of its being wrong."""
+
+    title: str
+    cost: str
+    components: tuple[ToldComponent, ...]
+    parts: tuple[ToldPart, ...]
+
+
+def told(verdict: Verdict, before: Mapping[str, float] | None) -> Told:
+    """What is told of a verdict. before: chance of each component before the newest reading."""
+    parts = [*((item.part, item.by) for item in verdict.proven), *((part, ()) for part in verdict.unproven)]
+    return Told(
+        title=TITLES[verdict.decision],
+        cost=COSTS.get(verdict.decision, _COSTS_TIME),
+        components=tuple(
+            _component(name, verdict, before) for name in get_args(Component) if name in verdict.by_component
+        ),
+        parts=tuple(ToldPart(part, PARTS[part], by) for part, by in parts),
+    )
+
+
+def _component(name: Component, verdict: Verdict, before: Mapping[str, float] | None) -> ToldComponent:
+    share = verdict.by_component[name]
+    moved = round(100 * (share - before[name])) if before and name in before else 0
+    own: list[Suspect] = [item for item in verdict.suspects if item.component == name and item.probability >= LISTED]
+    return ToldComponent(
+        name,
+        share,
+        percent(share),
+        moved,
+        tuple(ToldFault(item.says, percent(item.probability)) for item in own[:MOST_LISTED]),
+    )

@@ -1,0 +1,103 @@
+"""The answer of ``diagnose``."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from dianoia.case.ledger import Probe
+from dianoia.diagnosis.faults.types import Component, Part
+from dianoia.diagnosis.planning.types import Forecast
+
+DecisionName = Literal[
+    "replace-sensor", "repair-wiring", "restore-supply", "suspect-module", "fix-exhaust-leak", "fix-mixture",
+    "check-catalyst", "check-dosing", "repair-several", "no-fault-now", "keep-testing",
+]  # fmt: skip
+WarningName = Literal[
+    "pwm-average", "unloaded-supply", "hot-resistance", "heater-latched-off", "meter-on-live-circuit",
+    "ohms-on-cell", "no-heater-monitor", "code-evidence-mismatch", "generic-spec", "common-cause", "two-faults",
+    "readings-contradict", "follow-on-catalyst", "low-battery", "dew-point-wait", "ammonia-cross-sensitivity",
+    "twin-same-age",
+]  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class Suspect:
+    """A fault and the chance that it is present, alone or with others."""
+
+    fault: str
+    component: Component
+    probability: float
+    says: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Proven:
+    """A part and the places in ``readings`` that prove it."""
+
+    part: Part
+    by: tuple[int, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Judged:
+    """A reading judged. low and high: the expected range in the base unit of ``kind``, None where there is none.
+    value: the reading's own number in the same unit; None for OL and for words. says: the judgement as a sentence of its
+    own; means: what of it the value and its range do not show. warnings: names raised by it.
+    """
+
+    reading: int
+    expected: str
+    against: Literal["spec", "computed"]
+    result: Literal["pass", "fail", "unclear"]
+    says: str
+    means: str
+    low: float | None = None
+    high: float | None = None
+    value: float | None = None
+    kind: str | None = None
+    source: str | None = None
+    warnings: tuple[WarningName, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class Next:
+    """A proposed reading. id: its name among the readings that may be proposed."""
+
+    id: str
+    reading: Probe
+    expect: str
+    minutes: float
+    why: str
+    cautions: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class Warned:
+    """A trap the job is in. reading: the place in ``readings`` it was raised at, if one."""
+
+    warning: WarningName
+    says: str
+    reading: int | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Verdict:
+    """Everything that can be said about a job now."""
+
+    format: Literal["dianoia-verdict/1"] = "dianoia-verdict/1"
+    decision: DecisionName
+    says: str
+    components: tuple[Component, ...]
+    found: tuple[str, ...]
+    confidence: float
+    because: tuple[str, ...]
+    would_change_it: tuple[str, ...]
+    suspects: tuple[Suspect, ...]
+    by_component: Mapping[str, float]
+    proven: tuple[Proven, ...]
+    unproven: tuple[Part, ...]
+    judged: tuple[Judged, ...]
+    next: Next | None
+    alternatives: tuple[Next, ...] = ()
+    forecast: Forecast | None = None
+    warnings: tuple[Warned, ...] = field(default=())

@@ -1,0 +1,144 @@
+"""Why a reading is proposed: what each of the leading suspects would make the instrument show."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from dianoia.circuit.network import Array
+from dianoia.diagnosis.catalogue.candidates import Candidate
+from dianoia.diagnosis.decision.decide import Standing
+from dianoia.diagnosis.faults.elsewhere import counterpart
+from dianoia.diagnosis.faults.meaning import Meaning
+from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.inference.belief import Belief
+from dianoia.diagnosis.planning.plan import typical
+from dianoia.diagnosis.verdict.explain import PART_WORDS
+from dianoia.quantities.show import show, show_range
+from dianoia.readings.display import Figure, Words
+from dianoia.readings.scale import steps
+
+#: Suspects that are weighed, down to this chance, and answers that are told.
+_MOST, _LEAST, _TOLD = 10, 0.01, 3
+#: Two figures whose middles lie closer than this many steps look the same on a meter.
+_ALIKE_STEPS = 5.0
+
+
+@dataclass
+class _Answer:
+    """What would be shown, where on the scale of steps (None for words), and by which suspects."""
+
+    text: str
+    middle: float | None
+    by: list[str]
+
+    def like(self, other: "_Answer") -> bool:
+        """Whether a technician would read the same."""
+        if self.middle is None or other.middle is None:
+            return self.text == other.text
+        return abs(self.middle - other.middle) < _ALIKE_STEPS
+
+
+def why_next(
+    candidate: Candidate, belief: Belief, posterior: Array, meaning: Meaning, standing: Standing, again: bool = False
+) -> str:
+    """Why a reading is proposed: what it tells apart, with the values that would say so. again: it was taken before."""
+    first = "Once more: the first reading fits nothing else that was measured. " if again else ""
+    if candidate.probe.measure == "act":
+        return first + "Shows whether the fault is there now: back at once, later, or not at all."
+    if candidate.probe.measure == "inspect" and candidate.probe.target == "pins":
+        return "A terminal that does not grip a spare male pin opens the circuit without a trace; no meter at the plug sees it."
+    if candidate.probe.measure == "inspect":
+        return "A look costs a minute and can explain the whole fault."
+    if standing.missing and standing.confidence > 0.9:
+        first += f"Needed before the decision: {', '.join(PART_WORDS[part] for part in standing.missing)}. "
+    return first + _told(_answers(candidate, belief, posterior, meaning))
+
+
+def _told(answers: list[_Answer]) -> str:
+    if not answers:
+        return "What it shows depends on what is not known of this vehicle; any clear figure settles that."
+    if len(answers) == 1:
+        return f"{_capital(answers[0].text)} from all that is left; anything else would point elsewhere."
+    return "; ".join(f"{item.text} if {_named(item.by)}" for item in answers[:_TOLD]) + "."
+
+
+def _named(by: list[str]) -> str:
+    """The likeliest two or three; the rest counted."""
+    if len(by) <= _TOLD:
+        return " or ".join(by)
+    return f"{' or '.join(by[: _TOLD - 1])}, or for {len(by) - _TOLD + 1} other reasons"
+
+
+def _answers(candidate: Candidate, belief: Belief, posterior: Array, meaning: Meaning) -> list[_Answer]:
+    """The different answers of the leading suspects, the likeliest suspect's first."""
+    displays = typical(candidate, belief)
+    if not displays:
+        return []
+    display = next(iter(displays.values()))
+    loop = next(name for name, model in belief.models.items() if model.displays(candidate.probe))
+    answers: list[_Answer] = []
+    for name in _leading(meaning, posterior):
+        found = _would_show(display, belief, loop, counterpart((name,) if name else (), candidate.probe))
+        if found is None:
+            continue
+        found.by.append(faults()[name].says if name else "nothing is wrong")
+        alike = next((item for item in answers if item.like(found)), None)
+        if alike:
+            alike.by += found.by
+        else:
+            answers.append(found)
+    return answers
+
+
+def _leading(meaning: Meaning, posterior: Array) -> list[str]:
+    chance = {name: float(posterior[rows].sum()) for name, rows in meaning.has_fault.items()}
+    none = float(posterior[meaning.set_of == meaning.sets.index(frozenset())].sum())
+    best = sorted(chance, key=lambda name: -chance[name])[:_MOST]
+    listed = [name for name in best if chance[name] > _LEAST]
+    return [*listed, ""] if none > 0.1 else listed
+
+
+def _would_show(display: Figure | Words, belief: Belief, loop: str, faults_of: tuple[str, ...]) -> _Answer | None:
+    """What the instrument would most likely show under a hypothesis; None where that is open."""
+    model = belief.models[loop]
+    if faults_of not in model.hypotheses:
+        return None
+    row = list(model.hypotheses).index(faults_of)
+    draws = belief.draws(loop)[row]
+    shape = (len(model.hypotheses), draws.size)
+    if isinstance(display, Words):
+        chance = {
+            word: float((np.broadcast_to(values, shape)[row] * draws).sum()) for word, values in display.chance.items()
+        }
+        likely = [word for word, share in sorted(chance.items(), key=lambda item: -item[1]) if share > 0.3]
+        return _Answer(" or ".join(likely[:2]), None, []) if likely else None
+    return _figure(np.broadcast_to(display.shown, shape)[row], draws, display)
+
+
+def _figure(shown: Array, weight: Array, display: Figure) -> _Answer | None:
+    present = ~np.isnan(shown)
+    if not present.any():
+        return None
+    values, weights = shown[present], weight[present]
+    order = np.argsort(values)
+    cumulated = np.cumsum(weights[order]) / weights.sum()
+    ranked = values[order]
+    low, high = (float(ranked[min(int(np.searchsorted(cumulated, q)), values.size - 1)]) for q in (0.15, 0.85))
+    if display.kind == "voltage" and high - low > 5:
+        return None
+    placed = steps(np.array([low, high]), display.kind)
+    return _Answer(_text(low, high, display), float(placed.mean()), [])
+
+
+def _text(low: float, high: float, display: Figure) -> str:
+    if display.kind == "resistance" and low > 4e6:
+        return "OL"
+    if display.kind == "voltage" and abs(low) < 0.05 and abs(high) < 0.05:
+        return "about 0 V"
+    if display.kind == "resistance" and high > 50 * max(low, 0.1):
+        return f"{show(low, 'resistance')} or far more"
+    return show_range(low, high, display.kind)
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]

@@ -1,0 +1,1 @@
+"""Geometry of circuit, plug and vehicle; the front end only draws."""

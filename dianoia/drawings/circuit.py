@@ -1,0 +1,285 @@
+"""The circuit as a drawing: where every part and probe point lies, and what is known of each part.
+
+Units are those of a board ``WIDTH`` wide; x to the right, y down. The front end only draws.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from dianoia.case.job import Job
+from dianoia.case.points import TERMINAL_WORDS, words
+from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.verdict.types import Verdict
+from dianoia.quantities.show import percent
+
+ElementKind = Literal[
+    "battery",
+    "fuse",
+    "relay",
+    "wire",
+    "plug",
+    "inline",
+    "element",
+    "cell",
+    "module",
+    "driver",
+    "input",
+    "ground",
+    "sensor",
+    "unit",
+]
+ElementState = Literal["untouched", "unproven", "proven", "suspect", "condemned", "scenery"]
+
+WIDTH = 1000.0
+#: Columns of the board.
+BATTERY, RELAY, FUSE, MODULE_RIGHT, INLINE, HARNESS, SENSOR, ELEMENT = (
+    60.0,
+    165.0,
+    285.0,
+    215.0,
+    450.0,
+    600.0,
+    670.0,
+    800.0,
+)
+FIRST_ROW, ROW = 70.0, 84.0
+#: Belief from which a part is drawn as suspect, condemned, or (below) can be proven.
+SUSPECT, CONDEMNED = 0.06, 0.9
+
+
+@dataclass(frozen=True)
+class DrawnPoint:
+    """A place for a probe. terminal: of the sensor connector, if it is one."""
+
+    id: str
+    x: float
+    y: float
+    label: str
+    words: str
+    terminal: str | None = None
+
+
+@dataclass(frozen=True)
+class DrawnElement:
+    """A part. path: its line or the corners of its box; belief: chance that it is bad, told: the same as text; by: readings
+    that prove it.
+    """
+
+    id: str
+    kind: ElementKind
+    label: str
+    path: tuple[tuple[float, float], ...]
+    state: ElementState
+    belief: float
+    told: str
+    by: tuple[int, ...] = ()
+    part: str | None = None
+
+
+@dataclass(frozen=True)
+class DrawnTerminal:
+    """A row of the plug. pin and colour: from the vehicle's pin table."""
+
+    terminal: str
+    label: str
+    y: float
+    pin: str | None
+    colour: str | None
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """The whole board; height in the same units as its points."""
+
+    width: float
+    height: float
+    elements: tuple[DrawnElement, ...]
+    points: tuple[DrawnPoint, ...]
+    terminals: tuple[DrawnTerminal, ...]
+
+
+@dataclass(frozen=True)
+class _Shape:
+    """An element before its state is known. sites: the fault sites that lie in it."""
+
+    id: str
+    kind: ElementKind
+    label: str
+    path: tuple[tuple[float, float], ...]
+    sites: tuple[str, ...] = ()
+    part: str | None = None
+
+
+def drawing(job: Job, verdict: Verdict) -> Drawing:
+    """The circuit of a job with what the verdict knows of every part."""
+    terminals = job.family.terminals
+    first = FIRST_ROW if {"heater_supply", "supply"} & set(terminals) else FIRST_ROW + ROW  # below the feed
+    rows: dict[str, float] = {terminal: first + ROW * index for index, terminal in enumerate(terminals)}
+    bottom = first + ROW * len(terminals) + 20
+    high_side = bool(job.case.sensor and job.case.sensor.heater_switch == "high-side")
+    shapes = [
+        *_feed(high_side, job.case.vehicle.system_voltage or 12),
+        *_rows(rows, high_side),
+        *_ends(rows, bottom, high_side),
+    ]
+    touched = _touched(job)
+    pins: dict[str, tuple[str | None, str | None]] = {
+        pin.terminal: (number, pin.colour) for number, pin in job.pins.items() if pin.terminal
+    }
+    return Drawing(
+        width=WIDTH,
+        height=bottom + 50,
+        elements=tuple(_with_state(shape, verdict, touched) for shape in shapes),
+        points=tuple(_points(rows, bottom, high_side)),
+        terminals=tuple(
+            DrawnTerminal(name, TERMINAL_WORDS[name], y, *pins.get(name, _NO_PIN)) for name, y in rows.items()
+        ),
+    )
+
+
+def _feed(high_side: bool, volts: int) -> Iterator[_Shape]:
+    y = FIRST_ROW
+    yield _Shape("battery", "battery", f"{volts} V", ((BATTERY - 26, y - 20), (BATTERY + 26, y + 20)))
+    yield _Shape(
+        "feed", "wire", "feed", ((BATTERY + 26, y), (RELAY - 28, y)), ("main feed", "supply resistance"), "supply"
+    )
+    yield _Shape("relay", "relay", "relay", ((RELAY - 28, y - 18), (RELAY + 28, y + 18)), ("relay",), "supply")
+    yield _Shape("link", "wire", "", ((RELAY + 28, y), (FUSE - 28, y)), (), "supply")
+    yield _Shape("fuse", "fuse", "fuse", ((FUSE - 28, y - 12), (FUSE + 28, y + 12)), ("fuse",), "supply")
+
+
+_NO_PIN: tuple[str | None, str | None] = (None, None)
+_WIRE_SITES = {"heater_supply": ("wire supply",), "heater_control": ("wire control",)}
+_PIN_SITES = {"heater_supply": ("plug supply",), "heater_control": ("plug control",)}
+_PART_OF = {"heater_supply": "supply", "heater_control": "control", "signal": "signal", "signal_return": "return",
+            "supply": "supply", "ground": "ground", "can_high": "bus", "can_low": "bus", "cell_positive": "signal",
+            "cell_negative": "return", "nernst": "signal", "virtual_ground": "return", "pump": "pump", "trim": "trim"}  # fmt: skip
+
+
+def _rows(rows: dict[str, float], high_side: bool) -> Iterator[_Shape]:
+    for terminal, y in rows.items():
+        from_fuse = terminal in ("heater_supply", "supply") and not high_side
+        to_ground = terminal == "ground" or (terminal == "heater_control" and high_side)
+        start = FUSE + 28 if from_fuse else FUSE if to_ground else MODULE_RIGHT
+        if to_ground:
+            yield _Shape(f"ground.{terminal}", "ground", "", ((FUSE, y), (FUSE, y + 24)))
+        sites = _WIRE_SITES.get(terminal, (f"wire {terminal}",))
+        pins = _PIN_SITES.get(terminal, (f"plug {terminal}",))
+        label = TERMINAL_WORDS[terminal]
+        yield _Shape(
+            f"wire.{terminal}", "wire", f"{label} wire", ((start, y), (HARNESS, y)), sites, _PART_OF.get(terminal)
+        )
+        yield _Shape(
+            f"inline.{terminal}",
+            "inline",
+            "",
+            ((INLINE - 13, y - 11), (INLINE + 13, y + 11)),
+            (),
+            _PART_OF.get(terminal),
+        )
+        yield _Shape(
+            f"pin.{terminal}", "plug", f"{label} pin", ((HARNESS, y), (SENSOR, y)), pins, _PART_OF.get(terminal)
+        )
+
+
+def _ends(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[_Shape]:
+    ys = list(rows.values())
+    yield _Shape("sensor", "sensor", "sensor", ((SENSOR, ys[0] - 34), (WIDTH - 30, ys[-1] + 34)))
+    module_top = FIRST_ROW + 44
+    yield _Shape(
+        "module", "module", "module", ((34.0, module_top), (MODULE_RIGHT, bottom - 30)), ("bias", "input"), "bias"
+    )
+    yield _Shape("module-ground", "ground", "ground", ((BATTERY + 30, bottom - 30), (BATTERY + 30, bottom + 18)),
+                 ("module ground",), "driver")  # fmt: skip
+    if "heater_supply" in rows:
+        top, low = rows["heater_supply"], rows["heater_control"]
+        yield _Shape("element", "element", "heater element", ((ELEMENT, top), (ELEMENT, low)), ("element",), "heater")
+        y = top if high_side else low
+        yield _Shape("driver", "driver", "driver", ((90.0, y), (MODULE_RIGHT, y)), ("driver",), "driver")
+    if "can_high" in rows:
+        corners = ((ELEMENT - 60, ys[0] + 10), (ELEMENT + 130, ys[-1] - 10))
+        yield _Shape("unit", "unit", "control unit and probe", corners, ("unit", "tip"), "cell")
+        return
+    signal_rows = [y for name, y in rows.items() if name not in ("heater_supply", "heater_control")]
+    if signal_rows:
+        last = signal_rows[-1] if len(signal_rows) > 1 else signal_rows[0] + 30
+        yield _Shape("cell", "cell", "cell", ((ELEMENT, signal_rows[0]), (ELEMENT, last)), ("cell",), "cell")
+        for y in signal_rows:
+            yield _Shape(f"input.{y:g}", "input", "", ((110.0, y), (MODULE_RIGHT, y)))
+
+
+def _points(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[DrawnPoint]:
+    def fixed(name: str, x: float, y: float, label: str) -> DrawnPoint:
+        return DrawnPoint(name, x, y, label, words(name))
+
+    top = FIRST_ROW
+    yield fixed("battery.positive", BATTERY + 26, top, "+")
+    yield fixed("relay.in", RELAY - 28, top, "in")
+    yield fixed("relay.out", RELAY + 28, top, "out")
+    yield fixed("fuse.in", FUSE - 28, top, "in")
+    yield fixed("fuse.out", FUSE + 28, top, "out")
+    yield fixed("battery.negative", BATTERY - 8, bottom + 18, "−")
+    yield fixed("module.power_ground", BATTERY + 30, bottom - 30, "ground")
+    yield fixed("module.power_feed", BATTERY + 80, top + 44, "feed")
+    yield fixed("chassis", BATTERY + 100, bottom + 18, "chassis")
+    yield fixed("sensor.shell", WIDTH - 120, list(rows.values())[-1] + 34, "shell")
+    for terminal, y in rows.items():
+        fed = terminal in ("heater_supply", "supply") and not high_side
+        grounded = terminal == "ground" or (terminal == "heater_control" and high_side)
+        reaches_module = not fed and not grounded
+        columns: Sequence[tuple[str, float, str]] = (("inline", INLINE, "in-line"), ("harness", HARNESS, "loom"),
+                                                     ("sensor", SENSOR, "sensor"))  # fmt: skip
+        if reaches_module:
+            columns = (("module", MODULE_RIGHT + 34, "loom"), ("module_pin", MODULE_RIGHT, "pin"), *columns)
+        for place, x, label in columns:
+            name = f"{place}.{terminal}"
+            yield DrawnPoint(name, x, y, label, words(name), terminal)
+
+
+def _touched(job: Job) -> frozenset[str]:
+    """Terminals and feed parts that a reading that counts was taken at."""
+    found: set[str] = set()
+    for item in job.case.readings:
+        points = [str(getattr(item, name, "") or "") for name in ("red", "black", "at")]
+        if item.struck is None:
+            found |= {word for point in points for word in point.split(".")}
+    return frozenset(found)
+
+
+def _never_measured(shape: _Shape, touched: frozenset[str]) -> bool:
+    """Whether no reading was taken at a wire, a pin or a part of the feed."""
+    name = shape.id.partition(".")[2]
+    if name:
+        return name not in touched
+    feeds = shape.id in ("feed", "relay", "link", "fuse")
+    return feeds and not touched & {"relay", "fuse", "heater_supply", "supply"}
+
+
+def _with_state(shape: _Shape, verdict: Verdict, touched: frozenset[str]) -> DrawnElement:
+    table = faults()
+    own = [item for item in verdict.suspects if table[item.fault].site in shape.sites]
+    belief = min(1.0, sum(item.probability for item in own))
+    by = next((item.by for item in verdict.proven if item.part == shape.part), ())
+    state: ElementState = "scenery"
+    if own or shape.part:
+        state = "unproven"
+        if belief >= CONDEMNED or any(item.fault in verdict.found for item in own):
+            state = "condemned"
+        elif belief >= SUSPECT and verdict.judged:
+            state = "suspect"
+        elif by and belief < SUSPECT:
+            state = "proven"
+        elif _never_measured(shape, touched):
+            state = "untouched"
+    return DrawnElement(
+        shape.id,
+        shape.kind,
+        shape.label,
+        shape.path,
+        state,
+        round(belief, 4),
+        percent(belief),
+        by if state == "proven" else (),
+        shape.part,
+    )
