@@ -9,7 +9,7 @@ import numpy as np
 
 from dianoia.case.job import Job, job_of
 from dianoia.case.load import case_from_plain
-from dianoia.diagnosis.inference.store import circuit_of
+from dianoia.diagnosis.catalogue.offered import engines
 
 #: Share of jobs with two faults and with none.
 TWO, NONE = 0.06, 0.06
@@ -52,8 +52,8 @@ def simulated(jobs: int, seed: int, wanted: range | None = None) -> Iterator[Sim
         row = index * len(GROUPS) // jobs
         own = np.random.default_rng([seed, index])
         job = prepared(row, bool(own.random() < 0.5))
-        circuit = circuit_of(job)
-        hidden = hide(circuit.space.faults, circuit.space.prior, own)
+        engine = engines.engine(job)
+        hidden = hide(engine.space.faults, engine.space.prior, own)
         yield SimulatedJob(job, GROUPS[row][3], hidden, int(own.integers(1 << 40)))
 
 

@@ -18,12 +18,12 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.catalogue.costs import after, cost, prices_of
+from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.decision.decide import gate_of
 from dianoia.diagnosis.decision.proof import LOADED_PARTS, hidden_faults, under_load
 from dianoia.diagnosis.faults.tables import faults
-from dianoia.diagnosis.inference.engine import Circuit
+from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.outlook import Outlook
-from dianoia.diagnosis.inference.store import circuit_of
 from dianoia.diagnosis.planning.lookahead import Problem, State, choose
 
 #: The readings of the reduced problem.
@@ -47,9 +47,9 @@ _WIDTH = 8
 def compare() -> Mapping[str, Any]:
     """Mean minutes of the optimum, the planner and each style's fixed order, and the planner's over the optimum."""
     job = job_of(case_from_plain(_CASE))
-    circuit = circuit_of(job)
-    options = [item for item in circuit.offered(job) if item.id in READINGS]
-    problem, chance = reduced(job, circuit, options)
+    engine = engines.engine(job)
+    options = [item for item in offered(job, engine) if item.id in READINGS]
+    problem, chance = reduced(job, engine, options)
     start = problem.start(chance)
     optimum = Optimum(problem).minutes(start)
     planner = followed(problem, start, lambda state: choose(problem, state, _WIDTH, _TO_THE_END))
@@ -62,11 +62,11 @@ def compare() -> Mapping[str, Any]:
     }  # fmt: skip
 
 
-def reduced(job: Job, circuit: Circuit, options: Sequence[Candidate]) -> tuple[Problem, Array]:
+def reduced(job: Job, engine: Engine, options: Sequence[Candidate]) -> tuple[Problem, Array]:
     """The problem of a circuit's single faults with these readings, and the faults' chances."""
-    space = circuit.space
+    space = engine.space
     rows = np.array([row for row, names in enumerate(space.faults) if len(names) == 1])
-    outlook = Outlook(circuit.belief(circuit.models_for(job)), rows)
+    outlook = Outlook(engine.belief(engine.models_for(job.readings)), rows)
     table = faults()
     components = [frozenset((table[space.faults[row][0]].component,)) for row in rows]
     groups = list(dict.fromkeys(components))

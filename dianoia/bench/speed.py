@@ -1,14 +1,14 @@
 """How long the engine takes: a circuit's first predictions, each reading after that, and what is made ready in between."""
 
 from collections.abc import Mapping
-from dataclasses import replace
 from statistics import median, quantiles
 from time import perf_counter
 
 from dianoia.bench.jobs import GROUPS, prepared, simulated
 from dianoia.bench.vehicle import SimulatedVehicle
-from dianoia.case.job import Job
-from dianoia.diagnosis.inference.store import circuit_of, forget_circuits, make_ready
+from dianoia.case.job import Job, read_as
+from dianoia.case.observed import Observed
+from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 
 #: Readings a measured job goes through, and jobs taken of each group.
@@ -43,27 +43,27 @@ def _updates(job: Job, hidden: tuple[str, ...], seed: int) -> tuple[list[tuple[f
     vehicle = SimulatedVehicle(job, hidden, seed)
     spent: list[tuple[float, bool]] = []
     between: list[float] = []
-    readings: list[object] = []
+    readings: list[Observed] = []
     diagnosis = Diagnosis(job)
-    make_ready(job)
+    engines.make_ready(job)
     while len(readings) < _READINGS and diagnosis.ranked():
         taken = vehicle.take(diagnosis.ranked()[0].candidate.probe)
         if taken is None:
             break
-        readings.append(taken)
-        grown = replace(job, case=replace(job.case, readings=tuple(readings)))  # type: ignore[arg-type]
+        readings.append(read_as(job, taken))
+        grown = job.with_readings(readings)
         start = perf_counter()
         diagnosis = Diagnosis(grown)
         diagnosis.verdict()
         spent.append((1000 * (perf_counter() - start), diagnosis.standing.decided))
         start = perf_counter()
-        make_ready(grown)
+        engines.make_ready(grown)
         between.append(1000 * (perf_counter() - start))
     return spent, between
 
 
 def _first(job: Job) -> float:
-    forget_circuits()
+    engines.forget()
     start = perf_counter()
-    circuit_of(job)
+    engines.engine(job)
     return 1000 * (perf_counter() - start)

@@ -10,14 +10,15 @@ from typing import Any
 import numpy as np
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import Reading
+from dianoia.case.ledger import ActProbe, InspectProbe, Probe, Reading, ScopeProbe, TraceProbe
 from dianoia.case.load import from_plain, to_plain
-from dianoia.circuit.draws import Draws, WideDraws
+from dianoia.circuit.draws import Draws, Sampling, WideDraws
+from dianoia.circuit.known import known_of
 from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER
 from dianoia.diagnosis.faults.elsewhere import felt_elsewhere, rows_met
 from dianoia.diagnosis.faults.hypotheses import STILL_HEATS, latch_chances
-from dianoia.diagnosis.faults.observations import chances, usual
+from dianoia.diagnosis.faults.observations import ByHand, chances, usual
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.quantities.show import show
@@ -58,28 +59,20 @@ class SimulatedVehicle:
             self._draw[model.name] = int(self._random.choice(weight.size, p=weight / weight.sum()))
 
     def _build(self, job: Job, seed: int) -> list[CircuitModel]:
-        table, family = faults(), job.family
+        table, family, known = faults(), job.family, known_of(job)
+        sampling = Sampling(_DRAWS, seed=seed, make=self._drawn)
         heater = tuple(name for name in self.hidden if "heater" in table[name].loop.split())
         signal = tuple(name for name in self.hidden if "signal" in table[name].loop.split())
         models: list[CircuitModel] = []
         if family.cell == "nox":
-            return [
-                NoxModel(job.case, job.position or 1, _chain(self.hidden), seed=seed, draws=_DRAWS, drawn=self._drawn)
-            ]
+            return [NoxModel(known, _chain(self.hidden), sampling)]
         if family.has_heater_terminals:
-            models.append(
-                HeaterModel(
-                    job.case, family, _chain(heater), latch_chances(), seed=seed, draws=_DRAWS, drawn=self._drawn
-                )
-            )
+            models.append(HeaterModel(known, _chain(heater), latch_chances(), sampling))
         cold = (COLD_HEATER,) if any(name not in STILL_HEATS for name in heater) else ()
-        listed = _chain((*cold, *signal)[:2])
-        models.append(
-            SignalModel(job.case, family, job.position or 1, listed, seed=seed, draws=_DRAWS, drawn=self._drawn)
-        )
+        models.append(SignalModel(known, _chain((*cold, *signal)[:2]), sampling))
         return models
 
-    def take(self, probe: Any) -> Reading | None:
+    def take(self, probe: Probe) -> Reading | None:
         """The reading a technician would note; None where the probe cannot be put there."""
         slipped = self._random.random() < self._slips
         value = self._slipped(probe) if slipped else self._value(probe)
@@ -88,7 +81,7 @@ class SimulatedVehicle:
         reading: Reading = from_plain(Reading, {**to_plain(probe), "value": value})
         return reading
 
-    def _slipped(self, probe: Any) -> object:
+    def _slipped(self, probe: Probe) -> object:
         """What is noted by mistake: the value at a neighbouring pin, or misread by a factor or a line."""
         beside = self._beside(probe)
         if beside is not None and self._random.random() < 0.5:
@@ -98,21 +91,22 @@ class SimulatedVehicle:
         self._misread = False
         return value
 
-    def _beside(self, probe: Any) -> Any:
+    def _beside(self, probe: Probe) -> Probe | None:
         """The probe one pin further; None where it touches no pin of the plug."""
-        for name in ("red", "black", "at"):
-            place, _, terminal = str(getattr(probe, name, "") or "").partition(".")
+        for name, point in probe.named_points:
+            place, _, terminal = point.partition(".")
             if place in ("harness", "sensor") and terminal in self._terminals:
                 others = [item for item in self._terminals if item != terminal]
-                moved = replace(probe, **{name: f"{place}.{self._random.choice(others)}"}) if others else probe
-                apart = getattr(moved, "red", 0) != getattr(moved, "black", 1)
+                changes: dict[str, Any] = {name: f"{place}.{self._random.choice(others)}"} if others else {}
+                moved = replace(probe, **changes)
+                apart = len(set(moved.points)) == len(moved.points)
                 return moved if apart and others else None
         return None
 
-    def _value(self, probe: Any) -> object:
-        if probe.measure in ("inspect", "act"):
+    def _value(self, probe: Probe) -> object:
+        if isinstance(probe, ActProbe | InspectProbe):
             return self._looked(probe)
-        returns = "sensor.shell" in (getattr(probe, "red", ""), getattr(probe, "black", ""))
+        returns = "sensor.shell" in probe.points
         for model in reversed(self._models) if returns else self._models:  # the cell returns through the shell
             displays = model.displays(probe)
             if displays:
@@ -121,31 +115,25 @@ class SimulatedVehicle:
                 return self._as_value(probe, shown)
         return None
 
-    def _as_value(self, probe: Any, shown: dict[str, Any]) -> object:
+    def _as_value(self, probe: Probe, shown: dict[str, Any]) -> object:
         present = {name: text for name, text in shown.items() if text is not None}
-        if probe.measure == "scope":
+        if isinstance(probe, ScopeProbe):
             return present or None
-        if probe.measure == "trace":
+        if isinstance(probe, TraceProbe):
             seconds = {name for name in present if name.endswith("_s") or name == "switches_per_min"}
             return {name: float(text.split()[0]) if name in seconds else text for name, text in present.items()} or None
-        return (
-            shown["value"]
-            if shown["value"] is not None
-            else "n/a"
-            if getattr(probe, "pid", "") in ("nox", "o2")
-            else None
-        )
+        silent = "n/a" if probe.scanned in ("nox", "o2") else None
+        return shown["value"] if shown["value"] is not None else silent
 
-    def _looked(self, probe: Any) -> str | None:
+    def _looked(self, probe: ByHand) -> str | None:
         """What is seen or comes of it, as often as the table says for this fault, but seen less clearly."""
-        target = getattr(probe, "target", None) or probe.action
-        base = usual(target)
+        base = usual(probe)
         if not base:
             return None
         space = JointSpace([self.hidden], {}, np.ones(1))
-        chance = chances(probe.measure, target, space)
+        chance = chances(probe, space)
         assert chance is not None
-        if probe.measure == "act" and probe.action == "clear-codes":
+        if isinstance(probe, ActProbe) and probe.action == "clear-codes":
             return str(self._random.choice(list(base), p=chance[0] / chance[0].sum()))
         blurred = (1 - UNCLEAR) * chance[0] + UNCLEAR * np.array(list(base.values())) / sum(base.values())
         return str(self._random.choice(list(base), p=blurred / blurred.sum()))

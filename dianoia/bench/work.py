@@ -5,11 +5,11 @@ All share one stopping rule, the gates of the decision.
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Any
 
 from dianoia.bench.jobs import SimulatedJob
 from dianoia.bench.vehicle import SimulatedVehicle
-from dianoia.case.job import Job
+from dianoia.case.job import Job, read_as
+from dianoia.case.observed import Observed
 from dianoia.case.types import Cannot
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
 from dianoia.diagnosis.catalogue.costs import cost, prices_of, stance_of
@@ -49,7 +49,7 @@ class Worker:
         self.simulated, self.style = simulated, style
         self.vehicle = SimulatedVehicle(simulated.job, simulated.hidden, simulated.seed, SLIPS, wide=True)
         self.truth = frozenset(faults()[name].component for name in simulated.hidden)
-        self.readings: list[Any] = []
+        self.readings: list[Observed] = []
         self.prices = prices_of(simulated.job)
         self.refused: set[str] = set()
         self.minutes = 0.0
@@ -69,7 +69,7 @@ class Worker:
     def _job(self) -> Job:
         job = self.simulated.job
         cannot = tuple(Cannot(reading=name, reason="no such point here") for name in sorted(self.refused))
-        return replace(job, case=replace(job.case, readings=tuple(self.readings), cannot=cannot))
+        return replace(job, case=replace(job.case, cannot=cannot), readings=tuple(self.readings))
 
     def _chosen(self, diagnosis: Diagnosis) -> Candidate | None:
         if self.style is None:
@@ -86,7 +86,7 @@ class Worker:
             self.refused.add(chosen.id)
             return
         self.minutes += cost(chosen, stance_of(self.readings), self.prices)
-        self.readings.append(taken)
+        self.readings.append(read_as(self.simulated.job, taken))
 
     def _outcome(self, diagnosis: Diagnosis) -> Outcome:
         standing = replace(diagnosis.standing, exhausted=True)

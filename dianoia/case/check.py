@@ -5,11 +5,11 @@ Every finding is reported, not only the first.
 
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import Any
 
-from dianoia.case.check_reading import PLAIN_VALUE, Around, check_probe, check_quantity, check_reading
-from dianoia.case.choices import SCAN_KIND
+from dianoia.case.answers import SCAN_KIND
+from dianoia.case.check_reading import Around, check_probe, check_quantity, check_reading
 from dianoia.case.job import decoded_codes, pins_of, possible_families, primary_code
+from dianoia.case.ledger import ScanSpec, Spec
 from dianoia.case.types import Case, Sensor
 from dianoia.codes.types import Decoded
 from dianoia.errors import Finding, RefusedInput
@@ -54,8 +54,7 @@ def _sensor(case: Case, terminals: tuple[str, ...]) -> Iterator[Finding]:
     sensor = case.sensor
     if sensor is None:
         return
-    for name in ("heater_ohms_20c", "heater_amps"):
-        ends = getattr(sensor, name)
+    for name, ends in (("heater_ohms_20c", sensor.heater_ohms_20c), ("heater_amps", sensor.heater_amps)):
         if ends and ends[0] > ends[1]:
             yield Finding(f"sensor.{name}", "the low end first", str(list(ends)))
     seen: dict[str, str] = {}
@@ -70,11 +69,11 @@ def _sensor(case: Case, terminals: tuple[str, ...]) -> Iterator[Finding]:
         seen[pin.terminal] = number
 
 
-def _spec_range(spec: Any, at: str) -> Iterator[Finding]:
-    kind = SCAN_KIND.get(spec.pid) if spec.measure == "scan" else PLAIN_VALUE[spec.measure]
-    if kind is None:
+def _spec_range(spec: Spec, at: str) -> Iterator[Finding]:
+    if isinstance(spec, ScanSpec) and spec.pid not in SCAN_KIND:
         yield Finding(f"{at}.pid", f"a scan value that is a number: {', '.join(SCAN_KIND)}", spec.pid)
         return
+    kind = SCAN_KIND[spec.pid] if isinstance(spec, ScanSpec) else spec.measure
     ends = []
     for index, text in enumerate(spec.range):
         problems = check_quantity(text, kind, f"{at}.range[{index}]") if text is not None else ()

@@ -1,12 +1,32 @@
 """What the fields of one reading mean together: points that exist, units that fit, states that can be."""
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from math import isfinite
-from typing import Any
 
-from dianoia.case.choices import OUTCOMES, SCAN_KIND, SCAN_WORDS, may_be_grounded
+from dianoia.case.answers import OUTCOMES, SCAN_KIND, SCAN_WORDS
+from dianoia.case.choices import may_be_grounded
 from dianoia.case.job import resolved
+from dianoia.case.ledger import (
+    ActReading,
+    CurrentProbe,
+    CurrentReading,
+    InspectProbe,
+    LampProbe,
+    Probe,
+    Reading,
+    ResistanceProbe,
+    ResistanceReading,
+    ScanReading,
+    ScopeFigures,
+    ScopeProbe,
+    ScopeReading,
+    Spec,
+    TraceFigures,
+    TraceReading,
+    VoltageProbe,
+    VoltageReading,
+)
 from dianoia.case.live import may_move
 from dianoia.case.points import around_wire, problem, resolve
 from dianoia.case.times import one_form
@@ -16,8 +36,9 @@ from dianoia.families.tables import FamilyRow
 from dianoia.quantities.parse import parse, parse_live
 from dianoia.quantities.types import Kind
 
-NEEDS_KEY = ("voltage", "lamp", "scope", "current")
-PLAIN_VALUE: dict[str, Kind] = {"voltage": "voltage", "resistance": "resistance", "current": "current"}
+#: Instruments that are read off a circuit at work, so that the key's position must be said.
+_AT_WORK = (VoltageProbe, LampProbe, ScopeProbe, CurrentProbe)
+_PLAIN = (VoltageReading, ResistanceReading, CurrentReading)
 
 
 @dataclass(frozen=True)
@@ -34,7 +55,7 @@ class Around:
         return tuple(dict.fromkeys(name for family in self.families for name in family.terminals))
 
 
-def check_reading(reading: Any, at: str, around: Around) -> list[Finding]:
+def check_reading(reading: Reading, at: str, around: Around) -> list[Finding]:
     """Findings about one reading; ``at`` is its path."""
     moving = may_move(resolved(reading, around.pins))
     return [
@@ -45,43 +66,38 @@ def check_reading(reading: Any, at: str, around: Around) -> list[Finding]:
     ]
 
 
-def check_probe(probe: Any, at: str, around: Around) -> Iterator[Finding]:
+def check_probe(probe: Probe | Spec, at: str, around: Around) -> Iterator[Finding]:
     """Findings about what is measured and in which state."""
-    points = _points(probe)
+    points = [*probe.named_points, *((f"jumper[{index}]", point) for index, point in enumerate(probe.jumper or ()))]
     for name, point in points:
         expected = problem(resolve(point, around.pins), around.terminals, around.pins)
         if expected:
             yield Finding(f"{at}.{name}", expected, point or "nothing")
     yield from _pairs(probe, at, around.pins)
     reached = [resolve(point, around.pins) for _, point in points]
-    yield from _state(probe, at, [around_wire(point) for point in reached] if probe.measure == "current" else reached)
+    if isinstance(probe, CurrentProbe):
+        reached = [around_wire(point) for point in reached]
+    yield from _state(probe, at, reached)
     yield from _conditions(probe, at, around)
     yield from _own_fields(probe, at, around)
 
 
-def _points(probe: Any) -> list[tuple[str, str]]:
-    in_place = getattr(probe, "in_place_of", None) is not None and not (probe.red or probe.black)
-    named = [(name, getattr(probe, name)) for name in ("red", "black") if hasattr(probe, name) and not in_place]
-    if probe.measure in ("current", "act") and getattr(probe, "at", None):
-        named.append(("at", probe.at))
-    named += [(f"jumper[{index}]", point) for index, point in enumerate(probe.jumper or ())]
-    return named
-
-
-def _pairs(probe: Any, at: str, pins: Mapping[str, Pin]) -> Iterator[Finding]:
-    if getattr(probe, "red", "") and resolve(probe.red, pins) == resolve(probe.black, pins):
-        yield Finding(f"{at}.black", "another point than red", probe.black)
+def _pairs(probe: Probe | Spec, at: str, pins: Mapping[str, Pin]) -> Iterator[Finding]:
+    ends = [resolve(point, pins) for point in probe.points]
+    if len(ends) == 2 and ends[0] and ends[0] == ends[1]:
+        yield Finding(f"{at}.black", "another point than red", probe.points[1])
     if probe.jumper and resolve(probe.jumper[0], pins) == resolve(probe.jumper[1], pins):
         yield Finding(f"{at}.jumper", "two different points", str(list(probe.jumper)))
 
 
-def _state(probe: Any, at: str, points: list[str]) -> Iterator[Finding]:
-    if probe.measure in NEEDS_KEY and probe.key is None:
+def _state(probe: Probe | Spec, at: str, points: list[str]) -> Iterator[Finding]:
+    at_work = isinstance(probe, _AT_WORK)
+    if at_work and probe.key is None:
         yield Finding(f"{at}.key", "off, on, running or cranking", "nothing")
     at_plug = any(point.startswith(("harness.", "sensor.")) and point != "sensor.shell" for point in points)
-    if probe.measure in NEEDS_KEY and at_plug and probe.connector is None:
+    if at_work and at_plug and probe.connector is None:
         yield Finding(f"{at}.connector", "mated or unplugged", "nothing")
-    apart = probe.connector == "unplugged" or (probe.measure == "resistance" and probe.connector is None)
+    apart = probe.connector == "unplugged" or (isinstance(probe, ResistanceProbe) and probe.connector is None)
     on_sensor = [point for point in points if point.startswith("sensor.") and point != "sensor.shell"]
     if on_sensor and not apart and probe.connector is not None:
         yield Finding(f"{at}.connector", f"unplugged, to reach {on_sensor[0]}", str(probe.connector))
@@ -89,7 +105,7 @@ def _state(probe: Any, at: str, points: list[str]) -> Iterator[Finding]:
         yield Finding(f"{at}.module_connector", "unplugged, to reach the module's own pins", "mated")
 
 
-def _conditions(probe: Any, at: str, around: Around) -> Iterator[Finding]:
+def _conditions(probe: Probe | Spec, at: str, around: Around) -> Iterator[Finding]:
     terminals, sensor = around.terminals, around.sensor
     if "signal-grounded" in probe.conditions and "signal" not in terminals:
         yield Finding(f"{at}.with", "a sensor with a signal terminal for signal-grounded", "signal-grounded")
@@ -109,15 +125,15 @@ def _conditions(probe: Any, at: str, around: Around) -> Iterator[Finding]:
         yield Finding(f"{at}.fed_v", "no volts, except with signal-fed", str(probe.fed_v))
 
 
-def _own_fields(probe: Any, at: str, around: Around) -> Iterator[Finding]:
+def _own_fields(probe: Probe | Spec, at: str, around: Around) -> Iterator[Finding]:
     """Fields that only one kind of measurement has."""
-    if getattr(probe, "leads", None):
+    if isinstance(probe, ResistanceProbe) and probe.leads:
         yield from _leads(probe.leads, f"{at}.leads")
-    if probe.measure == "inspect" and (probe.at is not None) and probe.target != "exhaust":
+    if isinstance(probe, InspectProbe) and probe.at is not None and probe.target != "exhaust":
         yield Finding(f"{at}.at", "no place, except for the target exhaust", str(probe.at))
-    if probe.measure == "voltage" and probe.watts is not None and probe.load is None:
+    if isinstance(probe, VoltageProbe) and probe.watts is not None and probe.load is None:
         yield Finding(f"{at}.watts", "no watts, except of a lamp that loads it", str(probe.watts))
-    if getattr(probe, "in_place_of", None) is not None:
+    if isinstance(probe, LampProbe) and probe.in_place_of is not None:
         if not {"heater_supply", "supply"} & set(around.terminals):
             yield Finding(f"{at}.in_place_of", "a sensor with a heater for a lamp in its place", str(probe.in_place_of))
         if probe.connector == "mated":
@@ -131,27 +147,33 @@ def _leads(text: str, field: str) -> Iterator[Finding]:
         yield Finding(field, "what the leads read when held together, such as 0.3 ohm", text)
 
 
-def _value(reading: Any, at: str, moving: bool) -> Iterator[Finding]:
-    field, value = f"{at}.value", reading.value
-    if reading.measure in PLAIN_VALUE:
-        yield from _live(value, PLAIN_VALUE[reading.measure], field, moving)
-    elif reading.measure == "scan":
+def _value(reading: Reading, at: str, moving: bool) -> Iterator[Finding]:
+    field = f"{at}.value"
+    if isinstance(reading, _PLAIN):
+        yield from _live(reading.value, reading.measure, field, moving)
+    elif isinstance(reading, ScanReading):
         yield from _scan_value(reading, field, moving)
-    elif reading.measure == "scope":
-        yield from _figures(value, field, {"high": "voltage", "low": "voltage", "duty_low": "ratio",
-                                           "frequency": "frequency"})  # fmt: skip
-    elif reading.measure == "trace":
-        kind = SCAN_KIND.get(reading.signal, "number")
-        yield from _figures(value, field, {"min": kind, "max": kind, "mean": kind})
-    elif reading.measure == "act":
-        allowed = OUTCOMES.get(reading.action, ("done",))
-        if value not in allowed:
-            yield Finding(field, f"{' or '.join(allowed)} for {reading.action}", value)
-        for name in ("of_fault", "part"):
-            if getattr(reading, name) is not None and not reading.action.startswith(("replace-", "repair-")):
-                yield Finding(
-                    f"{at}.{name}", "nothing, except for an act that replaces or repairs", getattr(reading, name)
-                )
+    elif isinstance(reading, ScopeReading):
+        scope = reading.value
+        yield from _figures(scope, field, (
+            ("high", scope.high, "voltage"), ("low", scope.low, "voltage"), ("duty_low", scope.duty_low, "ratio"),
+            ("frequency", scope.frequency, "frequency")))  # fmt: skip
+    elif isinstance(reading, TraceReading):
+        trace, kind = reading.value, SCAN_KIND.get(reading.signal, "number")
+        yield from _figures(
+            trace, field, (("min", trace.min, kind), ("max", trace.max, kind), ("mean", trace.mean, kind))
+        )
+    elif isinstance(reading, ActReading):
+        yield from _outcome(reading, at)
+
+
+def _outcome(reading: ActReading, at: str) -> Iterator[Finding]:
+    allowed = OUTCOMES.get(reading.action, ("done",))
+    if reading.value not in allowed:
+        yield Finding(f"{at}.value", f"{' or '.join(allowed)} for {reading.action}", reading.value)
+    for name, said in (("of_fault", reading.of_fault), ("part", reading.part)):
+        if said is not None and not reading.action.startswith(("replace-", "repair-")):
+            yield Finding(f"{at}.{name}", "nothing, except for an act that replaces or repairs", said)
 
 
 def _live(text: str, kind: Kind, field: str, moving: bool) -> Iterator[Finding]:
@@ -163,17 +185,18 @@ def _live(text: str, kind: Kind, field: str, moving: bool) -> Iterator[Finding]:
     yield from problems
 
 
-def _figures(value: Any, field: str, kinds: Mapping[str, Kind]) -> Iterator[Finding]:
-    texts = {name: getattr(value, name) for name in kinds}
-    others = [getattr(value, name) for name in value.__dataclass_fields__ if name not in kinds]
-    if all(text is None for text in texts.values()) and all(other is None for other in others):
-        yield Finding(field, f"at least one figure: {', '.join(value.__dataclass_fields__)}", "none")
-    for name, text in texts.items():
+def _figures(
+    value: ScopeFigures | TraceFigures, field: str, typed: Sequence[tuple[str, str | None, Kind]]
+) -> Iterator[Finding]:
+    """At least one figure, and of those that were typed, what they say."""
+    if all(figure is None for figure in vars(value).values()):
+        yield Finding(field, f"at least one figure: {', '.join(item.name for item in fields(value))}", "none")
+    for name, text, kind in typed:
         if text is not None:
-            yield from check_quantity(text, kinds[name], f"{field}.{name}")
+            yield from check_quantity(text, kind, f"{field}.{name}")
 
 
-def _scan_value(reading: Any, field: str, moving: bool) -> Iterator[Finding]:
+def _scan_value(reading: ScanReading, field: str, moving: bool) -> Iterator[Finding]:
     pid, text = reading.pid, reading.value.strip().lower()
     words = SCAN_WORDS.get(pid, ())
     if text in words:
@@ -186,10 +209,9 @@ def _scan_value(reading: Any, field: str, moving: bool) -> Iterator[Finding]:
     yield Finding(field, f"one of {', '.join(words)}", reading.value)
 
 
-def _moves(reading: Any, at: str, moving: bool) -> Iterator[Finding]:
-    moves = getattr(reading, "moves", None)
-    if moves is not None and not moving:
-        yield Finding(f"{at}.moves", "nothing, except of a signal wire, a scan signal or a trim", moves)
+def _moves(reading: Reading, at: str, moving: bool) -> Iterator[Finding]:
+    if isinstance(reading, ScanReading | VoltageReading) and reading.moves is not None and not moving:
+        yield Finding(f"{at}.moves", "nothing, except of a signal wire, a scan signal or a trim", reading.moves)
 
 
 def check_quantity(text: str, kind: Kind, field: str, reads: Callable[..., object] = parse) -> Sequence[Finding]:
@@ -205,6 +227,7 @@ def _refusals(read: Callable[[], object]) -> Sequence[Finding]:
     return ()
 
 
-def _taken(reading: Any, at: str) -> Iterator[Finding]:
-    if reading.taken is not None:
-        yield from _refusals(lambda: one_form(reading.taken, f"{at}.taken"))
+def _taken(reading: Reading, at: str) -> Iterator[Finding]:
+    time = reading.taken
+    if time is not None:
+        yield from _refusals(lambda: one_form(time, f"{at}.taken"))

@@ -3,47 +3,13 @@
 from dataclasses import dataclass
 from typing import get_args
 
+from dianoia.case.answers import LOOKS, OUTCOMES, SCAN_KIND, SCAN_WORDS
 from dianoia.case.applies import StateRule, state_rules
 from dianoia.case.job import Job
 from dianoia.case.terms import Action, Condition, ExhaustPlace, FigureName, InspectTarget, Outcome, Pid, Seen
 from dianoia.case.types import Sensor
 from dianoia.families.tables import FamilyRow
-from dianoia.quantities.types import Kind
 
-#: Scan values that are figures, and of what kind.
-SCAN_KIND: dict[Pid, Kind] = {
-    "heater_current": "current", "heater_resistance": "resistance", "sensor_voltage": "voltage",
-    "cell_current": "cell_current", "lambda": "number", "short_trim": "ratio", "long_trim": "ratio",
-    "battery_voltage": "voltage", "nox": "number", "o2": "number",
-}  # fmt: skip
-#: Words that a scan value may be; beside a figure where it has a kind as well.
-SCAN_WORDS: dict[Pid, tuple[str, ...]] = {
-    "heater_command": ("on", "off"),
-    "loop": ("open", "closed"),
-    "heater_monitor": ("complete", "incomplete", "unsupported"),
-    "nox": ("n/a",),
-    "o2": ("n/a",),
-    "nox_status": ("supply-out-of-range", "not-at-temperature", "not-stable", "valid"),
-    "can_messages": ("present", "absent"),
-}
-#: What may come of an act; of any other only that it was done.
-OUTCOMES: dict[Action, tuple[Outcome, ...]] = {
-    "clear-codes": ("returned-at-once", "returned-later", "not-returned"),
-    "swap-sensors": ("code-moved", "code-stayed", "not-driven"),
-    "wiggle": ("changed", "no-change"),
-}
-#: What is worth telling apart when something is looked at.
-LOOKS: dict[InspectTarget, tuple[Seen, ...]] = {
-    "pins": ("ok", "loose", "corroded", "broken"),
-    "connector": ("ok", "loose", "corroded", "wet", "melted", "broken", "unplugged"),
-    "inline-connector": ("ok", "loose", "corroded", "unplugged"),
-    "harness": ("ok", "chafed", "melted", "broken"),
-    "fuse": ("ok", "blown", "corroded"),
-    "ground": ("ok", "loose", "corroded"),
-    "sensor": ("ok", "broken", "melted", "soot", "contaminated", "wrong-part"),
-    "exhaust": ("ok", "leak", "soot"),
-    "intake": ("ok", "leak"),
-}
 _UNITS: dict[Pid, str] = {
     "heater_current": "A", "heater_resistance": "Ω", "heater_command": "%", "sensor_voltage": "V", "cell_current": "mA",
     "short_trim": "%", "long_trim": "%", "battery_voltage": "V", "nox": "ppm", "o2": "%",

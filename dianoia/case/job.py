@@ -1,9 +1,11 @@
-"""A case made ready to diagnose: pins resolved to terminals, codes decoded, the sensor in question known."""
+"""A case made ready to diagnose: readings parsed, pins resolved to terminals, codes decoded, the sensor in question known."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, TypeVar
 
+from dianoia.case.ledger import CurrentProbe, LampProbe, Reading, State
+from dianoia.case.observed import Observed, Published, observe, published
 from dianoia.case.points import TERMINALS, around_wire, resolve
 from dianoia.case.types import Case, Pin
 from dianoia.codes.decode import decode
@@ -11,15 +13,19 @@ from dianoia.codes.parse import parse_codes
 from dianoia.codes.types import Decoded
 from dianoia.families.tables import FamilyRow, families
 
+Taken = TypeVar("Taken", bound=State)
+
 
 @dataclass(frozen=True)
 class Job:
-    """case: with terminals for pin numbers. codes: decoded, in the case's order. primary: the first sensor code.
-
-    families: those the sensor may be of. bank and position: None where neither sensor nor code says.
+    """case: as it was noted. readings: the ledger, parsed, terminals for pin numbers; specs: the same of the vehicle's own
+    ranges. codes: decoded, in the case's order. primary: the first sensor code. families: those the sensor may be of. bank
+    and position: None where neither sensor nor code says.
     """
 
     case: Case
+    readings: tuple[Observed, ...]
+    specs: tuple[Published, ...]
     codes: tuple[Decoded, ...]
     primary: Decoded | None
     families: tuple[FamilyRow, ...]
@@ -30,6 +36,20 @@ class Job:
     def family(self) -> FamilyRow:
         """The likeliest family."""
         return self.families[0]
+
+    @property
+    def counted(self) -> tuple[Observed, ...]:
+        """The readings that count."""
+        return tuple(item for item in self.readings if item.counts)
+
+    def with_readings(self, readings: Sequence[Observed]) -> "Job":
+        """The same job with another ledger."""
+        return replace(self, readings=tuple(readings))
+
+    @property
+    def system_v(self) -> float:
+        """Nominal, in volts; unknown counts as 12."""
+        return float(self.case.vehicle.system_voltage or 12)
 
     @property
     def pins(self) -> Mapping[str, Pin]:
@@ -83,54 +103,59 @@ def job_of(case: Case) -> Job:
     possible = possible_families(case, primary)
     bank = (sensor.bank if sensor else None) or (primary.bank if primary else None)
     position = (sensor.position if sensor else None) or (primary.position if primary else None)
-    own = f"B{bank}S{position}"
-    readings = (_in_place(resolved(item, pins), possible[0]) for item in case.readings)
-    placed = replace(
-        case,
-        readings=tuple(_of_itself(item, own) for item in readings),
-        specs=tuple(resolved(item, pins) for item in case.specs),
-    )
+    around = _Around(pins, possible[0], f"B{bank}S{position}")
+    readings = tuple(observe(around.placed(item)) for item in case.readings)
     return Job(
-        case=placed,
+        case=case,
+        readings=readings,
+        specs=tuple(published(resolved(item, pins)) for item in case.specs),
         codes=codes,
         primary=primary,
-        families=_likeliest_first(possible, placed),
+        families=_likeliest_first(possible, readings),
         bank=bank,
         position=position,
     )
 
 
-def _likeliest_first(found: tuple[FamilyRow, ...], case: Case) -> tuple[FamilyRow, ...]:
+def read_as(job: Job, reading: Reading) -> Observed:
+    """A checked reading as the job's ledger would hold it."""
+    return observe(_Around(job.pins, job.family, job.address).placed(reading))
+
+
+def _likeliest_first(found: tuple[FamilyRow, ...], readings: Sequence[Observed]) -> tuple[FamilyRow, ...]:
     """The families with those first that have every terminal the readings were taken at."""
-    points = [str(getattr(item, name, "") or "") for item in case.readings for name in ("red", "black", "at")]
-    used = {point.rpartition(".")[2] for point in points if point.rpartition(".")[2] in TERMINALS}
+    used = {terminal for item in readings for terminal in item.probe.terminals if terminal in TERMINALS}
     return tuple(sorted(found, key=lambda family: len(used - set(family.terminals))))
 
 
-def _of_itself(reading: Any, own: str) -> Any:
-    """A reading ``of`` the sensor in question is one of its own."""
-    return replace(reading, of=None) if reading.of == own else reading
+@dataclass(frozen=True)
+class _Around:
+    """own: the address of the sensor in question."""
+
+    pins: Mapping[str, Pin]
+    family: FamilyRow
+    own: str
+
+    def placed(self, reading: Reading) -> Reading:
+        """Terminals for pin numbers, a lamp in place of the heater at its two ends, and no ``of`` where it is of itself."""
+        found = self._in_place(resolved(reading, self.pins))
+        return replace(found, of=None) if found.of == self.own else found
+
+    def _in_place(self, reading: Reading) -> Reading:
+        """A lamp in place of the heater stands across the loom's heater terminals, said or not."""
+        if not isinstance(reading, LampProbe) or reading.in_place_of is None or reading.points:
+            return reading
+        ends = ("heater_supply", "heater_control") if self.family.has_heater_terminals else ("supply", "ground")
+        red, black = (f"harness.{end}" for end in ends)
+        return replace(reading, red=red, black=black, connector=reading.connector or "unplugged")
 
 
-def _in_place(probe: Any, family: FamilyRow) -> Any:
-    """A lamp in place of the heater stands across the loom's heater terminals, said or not."""
-    if probe.measure != "lamp" or probe.in_place_of is None or probe.red or probe.black:
-        return probe
-    ends = ("heater_supply", "heater_control") if family.has_heater_terminals else ("supply", "ground")
-    red, black = (f"harness.{end}" for end in ends)
-    return replace(probe, red=red, black=black, connector=probe.connector or "unplugged")
-
-
-def resolved(probe: Any, pins: Mapping[str, Pin]) -> Any:
-    """A probe with terminals for pin numbers, and a clamp where it goes round the wire."""
-    changes: dict[str, Any] = {
-        name: resolve(getattr(probe, name), pins)
-        for name in ("red", "black", "at")
-        if isinstance(getattr(probe, name, None), str)
-    }
-    if probe.measure == "current":
+def resolved(taken: Taken, pins: Mapping[str, Pin]) -> Taken:
+    """A reading or spec with terminals for pin numbers, and a clamp where it goes round the wire."""
+    changes: dict[str, Any] = {name: resolve(point, pins) for name, point in taken.named_points}
+    if isinstance(taken, CurrentProbe):
         changes["at"] = around_wire(changes["at"])
-    if probe.jumper:
-        changes["jumper"] = tuple(resolve(point, pins) for point in probe.jumper)
-    changes = {name: value for name, value in changes.items() if value != getattr(probe, name)}
-    return replace(probe, **changes) if changes else probe
+    if taken.jumper:
+        changes["jumper"] = tuple(resolve(point, pins) for point in taken.jumper)
+    changes = {name: value for name, value in changes.items() if value != getattr(taken, name)}
+    return replace(taken, **changes) if changes else taken

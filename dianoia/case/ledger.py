@@ -4,11 +4,13 @@ A Probe says what is measured and in which state; a Reading is a Probe with the 
 a Spec is a Probe with the vehicle's own range. None always means "not known".
 """
 
-from dataclasses import dataclass
-from typing import Annotated, Literal
+from dataclasses import dataclass, fields
+from functools import cached_property
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from dianoia.case.setting import LAID_BY, Setting
 from dianoia.case.terms import (
     Action,
     Condition,
@@ -22,6 +24,7 @@ from dianoia.case.terms import (
     Pid,
     Seen,
 )
+from dianoia.quantities.parse import parse
 
 Seconds = Annotated[float, Field(ge=0, le=1e6)]
 Watts = Annotated[float, Field(ge=0.1, le=100)]
@@ -56,6 +59,94 @@ class State:
         listed = self.with_ if isinstance(self.with_, tuple) else (self.with_,)
         return frozenset(name for name in listed if name and name != "none")
 
+    @cached_property
+    def setting(self) -> Setting:
+        """The state of the circuit, with what stands for what was not said: key off, plug together."""
+        jumpers = [LAID_BY[name] for name in sorted(self.conditions) if name in LAID_BY]
+        return Setting(
+            key=self.key or "off",
+            connector=self.connector or self._connector_unsaid,
+            module_connector=self.module_connector,
+            battery=self.battery,
+            sensor_c=self.sensor_c,
+            at_s=self.at_s,
+            rpm=self.rpm,
+            codes_cleared=self.codes_cleared,
+            conditions=self.conditions,
+            jumpers=(*jumpers, self.jumper) if self.jumper else tuple(jumpers),
+            fed_v=self.fed_v if "signal-fed" in self.conditions else None,
+        )
+
+    @property
+    def _connector_unsaid(self) -> Mating:
+        return "mated"
+
+    @property
+    def named_points(self) -> tuple[tuple[str, str], ...]:
+        """The points that the instrument touches, each with the name of its field; none where nothing is touched."""
+        return ()
+
+    @property
+    def points(self) -> tuple[str, ...]:
+        """The points that the instrument touches."""
+        return tuple(point for _, point in self.named_points)
+
+    @property
+    def terminals(self) -> frozenset[str]:
+        """The terminals that the points belong to."""
+        return frozenset(point.rpartition(".")[2] for point in self.points)
+
+    @property
+    def scanned(self) -> Pid | None:
+        """The scan value that is read or recorded."""
+        return None
+
+    @property
+    def load_watts(self) -> float:
+        """What a lamp draws from the circuit at system voltage, in watts, as far as it was said; 0 without one."""
+        return 0.0
+
+    @property
+    def by_hand(self) -> bool:
+        """Whether something is looked at or done, and no instrument is read."""
+        return False
+
+    @property
+    def on_the_part(self) -> bool:
+        """Whether every point lies on the part itself, off the vehicle."""
+        return len(self.points) == 2 and all(point.startswith("sensor.") for point in self.points)
+
+    @property
+    def across_element(self) -> bool:
+        """Whether an ohmmeter lies across the element's own pins."""
+        return False
+
+    @property
+    def across_battery(self) -> bool:
+        """Whether a meter reads the battery's own voltage, unloaded."""
+        return False
+
+    @cached_property
+    def shows(self) -> tuple[object, ...]:
+        """What makes two probes show the same: instrument, points and state."""
+        return type(self), self.setting, self.of, *(getattr(self, name) for name in own_fields(type(self)))
+
+    @cached_property
+    def asks(self) -> tuple[object, ...]:
+        """What is read and where, the state of the vehicle left out."""
+        own = (getattr(self, name) for name in own_fields(type(self)) if name not in _HOW)
+        return type(self), self.of, self.jumper, *own
+
+
+#: With what something is measured, not what.
+_HOW = ("leads", "watts", "kind")
+
+
+def own_fields(probe: type[Any]) -> tuple[str, ...]:
+    """The fields of a kind of probe besides the state it is taken in."""
+    state = {field.name for field in fields(State)}
+    return tuple(field.name for field in fields(probe) if field.name not in state)
+
 
 @dataclass(frozen=True, kw_only=True)
 class VoltageProbe(State):
@@ -68,6 +159,21 @@ class VoltageProbe(State):
     load: Literal["lamp"] | None = None
     watts: Watts | None = None
 
+    @property
+    def named_points(self) -> tuple[tuple[str, str], ...]:
+        """See ``State``."""
+        return ("red", self.red), ("black", self.black)
+
+    @property
+    def load_watts(self) -> float:
+        """See ``State``."""
+        return self.watts or 0.0
+
+    @property
+    def across_battery(self) -> bool:
+        """See ``State``."""
+        return not self.load and {self.red, self.black} == {"battery.positive", "battery.negative"}
+
 
 @dataclass(frozen=True, kw_only=True)
 class ResistanceProbe(State):
@@ -78,6 +184,25 @@ class ResistanceProbe(State):
     red: str
     black: str
     leads: str | None = None
+
+    @property
+    def named_points(self) -> tuple[tuple[str, str], ...]:
+        """See ``State``."""
+        return ("red", self.red), ("black", self.black)
+
+    @property
+    def _connector_unsaid(self) -> Mating:
+        return "unplugged"
+
+    @property
+    def across_element(self) -> bool:
+        """See ``State``."""
+        return {self.red, self.black} == {"sensor.heater_supply", "sensor.heater_control"}
+
+    @cached_property
+    def leads_ohms(self) -> float | None:
+        """The leads' own resistance in ohms; None for not known."""
+        return parse(self.leads, "resistance", "leads").value if self.leads else None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -95,6 +220,17 @@ class LampProbe(State):
     kind: Literal["bulb", "led"] | None = None
     in_place_of: Literal["heater"] | None = None
 
+    @property
+    def load_watts(self) -> float:
+        """See ``State``."""
+        return self.watts
+
+    @property
+    def named_points(self) -> tuple[tuple[str, str], ...]:
+        """See ``State``."""
+        left_out = self.in_place_of is not None and not (self.red or self.black)
+        return () if left_out else (("red", self.red), ("black", self.black))
+
 
 @dataclass(frozen=True, kw_only=True)
 class ScopeProbe(State):
@@ -105,6 +241,11 @@ class ScopeProbe(State):
     red: str
     black: str
 
+    @property
+    def named_points(self) -> tuple[tuple[str, str], ...]:
+        """See ``State``."""
+        return ("red", self.red), ("black", self.black)
+
 
 @dataclass(frozen=True, kw_only=True)
 class CurrentProbe(State):
@@ -113,6 +254,11 @@ class CurrentProbe(State):
     __pydantic_config__ = STRICT
     measure: Literal["current"]
     at: str
+
+    @property
+    def named_points(self) -> tuple[tuple[str, str], ...]:
+        """See ``State``."""
+        return (("at", self.at),)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -123,6 +269,11 @@ class ScanProbe(State):
     measure: Literal["scan"]
     pid: Pid
 
+    @property
+    def scanned(self) -> Pid | None:
+        """See ``State``."""
+        return self.pid
+
 
 @dataclass(frozen=True, kw_only=True)
 class TraceProbe(State):
@@ -131,6 +282,11 @@ class TraceProbe(State):
     __pydantic_config__ = STRICT
     measure: Literal["trace"]
     signal: Pid
+
+    @property
+    def scanned(self) -> Pid | None:
+        """See ``State``."""
+        return self.signal
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -142,6 +298,11 @@ class InspectProbe(State):
     target: InspectTarget
     at: ExhaustPlace | None = None
 
+    @property
+    def by_hand(self) -> bool:
+        """See ``State``."""
+        return True
+
 
 @dataclass(frozen=True, kw_only=True)
 class ActProbe(State):
@@ -151,6 +312,16 @@ class ActProbe(State):
     measure: Literal["act"]
     action: Action
     at: str | None = None
+
+    @property
+    def named_points(self) -> tuple[tuple[str, str], ...]:
+        """See ``State``."""
+        return (("at", self.at),) if self.at else ()
+
+    @property
+    def by_hand(self) -> bool:
+        """See ``State``."""
+        return True
 
 
 @dataclass(frozen=True, kw_only=True)

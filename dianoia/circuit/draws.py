@@ -5,7 +5,8 @@ is drawn more often than it comes and weighs less for it, or a hundred draws wou
 else that is seldom.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +15,8 @@ from dianoia.circuit.network import Array
 
 #: How many draws the engine works with.
 DRAWS = 120
+#: Of a heater's draws kept at least for either wiring where the vehicle's is not known.
+MINOR_DRAWS = 20
 #: Share of a sample that makes up either tail, and how far it reaches beyond a range, in widths of it.
 TAIL, REACH = 0.05, 0.1
 
@@ -115,3 +118,19 @@ class WideDraws(Draws):
 
 #: Share of a range's width by which simulated vehicles leave it on either side.
 BEYOND = 0.2
+
+
+@dataclass(frozen=True)
+class Sampling:
+    """How a loop's draws are taken. count: how many; minor: how many of them at least for the less usual wiring, where the
+    vehicle's is not known; make: draws from a seed and a number.
+    """
+
+    count: int = DRAWS
+    minor: int = MINOR_DRAWS
+    seed: int = 7
+    make: Callable[[int, int], Draws] = Draws
+
+    def draws(self, count: int | None = None) -> Draws:
+        """``count`` draws, all of them unless said."""
+        return self.make(self.seed, self.count if count is None else count)

@@ -10,12 +10,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.types import Case
+from dianoia.case.setting import Setting
+from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.draws import Draws
+from dianoia.circuit.known import Known
+from dianoia.circuit.leads import JUMPER_OHMS
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
-from dianoia.circuit.setting import JUMPER_OHMS, Setting
 from dianoia.circuit.types import Change, Circuit, Effect
-from dianoia.families.tables import FamilyRow, weights
+from dianoia.families.tables import weights
 
 ON, OFF = "on", "off"
 PHASES = (ON, OFF)
@@ -39,18 +41,13 @@ UNWILLING_DRAWN = 0.1
 
 @dataclass(frozen=True)
 class HeaterVariant:
-    """What is known of the loop's wiring. switch is one way here; other unknowns are averaged over the draws."""
+    """One way the loop can be wired. switch: the side that the module switches; what else is not known of the vehicle is
+    averaged over the draws.
+    """
 
-    switch: str
-    feed_order: str
+    known: Known
+    switch: HeaterSwitch
     draws: Draws
-    family: FamilyRow
-    case: Case
-
-    @property
-    def system_v(self) -> float:
-        """12 or 24 V; unknown counts as 12."""
-        return float(self.case.vehicle.system_voltage or 12)
 
 
 class HeaterLoop:
@@ -67,7 +64,7 @@ class HeaterLoop:
 
     def battery_v(self, key: str) -> Array:
         """Open-circuit battery or charging voltage in volts for a key position."""
-        draws, scale = self.draws, self.variant.system_v / 12.0
+        draws, scale = self.draws, self.variant.known.system_v / 12.0
         ranges = {"off": (12.1, 12.8), "on": (11.7, 12.6), "running": (13.2, 14.7), "cranking": (9.3, 11.2)}
         low, high = ranges[key]
         healthy = draws.uniform("battery " + key, low, high)
@@ -145,7 +142,7 @@ class HeaterLoop:
             ("relay", "relay.in", "relay.out", relay),
             ("fuse", "fuse.in", "fuse.out", 0.01),
         ]
-        if self.variant.feed_order == "fuse-relay":
+        if self.variant.known.feed_order == "fuse-relay":
             parts.reverse()
         network.branch("main feed", "battery.positive", parts[0][1], draws.uniform("main feed", 0.01, 0.05))
         for name, start, end, ohms in parts:
@@ -163,7 +160,7 @@ class HeaterLoop:
 
     @property
     def _feed_end(self) -> str:
-        return "relay.out" if self.variant.feed_order == "fuse-relay" else "fuse.out"
+        return "relay.out" if self.variant.known.feed_order == "fuse-relay" else "fuse.out"
 
     def _low_side(self, network: Network, setting: Setting, driven: bool, branch_at: dict[str, str]) -> None:
         self._wire(network, "heater_supply", self._feed_end, "harness.heater_supply", branch_at)
@@ -214,33 +211,33 @@ def _warm_share(at_s: float | None) -> float:
 
 def _element(variant: HeaterVariant) -> tuple[Array, Array]:
     """Nominal and this part's own resistance at 20 °C, in ohms."""
-    draws, sensor = variant.draws, variant.case.sensor
-    if sensor and sensor.heater_ohms_20c:
-        low, high = sorted(sensor.heater_ohms_20c)
+    draws, known = variant.draws, variant.known
+    if known.heater_ohms_20c:
+        low, high = sorted(known.heater_ohms_20c)
         return draws.uniform("nominal", low, high), draws.uniform("element", 0.98 * low, 1.02 * high)
-    if sensor and sensor.heater_amps:
-        low, high = sorted(sensor.heater_amps)
-        hot = 1.16 * variant.system_v / draws.uniform("settled current", low, high)
+    if known.heater_amps:
+        low, high = sorted(known.heater_amps)
+        hot = 1.16 * known.system_v / draws.uniform("settled current", low, high)
         cold = hot / draws.uniform("hot ratio", 2.7, 3.6)
         return cold, cold
-    low, high = variant.family.heater_ohms_20c or (2.0, 16.0)
-    scale = variant.system_v / 12.0
+    low, high = known.family.heater_ohms_20c or (2.0, 16.0)
+    scale = known.system_v / 12.0
     nominal = draws.log_uniform("nominal", low * scale, high * scale)
     return nominal, nominal * draws.uniform("element", 0.9, 1.1)
 
 
 def _drive(variant: HeaterVariant) -> Array:
-    sensor = variant.case.sensor
-    if sensor and sensor.heater_drive:
-        return np.full(variant.draws.count, sensor.heater_drive == "pwm")
-    picked = variant.draws.choice("drive", [variant.family.drive["steady"], variant.family.drive["pwm"]])
-    return picked == 1
+    draws, known = variant.draws, variant.known
+    if known.heater_drive:
+        return np.full(draws.count, known.heater_drive == "pwm")
+    usual = known.family.drive
+    return draws.choice("drive", [usual["steady"], usual["pwm"]]) == 1
 
 
 def _feed_live(variant: HeaterVariant) -> Array:
     """0 always, 1 with key on, 2 with the engine running; (draws,)."""
     names = ["always", "key-on", "running"]
-    known = variant.case.vehicle.feed_live
+    known = variant.known.feed_live
     if known:
         return np.full(variant.draws.count, names.index(known))
     table = weights("feed_live")
@@ -252,7 +249,7 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
     draws, ground = loop.draws, GROUND
     high_side = loop.variant.switch == "high-side"
     open_ohms = draws.log_uniform("open", 2e4, OPEN_OHMS)
-    corroded = draws.log_uniform("corroded", 1.4, 60.0) * loop.variant.system_v / 12.0
+    corroded = draws.log_uniform("corroded", 1.4, 60.0) * loop.variant.known.system_v / 12.0
     short_s = 1.0 / draws.log_uniform("short", 0.02, 1.0)
 
     def series(ohms: Array | float, *branches: str, choice: str = "") -> Effect:

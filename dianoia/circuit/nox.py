@@ -4,14 +4,13 @@ Probe and control unit are one part. Phases: ``heating``, the unit draws its hea
 listens (before the dew point, or asleep).
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
-from dianoia.case.types import Case
+from dianoia.case.setting import Setting
 from dianoia.circuit.draws import Draws
+from dianoia.circuit.known import Known
+from dianoia.circuit.leads import JUMPER_OHMS
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
-from dianoia.circuit.setting import JUMPER_OHMS, Setting
 from dianoia.circuit.types import Change, Circuit, Effect
 
 HEATING, WAITING = "heating", "waiting"
@@ -22,20 +21,12 @@ DEW_POINT_S = (40.0, 420.0)
 TERMINATOR_OHMS = 120.0
 
 
-@dataclass(frozen=True)
-class NoxVariant:
-    """The case and the draws of its tolerances."""
-
-    case: Case
-    draws: Draws
-
-
 class NoxLoop:
     """Builds the network for any setting, from one set of draws."""
 
-    def __init__(self, variant: NoxVariant) -> None:
-        self.variant, self.draws = variant, variant.draws
-        self.system_v = float(variant.case.vehicle.system_voltage or 12)
+    def __init__(self, known: Known, draws: Draws) -> None:
+        self.known, self.draws = known, draws
+        self.system_v = known.system_v
 
     def battery_v(self, key: str) -> Array:
         """Battery or charging voltage in volts."""
@@ -60,7 +51,7 @@ class NoxLoop:
         connected = setting.battery == "connected"
         volts = self.battery_v(setting.key) if connected else 0.0
         network.branch("battery", GROUND, "battery.positive", 0.02 if connected else OPEN_OHMS, volts)
-        live = setting.powered or self.variant.case.vehicle.feed_live == "always"
+        live = setting.powered or self.known.feed_live == "always"
         network.branch("main feed", "battery.positive", "relay.in", draws.uniform("main feed", 0.01, 0.05))
         network.branch("relay", "relay.in", "relay.out", 0.03 if live else OPEN_OHMS)
         network.branch("link", "relay.out", "fuse.in", 0.005)

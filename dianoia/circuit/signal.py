@@ -7,15 +7,14 @@ volt apart, the current says the mixture. two-cell: sensing cell held 0.45 V abo
 signal, a trim resistor between trim and pump.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.types import Case
+from dianoia.case.setting import Setting
 from dianoia.circuit.draws import Draws
+from dianoia.circuit.known import Known
+from dianoia.circuit.leads import FED_THROUGH_OHMS, JUMPER_OHMS
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
-from dianoia.circuit.setting import FED_THROUGH_OHMS, JUMPER_OHMS, Setting
 from dianoia.circuit.types import Change, Circuit, Effect
 from dianoia.families.tables import FamilyRow
 
@@ -37,16 +36,6 @@ _WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
 COLD_DRAWN = 0.12
 
 
-@dataclass(frozen=True)
-class SignalVariant:
-    """What is known of the loop. position: 1 in front of the catalyst, 2 and 3 behind."""
-
-    case: Case
-    family: FamilyRow
-    position: int
-    draws: Draws
-
-
 def terminals_of(family: FamilyRow) -> tuple[str, str | None]:
     """The cell's positive and negative terminal; None where it returns through the shell."""
     names = [name for name in family.terminals if name not in ("heater_supply", "heater_control", "pump", "trim")]
@@ -56,11 +45,11 @@ def terminals_of(family: FamilyRow) -> tuple[str, str | None]:
 class SignalLoop:
     """Builds the loop's network for any setting, from one set of draws."""
 
-    def __init__(self, variant: SignalVariant) -> None:
-        self.variant = variant
-        self.draws = variant.draws
-        self.cell = variant.family.cell
-        self.positive, self.negative = terminals_of(variant.family)
+    def __init__(self, known: Known, draws: Draws) -> None:
+        self.known, self.draws = known, draws
+        self.family = known.family
+        self.cell = self.family.cell
+        self.positive, self.negative = terminals_of(self.family)
         self.bias_kind = self._bias_kind()
         self.bias_v = self._bias()
         #: (draws,) True for the few sound cells that do not get hot although their heater works.
@@ -69,27 +58,25 @@ class SignalLoop:
         ) < 1.0 - self._hot_share(heated=True)
 
     def _hot_share(self, heated: bool) -> float:
-        return HOT_SHARE[min(self.variant.position, 2)][0 if heated else 1]
+        return HOT_SHARE[min(self.known.position, 2)][0 if heated else 1]
 
     def _bias_kind(self) -> NDArray[np.int64]:
         """(draws,) which of the usual biases the module has; 0 where only one is possible."""
-        sensor = self.variant.case.sensor
         if self.cell == "titania":
             return self.draws.choice("titania pull-up", [1.0] * len(PULL_UPS))
-        if self.cell != "zirconia" or (sensor and sensor.bias_v is not None):
+        if self.cell != "zirconia" or self.known.bias_v is not None:
             return np.zeros(self.draws.count, dtype=np.int64)
         return self.draws.evened("bias", BIASES[1])
 
     def _bias(self) -> Array:
-        sensor = self.variant.case.sensor
         if self.cell == "limiting-current":
             return self.draws.uniform("reference", 2.4, 3.6)
         if self.cell == "two-cell":
             return self.draws.uniform("reference", 2.3, 2.8)
         if self.cell == "titania":
             return np.array(PULL_UPS)[self.bias_kind]
-        if sensor and sensor.bias_v is not None:
-            return np.full(self.draws.count, sensor.bias_v) * self.draws.uniform("bias error", 0.95, 1.05)
+        if self.known.bias_v is not None:
+            return np.full(self.draws.count, self.known.bias_v) * self.draws.uniform("bias error", 0.95, 1.05)
         return np.array(BIASES[0])[self.bias_kind] * self.draws.uniform("bias error", 0.93, 1.07)
 
     def hot(self, setting: Setting) -> Array:
@@ -112,7 +99,7 @@ class SignalLoop:
         """The network in a setting with the mixture rich or lean, and what each fault does in it."""
         network = Network(GROUND, self.draws.count)
         draws = self.draws
-        battery_v = (self.variant.case.vehicle.system_voltage or 12) / 12.0 * draws.uniform("battery", 12.4, 14.4)
+        battery_v = self.known.system_v / 12.0 * draws.uniform("battery", 12.4, 14.4)
         network.branch(
             "battery", GROUND, "battery.positive", 0.02, battery_v if setting.battery == "connected" else 0.0
         )
@@ -134,7 +121,7 @@ class SignalLoop:
 
     def _wired(self) -> list[str]:
         skip = ("heater_supply", "heater_control")
-        return [name for name in self.variant.family.terminals if name not in skip]
+        return [name for name in self.family.terminals if name not in skip]
 
     def _wire(self, network: Network, setting: Setting, terminal: str, branch_at: dict[str, str]) -> None:
         half = self.draws.uniform("wire " + terminal, 0.01, 0.15)
@@ -185,7 +172,7 @@ class SignalLoop:
         if self.cell == "two-cell":
             pump_v = self._pump_v(phase) * hot
             network.branch("pump cell", low, "sensor.pump", np.where(hot > 0, 120.0, cold_ohms), pump_v)
-            if "trim" in self.variant.family.terminals:
+            if "trim" in self.family.terminals:
                 network.branch("trim resistor", "sensor.trim", "sensor.pump", self.draws.uniform("trim", 30.0, 300.0))
 
     def _hot_ohms(self, phase: str) -> Array:
@@ -219,7 +206,7 @@ class SignalLoop:
         if setting.key != "running":
             return draws.uniform("standing", 0.0, 0.2)
         stirred = bool(setting.conditions & {"rich", "lean", "snap", "fuel-cut", "fresh-air"})
-        if self.variant.position > 1 and not stirred:
+        if self.known.position > 1 and not stirred:
             return draws.uniform("behind rich", 0.6, 0.8) if phase == RICH else draws.uniform("behind lean", 0.45, 0.66)
         return draws.uniform("rich level", 0.74, 0.95) if phase == RICH else draws.uniform("lean level", 0.03, 0.2)
 

@@ -239,12 +239,7 @@ def _points(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[
 
 def _touched(job: Job) -> frozenset[str]:
     """Terminals and feed parts that a reading that counts was taken at."""
-    found: set[str] = set()
-    for item in job.case.readings:
-        points = [str(getattr(item, name, "") or "") for name in ("red", "black", "at")]
-        if item.struck is None:
-            found |= {word for point in points for word in point.split(".")}
-    return frozenset(found)
+    return frozenset(word for item in job.counted for point in item.probe.points for word in point.split("."))
 
 
 def _never_measured(shape: _Shape, touched: frozenset[str]) -> bool:

@@ -7,9 +7,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from dianoia.case.job import Job
+from dianoia.case.ledger import ResistanceProbe, VoltageProbe
 from dianoia.case.points import TERMINAL_WORDS
-from dianoia.quantities.types import Quantity
-from dianoia.readings.value import figures
 
 #: Ohms below which two cavities on the sensor can be the heater pair, and above which they cannot.
 HEATER_MOST, NOT_HEATER = 60.0, 2000.0
@@ -115,22 +114,19 @@ def _contradictions(job: Job) -> Iterator[str]:
     entered = {pin.terminal for pin in job.pins.values() if pin.terminal}
     if not entered:
         return
-    system_v = float(job.case.vehicle.system_voltage or 12)
-    for place, item in enumerate(job.case.readings):
-        if item.struck is not None or item.of is not None or item.measure not in ("voltage", "resistance"):
+    for place, item in enumerate(job.readings):
+        probe, value = item.probe, item.number
+        if not item.counts or probe.of is not None or value is None:
             continue
-        shown = figures(item).get("value")
-        if not isinstance(shown, Quantity):
-            continue
-        ends = {getattr(item, "red", ""), getattr(item, "black", "")}
-        terminals = {end.partition(".")[2] for end in ends if end.startswith(("sensor.", "harness."))}
-        if item.measure == "resistance" and all(end.startswith("sensor.") for end in ends):
-            yield from _pair_reading(place, terminals, shown.value)
-        if item.measure == "voltage" and "battery.negative" in ends and abs(shown.value) > FEED_SHARE * system_v:
+        terminals = {point.partition(".")[2] for point in probe.points if point.startswith(("sensor.", "harness."))}
+        if isinstance(probe, ResistanceProbe) and probe.on_the_part:
+            yield from _pair_reading(place, terminals, value)
+        to_ground = isinstance(probe, VoltageProbe) and "battery.negative" in probe.points
+        if to_ground and abs(value) > FEED_SHARE * job.system_v:
             signals = terminals & {"signal", "signal_return", "cell_positive", "cell_negative", "nernst", "can_high"}
             for name in signals:
                 yield (
-                    f"Reading {place + 1} finds {shown.value:.3g} V on the cavity entered as {TERMINAL_WORDS[name]}: a signal "
+                    f"Reading {place + 1} finds {value:.3g} V on the cavity entered as {TERMINAL_WORDS[name]}: a signal "
                     "never carries that. Either it is shorted to battery, or it is the heater's feed and the table is wrong."
                 )
 

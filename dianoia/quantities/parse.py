@@ -12,7 +12,6 @@
 import math
 import re
 from dataclasses import replace
-from functools import lru_cache
 
 from dianoia.errors import RefusedInput, refuse
 from dianoia.quantities.types import Kind, Quantity, Span
@@ -91,9 +90,7 @@ def _ends(text: str) -> tuple[str, str] | None:
     return parts[0] + ("" if units[0] else units[1]), parts[1] + ("" if units[1] else units[0])
 
 
-@lru_cache(maxsize=4096)
 def _parse(text: str, kind: Kind) -> Quantity:
-    """Parse once: a ledger is read again with every line that joins it."""
     field = ""
     if len(text) > _LONGEST:
         raise refuse(field, _EXAMPLE[kind], text)

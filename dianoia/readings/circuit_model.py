@@ -13,14 +13,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.case.ledger import Probe, ScanProbe
+from dianoia.case.setting import Setting
 from dianoia.case.terms import Pid
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.network import Array, Network, Port, UnknownPlace
 from dianoia.circuit.respond import Response, respond
-from dianoia.circuit.setting import Setting
 from dianoia.circuit.types import Circuit
 from dianoia.readings.display import Display, Figure, Outcomes
-from dianoia.readings.instruments import Place, Query, Seen, displays, measured, query_of
+from dianoia.readings.instruments import Place, Query, Seen, displays, query_of
 from dianoia.readings.model import Hypothesis, Weighed
 
 
@@ -102,7 +102,7 @@ class CircuitModel:
         """A phase seen instead of ``phase`` under some hypotheses, and under which, (hypotheses,); None for none."""
         return None
 
-    def own_displays(self, probe: Any) -> Mapping[str, Display] | None:
+    def own_displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """Displays that the loop answers without its network."""
         return None
 
@@ -135,14 +135,14 @@ class CircuitModel:
         """Work out the probes' predictions, each state solved once."""
         self._prepare([query for probe in probes for query in self.queries(probe)])
 
-    def queries(self, probe: Any) -> list[Query]:
+    def queries(self, probe: Probe) -> list[Query]:
         """What has to be solved for a probe; a loop adds what its own displays need."""
         query = query_of(probe)
         return [query] if query else []
 
     def displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """What the probe's instrument shows; None where this loop has nothing to say to it."""
-        key = measured(probe)
+        key = probe.shows
         if key not in self._displays:
             self._displays[key] = self.own_displays(probe) or self._network_displays(probe)
         return self._displays[key]
@@ -156,7 +156,7 @@ class CircuitModel:
 
     def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
         """The figures of the probe's display, each binned; none where ``displays`` is None."""
-        key = measured(probe)
+        key = probe.shows
         if key not in self._outcomes:
             shown = self.displays(probe)
             shape = (len(self.hypotheses), self.draws)

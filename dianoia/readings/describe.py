@@ -1,9 +1,9 @@
 """A probe or reading in words for the ledger and the meter."""
 
 from dataclasses import dataclass
-from typing import Any
 
-from dianoia.readings.value import said
+from dianoia.case.ledger import Probe, ScanProbe
+from dianoia.case.observed import Observed
 from dianoia.readings.words import instrument, state, where
 
 
@@ -21,11 +21,18 @@ class Described:
     value: str | None
 
 
-def describe(probe: Any) -> Described:
-    """The words for a probe, with the value where it is a reading."""
-    value = said(probe) if hasattr(probe, "value") else None
+def describe(probe: Probe) -> Described:
+    """The words for a probe."""
+    return _described(probe, None)
+
+
+def describe_reading(reading: Observed) -> Described:
+    """The words for a reading, with its value."""
+    return _described(reading.probe, reading.said)
+
+
+def _described(probe: Probe, value: str | None) -> Described:
     place = where(probe).removeprefix("as ").removesuffix(" on the scan tool")
-    by_hand = probe.measure in ("inspect", "act")
-    step = place if by_hand else f"{instrument(probe)}{',' if probe.measure == 'scan' else ''} {place}"
+    step = place if probe.by_hand else f"{instrument(probe)}{',' if isinstance(probe, ScanProbe) else ''} {place}"
     step, around = step[:1].upper() + step[1:], state(probe)
     return Described(instrument(probe), place, around, step, f"{step}; {around}" if around else step, value)

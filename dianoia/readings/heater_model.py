@@ -1,17 +1,17 @@
 """The heater loop under every hypothesis: all ways the vehicle may be wired, all faults, single and in pairs."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.case.ledger import Probe
-from dianoia.case.types import Case
-from dianoia.circuit.draws import DRAWS, Draws
+from dianoia.case.setting import Setting
+from dianoia.circuit.draws import Sampling
 from dianoia.circuit.heater import OFF, ON, PHASES, HeaterLoop, HeaterVariant
+from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
-from dianoia.circuit.setting import Setting
-from dianoia.families.tables import FamilyRow, weights
+from dianoia.families.tables import weights
 from dianoia.readings.circuit_model import CircuitModel
 from dianoia.readings.display import Display, Outcomes
 from dianoia.readings.instruments import FLICKER_HZ, query_of
@@ -23,8 +23,8 @@ LATCH_WHEN_SOUND = 0.12
 LATCH_WHEN_UNPLUGGED = 0.2
 #: Seconds after codes were cleared from which the module may have latched again.
 LATCH_AGAIN_S = 45.0
-#: Draws kept at least for either wiring where the vehicle's is not known.
-MINOR_DRAWS = 20
+#: As wide as the unknown is.
+EVEN = Sampling()
 #: Faults that only matter where the module switches that side.
 LOW_SIDE_ONLY = ("wire-short-ground:heater_control", "wire-short-battery:heater_control", "module-ground-high")
 HIGH_SIDE_ONLY = ("wire-short-battery:heater_supply",)
@@ -39,14 +39,10 @@ class HeaterModel(CircuitModel):
     floats_from = 3e4
 
     def __init__(
-        self, case: Case, family: FamilyRow, hypotheses: Sequence[Hypothesis], latch: Mapping[str, float],
-        seed: int = 7, draws: int = DRAWS, minor: int = MINOR_DRAWS,
-        drawn: Callable[[int, int], Draws] = Draws,
-    ) -> None:  # fmt: skip
-        loops = [
-            HeaterLoop(variant) for variant in _variants(case, family, lambda count: drawn(seed, count), draws, minor)
-        ]
-        super().__init__(hypotheses, loops, _shares(case), loops[0].variant.system_v)
+        self, known: Known, hypotheses: Sequence[Hypothesis], latch: Mapping[str, float], sampling: Sampling = EVEN
+    ) -> None:
+        loops = [HeaterLoop(variant) for variant in _variants(known, sampling)]
+        super().__init__(hypotheses, loops, _shares(known), known.system_v)
         self._latch = np.array([max((latch[name] for name in h), default=LATCH_WHEN_SOUND) for h in self.hypotheses])
         self._swap = {
             ON: np.array(["driver-open" in h for h in self.hypotheses]),
@@ -153,25 +149,17 @@ class HeaterModel(CircuitModel):
         return (self.each_draw("frequency")[None] < share).astype(float)
 
 
-def _known_switch(case: Case) -> str | None:
-    return case.sensor.heater_switch if case.sensor else None
-
-
-def _shares(case: Case) -> list[float]:
-    if _known_switch(case):
+def _shares(known: Known) -> list[float]:
+    if known.heater_switch:
         return [1.0]
     table = weights("heater_switch")
     return [table["low-side"], table["high-side"]]
 
 
-def _variants(
-    case: Case, family: FamilyRow, drawn: Callable[[int], Draws], count: int, minor: int
-) -> list[HeaterVariant]:
-    order = case.vehicle.feed_order or "relay-fuse"
-    known = _known_switch(case)
-    if known:
-        return [HeaterVariant(known, order, drawn(count), family, case)]
+def _variants(known: Known, sampling: Sampling) -> list[HeaterVariant]:
+    if known.heater_switch:
+        return [HeaterVariant(known, known.heater_switch, sampling.draws())]
     return [
-        HeaterVariant("low-side", order, drawn(count - minor), family, case),
-        HeaterVariant("high-side", order, drawn(minor), family, case),
+        HeaterVariant(known, "low-side", sampling.draws(sampling.count - sampling.minor)),
+        HeaterVariant(known, "high-side", sampling.draws(sampling.minor)),
     ]

@@ -6,15 +6,12 @@ meter's own 10 Mohm load the point. An ohmmeter sends a small current, so a live
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import lru_cache
-from typing import Any
 
 import numpy as np
 
 from dianoia.case.ledger import CurrentProbe, LampProbe, Probe, ResistanceProbe, ScanProbe, ScopeProbe, VoltageProbe
+from dianoia.case.setting import Setting
 from dianoia.circuit.network import Array
-from dianoia.circuit.setting import Setting, setting_of
-from dianoia.quantities.parse import parse
 from dianoia.readings.display import Display, Figure, Words
 
 #: To sum from, at the precision of what is summed.
@@ -74,7 +71,7 @@ class Seen:
 
 def query_of(probe: Probe) -> Query | None:
     """The circuit question a probe asks; None where it asks none (looking, acting, fuel trims)."""
-    setting = setting_of(probe, resistance=isinstance(probe, ResistanceProbe))
+    setting = probe.setting
     if isinstance(probe, VoltageProbe | ResistanceProbe | LampProbe | ScopeProbe):
         return Query(setting, (Place(probe.red, probe.black),))
     if isinstance(probe, CurrentProbe):
@@ -84,18 +81,6 @@ def query_of(probe: Probe) -> Query | None:
     return None
 
 
-@lru_cache(maxsize=4096)
-def measured(probe: Any) -> tuple[object, ...]:
-    """What makes two probes show the same: instrument, points and state, not the value."""
-    setting = setting_of(probe, resistance=isinstance(probe, ResistanceProbe))
-    own = tuple(getattr(probe, name, None) for name in _OWN_FIELDS)
-    return setting, own
-
-
-_OWN_FIELDS = (
-    "measure", "red", "black", "at", "pid", "signal", "target", "action", "load", "leads", "watts", "kind",
-    "in_place_of", "of",
-)  # fmt: skip
 #: How many steps a voltage is loosened for each decade of source resistance beyond ``floats_from``.
 STRAY_STEPS = 15.0
 _FEED = Place("module.power_feed", "module.power_ground")
@@ -157,8 +142,8 @@ def _lamp_ohms(system_v: float, watts: float) -> float:
 
 def _ohmmeter(probe: ResistanceProbe, seen: Seen) -> Figure:
     leads = seen.leads_ohms
-    if probe.leads:
-        leads = np.full_like(leads, parse(probe.leads, "resistance", "leads").value)
+    if probe.leads_ohms is not None:
+        leads = np.full_like(leads, probe.leads_ohms)
     phase = max(seen.volts, key=lambda name: float(np.mean(seen.share[name])))
     volts, ohms = seen.volts[phase][0], np.maximum(seen.ohms[phase][0], 0.0)
     lie = np.where(np.abs(volts) > DEAD_VOLTS, np.abs(volts) / OHMMETER_AMPS, 0.0)

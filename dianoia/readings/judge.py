@@ -1,23 +1,22 @@
 """A reading against what the vehicle's own figures, or else a sound circuit, would show."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, fields
-from typing import Any, Literal
+from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
-from dianoia.case.ledger import Probe, Reading, ResistanceProbe
-from dianoia.case.types import Case
+from dianoia.case.job import Job
+from dianoia.case.ledger import CurrentProbe, Probe, ResistanceProbe, ScanProbe, own_fields
+from dianoia.case.observed import Observed, Published, Shown
+from dianoia.case.types import Sensor
 from dianoia.circuit.heater import TEMPERATURE_COEFFICIENT
 from dianoia.circuit.network import Array
-from dianoia.circuit.setting import setting_of
 from dianoia.quantities.meter import uncertainty
-from dianoia.quantities.parse import parse
 from dianoia.quantities.show import show, show_range
 from dianoia.quantities.types import Kind, Quantity
 from dianoia.readings.display import WIDTH, Display, Figure, Words
 from dianoia.readings.scale import OL_FROM, OL_SURE, steps
-from dianoia.readings.value import figures
 
 Result = Literal["pass", "fail", "unclear"]
 _WORST_FIRST: tuple[Result, ...] = ("fail", "unclear", "pass")
@@ -45,11 +44,9 @@ class Expectation:
     ends: "tuple[Expectation, Expectation] | None" = None
 
 
-def expect(
-    probe: Probe, case: Case, displays: Mapping[str, Display] | None, working: Array | None
-) -> Expectation | None:
+def expect(probe: Probe, job: Job, displays: Mapping[str, Display] | None, working: Array | None) -> Expectation | None:
     """The expectation for a probe: a matching spec, the sensor's own data, or the computed range; None for none."""
-    published = _from_specs(probe, case.specs) or _from_sensor(probe, case)
+    published = _from_specs(probe, job.specs) or _from_sensor(probe, job.case.sensor)
     if published:
         return published
     if not displays or working is None:
@@ -70,14 +67,14 @@ def expect_span(low: str, high: str, displays: Mapping[str, Display], working: A
     return Expectation(text, "computed", ends[0].kind, ends=(ends[0], ends[1]))
 
 
-def judge(reading: Reading, expected: Expectation | None) -> tuple[Result, Quantity | str | None]:
+def judge(reading: Observed, expected: Expectation | None) -> tuple[Result, Shown | None]:
     """pass, fail or unclear, and the figure that was judged."""
     if expected is None:
         return "unclear", None
     if expected.ends:
         results = {judge(reading, end)[0] for end in expected.ends}
         return next(result for result in _WORST_FIRST if result in results), None
-    shown = figures(reading).get(expected.figure)
+    shown = reading.figure(expected.figure)
     if shown is None:
         return "unclear", None
     if expected.words is not None:
@@ -88,71 +85,50 @@ def judge(reading: Reading, expected: Expectation | None) -> tuple[Result, Quant
     return (_against_spec if expected.against == "spec" else _against_computed)(shown, expected), shown
 
 
-def _from_specs(probe: Probe, specs: Sequence[Any]) -> Expectation | None:
+def _from_specs(probe: Probe, specs: Sequence[Published]) -> Expectation | None:
     for spec in specs:
-        if not _same_probe(spec, probe):
-            continue
-        kind: Kind = _spec_kind(spec)
-        low, high = (parse(text, kind).value if text is not None else None for text in spec.range)
-        return Expectation(_range_text(low, high, kind), "spec", kind, low, high, source=spec.source)
+        if _same_probe(spec.probe, probe):
+            text = _range_text(spec.low, spec.high, spec.kind)
+            return Expectation(text, "spec", spec.kind, spec.low, spec.high, source=spec.source)
     return None
 
 
-def _spec_kind(spec: Any) -> Kind:
-    from dianoia.case.choices import SCAN_KIND
-
-    return SCAN_KIND[spec.pid] if spec.measure == "scan" else spec.measure
-
-
-_NOT_COMPARED = {"range", "source", "at_s", "rpm", "codes_cleared", "leads"}
+#: Of the state a published range says: what a reading has to share where the range says it. Key, plug and conditions have
+#: to be the same in any case.
+_SHARED_STATE = ("module_connector", "sensor_c", "battery", "jumper", "fed_v", "others", "of")
 
 
-def _same_probe(spec: Any, probe: Any) -> bool:
-    if spec.measure != probe.measure:
+def _same_probe(spec: Probe, probe: Probe) -> bool:
+    if type(spec) is not type(probe):
         return False
-    for field in fields(spec):
-        name = field.name
-        if name in _NOT_COMPARED or name in ("red", "black", "key", "connector", "with_"):
-            continue
-        wanted = getattr(spec, name)
-        if wanted is not None and wanted != getattr(probe, name, None):
-            return False
-    resistance = isinstance(probe, ResistanceProbe)
-    ours, theirs = setting_of(probe, resistance), setting_of(spec, resistance)
+    own = (name for name in own_fields(type(spec)) if name not in ("red", "black", "leads"))
+    said = {name: getattr(spec, name) for name in (*_SHARED_STATE, *own)}
+    if any(wanted is not None and wanted != getattr(probe, name) for name, wanted in said.items()):
+        return False
+    ours, theirs = probe.setting, spec.setting
     same_state = (ours.key, ours.connector, ours.conditions) == (theirs.key, theirs.connector, theirs.conditions)
-    return same_state and _points(spec) == _points(probe)
+    either_way = isinstance(spec, ResistanceProbe) and set(spec.points) == set(probe.points)
+    return same_state and (either_way or spec.points == probe.points)
 
 
-def _points(probe: Any) -> Any:
-    points = (getattr(probe, "red", None), getattr(probe, "black", None))
-    return frozenset(points) if probe.measure == "resistance" else points
-
-
-def is_element(probe: Any) -> bool:
-    """Whether a probe is an ohmmeter across the unplugged element."""
-    return probe.measure == "resistance" and _points(probe) == {"sensor.heater_supply", "sensor.heater_control"}
-
-
-def _from_sensor(probe: Any, case: Case) -> Expectation | None:
-    sensor = case.sensor
+def _from_sensor(probe: Probe, sensor: Sensor | None) -> Expectation | None:
     if sensor is None or probe.of not in (None, "new", "known-good", "old"):
         return None
     source = sensor.spec_source or "the vehicle's own data"
-    if is_element(probe) and sensor.heater_ohms_20c:
+    if probe.across_element and sensor.heater_ohms_20c:
         low, high = _at_temperature(sensor.heater_ohms_20c, probe.sensor_c)
         return Expectation(_range_text(low, high, "resistance"), "spec", "resistance", low, high, source=source)
-    if sensor.heater_amps and _is_settled_current(probe, case):
+    if sensor.heater_amps and sensor.heater_drive == "steady" and _is_settled_current(probe):
         low, high = sensor.heater_amps
         return Expectation(_range_text(low, high, "current"), "spec", "current", low, high, source=source)
     return None
 
 
-def _is_settled_current(probe: Any, case: Case) -> bool:
+def _is_settled_current(probe: Probe) -> bool:
     """The heater's own current with the driver fully on; on PWM the average says less."""
-    scan = probe.measure == "scan" and probe.pid == "heater_current"
-    clamp = probe.measure == "current" and probe.at.partition(".")[2] in ("heater_supply", "heater_control")
-    steady = case.sensor is not None and case.sensor.heater_drive == "steady"
-    return (scan or clamp) and probe.key == "running" and steady and (probe.at_s is None or probe.at_s >= 30)
+    scan = isinstance(probe, ScanProbe) and probe.pid == "heater_current"
+    clamp = isinstance(probe, CurrentProbe) and bool(probe.terminals & {"heater_supply", "heater_control"})
+    return (scan or clamp) and probe.key == "running" and (probe.at_s is None or probe.at_s >= 30)
 
 
 def _at_temperature(cold: tuple[float, float], sensor_c: object) -> tuple[float, float]:

@@ -2,22 +2,24 @@
 whether the unit lives, heats and is heard.
 """
 
-from collections.abc import Callable, Mapping, Sequence
-from typing import Any
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from dianoia.case.ledger import ScanProbe
-from dianoia.case.types import Case
-from dianoia.circuit.draws import DRAWS, Draws
+from dianoia.case.ledger import Probe, ScanProbe
+from dianoia.case.live import OF_UNIT
+from dianoia.case.setting import Setting
+from dianoia.circuit.draws import Sampling
+from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
-from dianoia.circuit.nox import HEATING, PHASES, WAITING, NoxLoop, NoxVariant
-from dianoia.circuit.setting import Setting, setting_of
+from dianoia.circuit.nox import HEATING, PHASES, WAITING, NoxLoop
 from dianoia.readings.circuit_model import CircuitModel, having
 from dianoia.readings.display import Display, Figure, Words
 from dianoia.readings.instruments import Place, Query
 from dianoia.readings.model import Hypothesis
 
+#: As wide as the unknown is.
+EVEN = Sampling()
 #: Shares of system voltage below which the unit reports its supply, and below which it is silent.
 REPORTS, SILENT = 0.82, 0.55
 #: Faults that keep the unit's messages off the bus.
@@ -38,27 +40,18 @@ class NoxModel(CircuitModel):
     name = "nox"
     phases = PHASES
 
-    def __init__(
-        self,
-        case: Case,
-        position: int,
-        hypotheses: Sequence[Hypothesis],
-        seed: int = 7,
-        draws: int = DRAWS,
-        drawn: Callable[[int, int], Draws] = Draws,
-    ) -> None:
-        self.position = position
-        self.loop = NoxLoop(NoxVariant(case, drawn(seed, draws)))
-        self._anchor: Mapping[str, float] = {}
-        super().__init__(hypotheses, [self.loop], [1.0], self.loop.system_v)
+    def __init__(self, known: Known, hypotheses: Sequence[Hypothesis], sampling: Sampling = EVEN) -> None:
+        self.position = known.position
+        self.loop = NoxLoop(known, sampling.draws())
+        super().__init__(hypotheses, [self.loop], [1.0], known.system_v)
 
     def anchored(self, battery_v: Mapping[str, float]) -> "NoxModel":
         """The loop has sources besides the battery, so a known battery voltage is left to the draws."""
         return self
 
-    def working(self, probe: Any) -> Array:
+    def working(self, probe: Probe) -> Array:
         """(draws,) True where the sound unit heats in the probe's state, or cannot."""
-        heats = self.loop.dew_point_passed(setting_of(probe, probe.measure == "resistance")) > 0
+        heats = self.loop.dew_point_passed(probe.setting) > 0
         return heats if heats.any() else np.ones(self.draws, dtype=bool)
 
     def has(self, *beginnings: str) -> Array:
@@ -71,17 +64,17 @@ class NoxModel(CircuitModel):
         heats = np.where(self.has(*BUS_FAULTS[:3]), 0.5 * heats, heats)
         return {HEATING: heats, WAITING: 1.0 - heats}
 
-    def queries(self, probe: Any) -> list[Query]:
+    def queries(self, probe: Probe) -> list[Query]:
         """What the unit says depends on its supply."""
-        if getattr(probe, "pid", None) in ("can_messages", "nox_status", "nox", "o2"):
-            return [Query(setting_of(probe), (_UNIT,))]
+        if isinstance(probe, ScanProbe) and probe.pid in OF_UNIT:
+            return [Query(probe.setting, (_UNIT,))]
         return super().queries(probe)
 
-    def own_displays(self, probe: Any) -> Mapping[str, Display] | None:
+    def own_displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """Messages, status and values on the scan tool."""
-        if not isinstance(probe, ScanProbe) or probe.pid not in ("can_messages", "nox_status", "nox", "o2"):
+        if not isinstance(probe, ScanProbe) or probe.pid not in OF_UNIT:
             return None
-        setting = setting_of(probe)
+        setting = probe.setting
         heard, volts = self._heard(setting)
         if probe.pid == "can_messages":
             return {"value": Words({"present": heard, "absent": 1.0 - heard})}

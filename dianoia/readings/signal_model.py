@@ -4,25 +4,26 @@ What is not a voltage or a current follows from behaviour: how often a signal sw
 way the fuel trims go, whether the loop closes. Those figures are drawn for each hypothesis from the trade's own ranges.
 """
 
-from collections.abc import Callable, Mapping, Sequence
-from typing import Any
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.ledger import ScanProbe, TraceProbe
-from dianoia.case.types import Case
-from dianoia.circuit.draws import DRAWS, Draws
+from dianoia.case.ledger import Probe, ScanProbe, TraceProbe
+from dianoia.case.live import OF_CELL
+from dianoia.case.setting import Setting
+from dianoia.circuit.draws import Sampling
+from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
-from dianoia.circuit.setting import Setting, setting_of
-from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, SignalLoop, SignalVariant
-from dianoia.families.tables import FamilyRow
+from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, SignalLoop
 from dianoia.quantities.types import Kind
 from dianoia.readings.circuit_model import CircuitModel, having
 from dianoia.readings.display import Display, Figure, Words
 from dianoia.readings.instruments import Place, Query
 from dianoia.readings.model import Hypothesis
 
+#: As wide as the unknown is.
+EVEN = Sampling()
 #: Share of time the mixture at the cell is rich, (low, high), by what is done.
 _RICH_SHARE = {
     "rich": (0.93, 1.0),
@@ -49,27 +50,18 @@ class SignalModel(CircuitModel):
     name = "signal"
     phases = PHASES
 
-    def __init__(
-        self,
-        case: Case,
-        family: FamilyRow,
-        position: int,
-        hypotheses: Sequence[Hypothesis],
-        seed: int = 7,
-        draws: int = DRAWS,
-        drawn: Callable[[int, int], Draws] = Draws,
-    ) -> None:
-        self.position, self.case = position, case
-        self.loop = SignalLoop(SignalVariant(case, family, position, drawn(seed, draws)))
-        super().__init__(hypotheses, [self.loop], [1.0], float(case.vehicle.system_voltage or 12))
+    def __init__(self, known: Known, hypotheses: Sequence[Hypothesis], sampling: Sampling = EVEN) -> None:
+        self.position = known.position
+        self.loop = SignalLoop(known, sampling.draws())
+        super().__init__(hypotheses, [self.loop], [1.0], known.system_v)
 
     def anchored(self, battery_v: Mapping[str, float]) -> "SignalModel":
         """The signal hardly depends on the battery: this model itself."""
         return self
 
-    def working(self, probe: Any) -> Array:
+    def working(self, probe: Probe) -> Array:
         """(draws,) True where the sound cell is hot in the probe's state, or cannot be."""
-        hot = self.loop.hot(setting_of(probe, probe.measure == "resistance")) > 0
+        hot = self.loop.hot(probe.setting) > 0
         return hot if probe.key == "running" and hot.any() else np.ones(self.draws, dtype=bool)
 
     def has(self, *beginnings: str) -> Array:
@@ -107,18 +99,18 @@ class SignalModel(CircuitModel):
             rich = np.where(self.has("swapped-connectors"), idle, rich)
         return rich
 
-    def queries(self, probe: Any) -> list[Query]:
+    def queries(self, probe: Probe) -> list[Query]:
         """A scan value or a recording is what arrives at the module."""
-        if getattr(probe, "pid", getattr(probe, "signal", None)) not in ("sensor_voltage", "cell_current", "lambda"):
+        if probe.scanned not in OF_CELL:
             return super().queries(probe)
-        setting = setting_of(probe)
+        setting = probe.setting
         if self.loop.cell == "limiting-current":
             return [Query(setting, (self._measuring,))]
         if self.loop.cell == "two-cell":
             return [Query(setting, (self._measuring, self._input))]
         return [Query(setting, (self._input,)), Query(Setting(key=setting.key), (self._input,))]
 
-    def own_displays(self, probe: Any) -> Mapping[str, Display] | None:
+    def own_displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """Scan values that are behaviour, and the figures of a recording."""
         if isinstance(probe, ScanProbe):
             return self._scan(probe)
@@ -149,7 +141,7 @@ class SignalModel(CircuitModel):
         return Place(f"module_pin.{self.loop.positive}", low)
 
     def _scan(self, probe: ScanProbe) -> Mapping[str, Display] | None:
-        setting = setting_of(probe)
+        setting = probe.setting
         share = self.share(setting)
         if probe.pid == "sensor_voltage" and self.loop.cell in ("zirconia", "titania"):
             volts = self.input_volts(setting)
@@ -213,7 +205,7 @@ class SignalModel(CircuitModel):
         return np.where(lean, 0.12 + 0.2 * unit, np.where(rich, -0.32 + 0.2 * unit, usual))
 
     def _trace(self, probe: TraceProbe) -> Mapping[str, Display] | None:
-        setting = setting_of(probe)
+        setting = probe.setting
         if probe.signal == "sensor_voltage" and self.loop.cell in ("zirconia", "titania"):
             volts = self.input_volts(setting)
             return self._recorded(setting, volts, "voltage") if volts else None

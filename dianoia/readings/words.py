@@ -1,8 +1,6 @@
 """Probes and states in a colleague's words."""
 
-from typing import Any
-
-from dianoia.case.ledger import Probe, State
+from dianoia.case.ledger import ActProbe, CurrentProbe, InspectProbe, Probe, ScanProbe, State, TraceProbe, VoltageProbe
 from dianoia.case.points import words
 
 _PIDS = {
@@ -17,20 +15,19 @@ _OF = {"known-good": "with a known-good sensor", "new": "with the new sensor", "
 _KEYS = {"off": "key off", "on": "key on, engine off", "running": "engine running", "cranking": "cranking"}
 
 
-def where(probe: Any) -> str:
+def where(probe: Probe) -> str:
     """What is measured and between which points."""
-    measure = probe.measure
-    if measure == "scan":
+    if isinstance(probe, ScanProbe):
         return f"as {_PIDS[probe.pid]}"
-    if measure == "trace":
+    if isinstance(probe, TraceProbe):
         return f"of the {_PIDS[probe.signal]}"
-    if measure == "inspect":
+    if isinstance(probe, InspectProbe):
         if probe.target == "pins":
             return "try the plug's terminals with a spare male pin"
         return f"look at the {probe.target.replace('-', ' ')}"
-    if measure == "act":
-        return str(probe.action).replace("-", " ")
-    if measure == "current":
+    if isinstance(probe, ActProbe):
+        return probe.action.replace("-", " ")
+    if isinstance(probe, CurrentProbe):
         return f"flowing at {words(probe.at)}"
     if {probe.red, probe.black} == {"sensor.heater_supply", "sensor.heater_control"}:
         return "across the heater element"
@@ -58,8 +55,12 @@ def state(probe: State) -> str:
 
 def instrument(probe: Probe) -> str:
     """What is held in the hand."""
-    lamp_load = getattr(probe, "load", None)
-    return {
-        "voltage": "volts under a lamp" if lamp_load else "volts", "resistance": "ohms", "lamp": "test lamp",
-        "scope": "scope", "current": "clamp", "scan": "scan tool", "trace": "recording", "inspect": "eyes", "act": "act",
-    }[probe.measure]  # fmt: skip
+    if isinstance(probe, VoltageProbe) and probe.load:
+        return "volts under a lamp"
+    return _INSTRUMENTS[probe.measure]
+
+
+_INSTRUMENTS = {
+    "voltage": "volts", "resistance": "ohms", "lamp": "test lamp", "scope": "scope", "current": "clamp",
+    "scan": "scan tool", "trace": "recording", "inspect": "eyes", "act": "act",
+}  # fmt: skip

@@ -5,7 +5,7 @@ from concurrent.futures import ThreadPoolExecutor
 from time import sleep
 
 from dianoia.case.job import Job
-from dianoia.diagnosis.inference.store import make_ready
+from dianoia.diagnosis.catalogue.offered import engines
 
 _worker = ThreadPoolExecutor(max_workers=1, thread_name_prefix="ahead")
 _log = logging.getLogger(__name__)
@@ -21,6 +21,6 @@ def look_ahead(job: Job) -> None:
 def _make_ready(job: Job) -> None:
     sleep(PAUSE_S)
     try:
-        make_ready(job)
+        engines.make_ready(job)
     except Exception:  # the next reading then works it out itself
         _log.exception("could not look ahead")

@@ -17,8 +17,9 @@ from dianoia.case.types import MOST_READINGS, Case, Sensor, Vehicle
 from dianoia.diagnosis.verdict.check import check, check_newest
 from dianoia.diagnosis.verdict.judging import judge_newest
 from dianoia.diagnosis.verdict.told import TITLES
+from dianoia.diagnosis.verdict.types import Judged
 from dianoia.errors import RefusedInput, refuse
-from dianoia.readings.describe import describe
+from dianoia.readings.describe import Described, describe_reading
 from server.jobs.bodies import KnownVehicle, Taken
 from server.jobs.models import Code, Job, Reading
 from server.jobs.view import SUMMARY_FIELDS, Worked, summary_of, work_out
@@ -97,12 +98,18 @@ def add_reading(job: Job, reading: CaseReading, key: str | None = None) -> Taken
         return _taken_before(job, row, reading)
     reading = _timed(reading) if reading.taken else replace(reading, taken=now())
     grown = _grown(case_of(job), reading)
-    judged = judge_newest(job_of(in_workshop(grown)))  # before the write: what cannot be judged is not stored
+    noted, judged = _judged(grown)  # before the write: what cannot be judged is not stored
     try:
         place = _append(job, reading, key)
     except IntegrityError:  # the same request, repeated, was quicker
         return add_reading(job, reading, key)
-    return Taken(place, reading, describe(reading), replace(judged, reading=place))
+    return Taken(place, reading, noted, replace(judged, reading=place))
+
+
+def _judged(case: Case) -> tuple[Described, Judged]:
+    """The words for a case's newest reading, and its judgement."""
+    parsed = job_of(in_workshop(case))
+    return describe_reading(parsed.readings[-1]), judge_newest(parsed)
 
 
 @transaction.atomic
@@ -135,7 +142,7 @@ def _taken_before(job: Job, row: Reading, reading: CaseReading) -> Taken:
     if replace(reading, taken=kept.taken, struck=kept.struck) != kept:
         raise refuse("Idempotency-Key", "another key for another reading", str(row.key))
     until = replace(case, readings=case.readings[: row.place + 1])
-    return Taken(row.place, kept, describe(kept), judge_newest(job_of(in_workshop(until))))
+    return Taken(row.place, kept, *_judged(until))
 
 
 def worked_out(job: Job) -> Worked:

@@ -10,6 +10,7 @@ from dianoia.case.job import Job, job_of
 from dianoia.case.types import Case
 from dianoia.codes.triage import in_order
 from dianoia.codes.types import Decoded
+from dianoia.diagnosis.catalogue.offered import named
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.explain import how_sure, still_open
 from dianoia.diagnosis.verdict.told import TITLES, Told, told
@@ -17,7 +18,7 @@ from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.drawings.circuit import Drawing, drawing
 from dianoia.drawings.plug import Plug, plug
 from dianoia.drawings.vehicle import plan
-from dianoia.readings.describe import Described, describe
+from dianoia.readings.describe import Described, describe, describe_reading
 from dianoia.readings.heater_model import LATCH_AGAIN_S
 from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import address_words, place_words
@@ -123,7 +124,7 @@ def view_of(number: int, worked: Worked) -> JobView:
         verdict=verdict,
         told=told(verdict, diagnosis.weighed.before()),
         drawing=drawing(job, verdict),
-        ledger=tuple(describe(item) for item in job.case.readings),
+        ledger=tuple(describe_reading(item) for item in job.readings),
         latch_window_s=LATCH_AGAIN_S,
         next_words=describe(proposed.reading) if proposed else None,
         alternative_words=tuple(describe(item.reading) for item in verdict.alternatives),
@@ -136,7 +137,7 @@ def view_of(number: int, worked: Worked) -> JobView:
 
 def _put_aside(job: Job, diagnosis: Diagnosis) -> Iterator[PutAside]:
     for item in job.case.cannot:
-        candidate = diagnosis.weighed.circuit.named(job, item.reading)
+        candidate = named(job, item.reading)
         yield PutAside(item.reading, item.reason, describe(candidate.probe) if candidate else None)
 
 
@@ -150,7 +151,7 @@ def _coded(job: Job) -> tuple[str, ...]:
 def summary_of(worked: Worked) -> dict[str, Any]:
     """What is stored with a job for the start page."""
     case, job, verdict = worked.case, worked.job, worked.verdict
-    counted = [item for item in case.readings if item.struck is None]
+    counted = job.counted
     stage = "decided" if verdict.decision != "keep-testing" else "testing" if counted else "new"
     waits = describe(verdict.next.reading) if verdict.next else None
     return {

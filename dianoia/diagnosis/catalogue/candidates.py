@@ -2,18 +2,18 @@
 
 from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
-from functools import cache, cached_property, lru_cache
+from functools import cache
 from pathlib import Path
 from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field
 
-from dianoia.case.ledger import Probe, Reading
+from dianoia.case.ledger import ActProbe, Probe
 from dianoia.case.load import from_plain
+from dianoia.case.observed import Observed
 from dianoia.case.points import AT_TERMINALS
 from dianoia.case.terms import HeaterSwitch, Style
 from dianoia.case.workshop import SetUp, Tool
-from dianoia.circuit.setting import Setting, setting_of
 from dianoia.errors import BrokenTable, RefusedInput
 from dianoia.families.tables import FamilyRow
 from dianoia.families.types import Cell
@@ -29,11 +29,11 @@ _HELD: dict[str, Tool] = {"voltage": "meter", "resistance": "meter", "lamp": "la
 class Candidate:
     """A reading that may be proposed. minutes: for the reading itself; at: where the technician has to be.
 
-    setting: the probe's own; tools: what it takes, empty for eyes and hands; hazards: names of its cautions.
+    tools: what it takes, empty for eyes and hands; hazards: names of its cautions.
     """
 
     id: str
-    probe: Any
+    probe: Probe
     minutes: float
     at: str
     styles: tuple[str, ...]
@@ -41,15 +41,9 @@ class Candidate:
     cautions: tuple[str, ...]
     switch: str | None
     loops: tuple[str, ...]
-    setting: Setting
     hazards: tuple[str, ...] = ()
     cells: tuple[str, ...] = ()
     brief: bool = False
-
-    @cached_property
-    def asks(self) -> tuple[object, ...]:
-        """See ``asked``."""
-        return asked(self.probe)
 
 
 Loop = Literal["heater", "signal", "nox"]
@@ -145,8 +139,7 @@ def _candidate(row: CandidateRow, reading: dict[str, Any], table: CandidateTable
     return Candidate(
         id=row.id, probe=probe, minutes=row.minutes, at=row.at, styles=row.styles,
         tools=frozenset(tool for tool in (row.tool, held) if tool), cautions=tuple(table.cautions[name] for name in row.cautions),
-        switch=row.switch, loops=row.loops, setting=setting_of(probe, probe.measure == "resistance"), hazards=row.cautions,
-        cells=row.cells, brief=row.brief,
+        switch=row.switch, loops=row.loops, hazards=row.cautions, cells=row.cells, brief=row.brief,
     )  # fmt: skip
 
 
@@ -165,40 +158,30 @@ def usable(
     return [
         item for item in candidates(*terminals)
         if (focus & set(item.loops) or (item.brief and set(item.loops) & set(loops)))
-        and (not item.tools & without or item.probe.measure == "act")
+        and (not item.tools & without or isinstance(item.probe, ActProbe))
         and item.switch in (None, heater_switch)
         and (not item.cells or family.cell in item.cells)
         and _reachable(item.probe, family)
     ]  # fmt: skip
 
 
-def _reachable(probe: Any, family: FamilyRow) -> bool:
+def _reachable(probe: Probe, family: FamilyRow) -> bool:
     """Whether the family has the probe's points, and they are two."""
-    points = [str(getattr(probe, name, "")) for name in ("red", "black")]
-    named = [point.partition(".")[2] for point in points if point.partition(".")[0] in AT_TERMINALS]
+    named = [point.partition(".")[2] for point in probe.points if point.partition(".")[0] in AT_TERMINALS]
     known = all(name in (*family.terminals, "shell", "power_ground", "power_feed") for name in named)
-    return known and (points[0] != points[1] or not points[0])
+    return known and len(set(probe.points)) == len(probe.points)
 
 
-_ASKED = ("measure", "of", "red", "black", "at", "pid", "signal", "target", "action", "load", "jumper", "in_place_of")
-
-
-@lru_cache(maxsize=4096)
-def asked(probe: Any) -> tuple[object, ...]:
-    """What is read and where, the state of the vehicle left out."""
-    return tuple(getattr(probe, name, None) for name in _ASKED)
-
-
-def same_measurement(candidate: Candidate, reading: Reading) -> bool:
+def same_measurement(candidate: Candidate, reading: Observed) -> bool:
     """Whether a reading already is what the candidate asks for."""
-    probe = candidate.probe
-    if candidate.asks != asked(reading):
+    probe, taken = candidate.probe, reading.probe
+    if probe.asks != taken.asks:
         return False
-    if probe.measure in ("inspect", "act"):
+    if probe.by_hand:
         return True
-    if (getattr(probe, "watts", None) or 0) > (getattr(reading, "watts", None) or 0):
+    if probe.load_watts > taken.load_watts:
         return False
-    a, b = candidate.setting, setting_of(reading, probe.measure == "resistance")
+    a, b = probe.setting, taken.setting
     return (a.key, a.connector, a.module_connector, a.conditions) == (
         b.key, b.connector, b.module_connector, b.conditions,
     ) and (b.codes_cleared or not a.codes_cleared)  # fmt: skip

@@ -3,14 +3,17 @@
 The table's minutes are a general workshop's; the vehicle's access and the workshop's own figures win over them.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, get_args
+from typing import get_args
 
 from dianoia.case.job import Job
+from dianoia.case.ledger import ActProbe, InspectProbe, Probe
+from dianoia.case.observed import Observed
+from dianoia.case.setting import Setting
 from dianoia.case.workshop import SetUp
-from dianoia.circuit.setting import Setting, setting_of
 from dianoia.diagnosis.catalogue.candidates import Candidate, document
+from dianoia.diagnosis.faults.observations import looked_at
 
 #: Below this an element counts as cold, in °C; it takes a wait after the engine has run.
 COLD_C = 60.0
@@ -61,27 +64,25 @@ def general_minutes() -> dict[str, float]:
     return {name: float({**table.places, **changes}[name]) for name in get_args(SetUp)}
 
 
-def stance_of(readings: Any) -> Stance | None:
+def stance_of(readings: Sequence[Observed]) -> Stance | None:
     """Where the last of some readings left the technician; None before the first."""
-    last = None
-    warm = False
-    for reading in readings:
-        last = reading
-        warm = warm or reading.key == "running"
-    return Stance(place_of(last), setting_of(last, last.measure == "resistance"), warm) if last is not None else None
+    if not readings:
+        return None
+    last = readings[-1].probe
+    return Stance(place_of(last), last.setting, warm=any(item.probe.key == "running" for item in readings))
 
 
 def after(candidate: Candidate, stance: Stance | None) -> Stance:
     """Where a candidate leaves the technician."""
-    warm = bool(stance and stance.warm) or candidate.setting.key == "running"
-    return Stance(candidate.at, candidate.setting, warm)
+    warm = bool(stance and stance.warm) or candidate.probe.setting.key == "running"
+    return Stance(candidate.at, candidate.probe.setting, warm)
 
 
 def cost(candidate: Candidate, stance: Stance | None, prices: Prices) -> float:
     """Minutes for a candidate, the way and the change of set-up included."""
     if stance is None:
         return float(candidate.minutes + prices.places[candidate.at])
-    before, wanted = stance.setting, candidate.setting
+    before, wanted = stance.setting, candidate.probe.setting
     total = candidate.minutes
     for name, minutes in prices.changes.items():
         if name == "cooling":
@@ -102,16 +103,14 @@ def _needs_cold(setting: Setting) -> bool:
     return isinstance(setting.sensor_c, int | float) and setting.sensor_c < COLD_C
 
 
-def place_of(probe: Any) -> str:
+def place_of(probe: Probe) -> str:
     """Where the technician stood for a reading."""
-    points = " ".join(str(getattr(probe, name, "") or "") for name in ("red", "black", "at"))
+    points = " ".join(probe.points)
     for word, place in (("module", "module"), ("harness", "plug"), ("sensor", "plug"), ("inline", "inline"),
                         ("fuse", "fusebox"), ("relay", "fusebox"), ("battery", "battery")):  # fmt: skip
         if word in points:
             return place
-    if probe.measure in ("inspect", "act"):
-        return _LOOKED_AT.get(getattr(probe, "target", None) or probe.action, "look")
-    return "scan"
+    return _LOOKED_AT.get(looked_at(probe), "look") if isinstance(probe, ActProbe | InspectProbe) else "scan"
 
 
 _LOOKED_AT = {"connector": "plug", "pins": "plug", "harness": "plug", "sensor": "plug", "wiggle": "plug", "fuse": "fusebox",

@@ -1,12 +1,11 @@
 """When the evidence is enough: the gates that stand before each decision."""
 
-from collections.abc import Mapping, Sequence, Set
+from collections.abc import Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 
-from dianoia.case.ledger import ActReading, InspectReading, Reading, ScanReading, VoltageReading
+from dianoia.case.ledger import ActProbe, CurrentProbe, LampProbe, ScanProbe, ScopeProbe, VoltageProbe
+from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.proof import DOUBT, PartState
-from dianoia.readings.judge import is_element
-from dianoia.readings.value import is_commanded
 
 #: Confidence in the exact set of components from which a decision is made.
 DECIDE = 0.99
@@ -112,45 +111,64 @@ def gate_of(components: Set[str], loop: str) -> list[str]:
     return list(dict.fromkeys(part for name in gated for part in gates[name]))
 
 
-def standing(
-    components: frozenset[str],
-    confidence: float,
-    chances: Mapping[str, float],
-    states: Mapping[str, PartState],
-    readings: Sequence[Reading],
-    loop: str,
-    silent_driver: bool = False,
-    behind: Sequence[str] = (),
-    element_askable: bool = True,
-) -> Standing:
-    """Where the job stands, were the likeliest component set the decision. chances: of each component being at fault;
-    loop: the one whose gates stand; silent_driver: a driver that never switches on is suspected, and a scan tool is at
-    hand to tell whether it was ever asked to; behind: parts of the sensor that hide behind a pin of its plug that is held
-    to be open, and must be proven before the pin is named; element_askable: the element can be measured by itself.
+@dataclass(frozen=True)
+class Held:
+    """What is held of a ledger, were the likeliest component set the decision.
+
+    confidence: that the set is exactly right; chances: of each component being at fault; loop: the one whose gates stand;
+    silent_driver: a driver that never switches on is suspected, and a scan tool is at hand to tell whether it was ever asked
+    to; behind: parts of the sensor that hide behind a pin of its plug that is held to be open, and must be proven before the
+    pin is named; element_askable: the element can be measured by itself.
     """
-    gate = gate_of(components, loop)
-    needed = [*gate, *(() if "sensor" in components else behind)]
+
+    components: frozenset[str]
+    confidence: float
+    chances: Mapping[str, float]
+    states: Mapping[str, PartState]
+    readings: Sequence[Observed]
+    loop: str
+    silent_driver: bool = False
+    behind: Sequence[str] = ()
+    element_askable: bool = True
+
+
+def standing(held: Held) -> Standing:
+    """Where the job stands."""
+    components, states = held.components, held.states
+    gate = gate_of(components, held.loop)
+    needed = [*gate, *(() if "sensor" in components else held.behind)]
     missing = tuple(part for part in needed if part in states and not _settled(part, states, components))
-    wants = []
-    if "module" in components and not _module_power_seen(readings):
-        wants.append(MODULE_POWER)
-    if loop == "heater" and "module" in components and not _commanded_after_clearing(readings):
-        wants.append(COMMANDED)
-    if element_askable and loop == "heater" and "sensor" in components and not any(map(_element_apart, readings)):
-        wants.append(ELEMENT_APART)
-    if silent_driver and "module" in components and not any(map(_seen_commanded, readings)):
-        wants.append(SEEN_COMMANDED)
-    if not components and not _code_stayed_away(readings):
-        wants.append(CODE_AWAY)
     sure, nearly = (
-        all(chances.get(name, 0.0) >= least for name, least in table.items() if name in components)
+        all(held.chances.get(name, 0.0) >= least for name, least in table.items() if name in components)
         for table in (NAME, NAME_AT_THE_END)
     )
-    doubtful = tuple(part for part in missing if part in gate and DOUBT <= states[part].chance_bad < LIKELIER_BAD)
-    named = min((chances.get(name, 0.0) for name in components), default=0.0)
     return Standing(
-        components, confidence, sure, missing, tuple(wants), nearly_sure=nearly, named=named, doubtful=doubtful
+        components,
+        held.confidence,
+        sure,
+        missing,
+        tuple(_wants(held)),
+        nearly_sure=nearly,
+        named=min((held.chances.get(name, 0.0) for name in components), default=0.0),
+        doubtful=tuple(part for part in missing if part in gate and DOUBT <= states[part].chance_bad < LIKELIER_BAD),
     )
+
+
+def _wants(held: Held) -> Iterator[str]:
+    """What the gates want to see besides proven parts."""
+    components = held.components
+    counted = [item for item in held.readings if item.counts]
+    heater = held.loop == "heater"
+    if "module" in components and not any(map(_shows_module_power, counted)):
+        yield MODULE_POWER
+    if heater and "module" in components and not any(map(_commanded_after_clearing, counted)):
+        yield COMMANDED
+    if held.element_askable and heater and "sensor" in components and not any(map(_element_apart, counted)):
+        yield ELEMENT_APART
+    if held.silent_driver and "module" in components and not any(map(_seen_commanded, counted)):
+        yield SEEN_COMMANDED
+    if not components and not _code_stayed_away(counted):
+        yield CODE_AWAY
 
 
 def _settled(part: str, states: Mapping[str, PartState], components: frozenset[str]) -> bool:
@@ -159,40 +177,31 @@ def _settled(part: str, states: Mapping[str, PartState], components: frozenset[s
     return state.proven or (len(components) > 1 and state.failed)
 
 
-def _module_power_seen(readings: Sequence[Reading]) -> bool:
-    points = ("module.power_ground", "module.power_feed")
-    return any(
-        isinstance(item, VoltageReading) and item.struck is None and item.key in ("on", "running")
-        and (item.red in points or item.black in points)
-        for item in readings
-    )  # fmt: skip
+def _shows_module_power(item: Observed) -> bool:
+    probe = item.probe
+    points = {"module.power_ground", "module.power_feed"}
+    return isinstance(probe, VoltageProbe) and probe.key in ("on", "running") and bool(points & set(probe.points))
 
 
-def _commanded_after_clearing(readings: Sequence[Reading]) -> bool:
-    return any(
-        item.struck is None and item.measure in ("voltage", "lamp", "scope", "current", "scan")
-        and item.key in ("on", "running") and (item.codes_cleared or "heater-commanded" in item.conditions)
-        for item in readings
-    )  # fmt: skip
+def _commanded_after_clearing(item: Observed) -> bool:
+    probe = item.probe
+    at_work = isinstance(probe, VoltageProbe | LampProbe | ScopeProbe | CurrentProbe | ScanProbe)
+    return (
+        at_work and probe.key in ("on", "running") and (probe.codes_cleared or "heater-commanded" in probe.conditions)
+    )
 
 
-def _element_apart(item: Reading) -> bool:
-    if item.struck is not None or isinstance(item, ActReading | InspectReading):
-        return False
-    return item.of == "known-good" or (item.of is None and is_element(item))
+def _element_apart(item: Observed) -> bool:
+    probe = item.probe
+    return not probe.by_hand and (probe.of == "known-good" or (probe.of is None and probe.across_element))
 
 
-def _seen_commanded(item: Reading) -> bool:
-    if item.struck is not None:
-        return False
-    shown = isinstance(item, ScanReading) and item.pid == "heater_command" and is_commanded(item)
-    return shown or "heater-commanded" in item.conditions
+def _seen_commanded(item: Observed) -> bool:
+    return item.says_commanded or "heater-commanded" in item.probe.conditions
 
 
-def _code_stayed_away(readings: Sequence[Reading]) -> bool:
+def _code_stayed_away(readings: Sequence[Observed]) -> bool:
     outcomes = [
-        item.value
-        for item in readings
-        if isinstance(item, ActReading) and item.action == "clear-codes" and item.struck is None
+        item.value for item in readings if isinstance(item.probe, ActProbe) and item.probe.action == "clear-codes"
     ]
     return bool(outcomes) and outcomes[-1] == "not-returned"

@@ -7,10 +7,13 @@ unloaded feed never proves it: at least one reading under load must itself speak
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
-from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
+from dianoia.case.ledger import CurrentProbe, LampProbe, Probe, ScanProbe, ScopeProbe, VoltageProbe
+from dianoia.case.live import OF_UNIT
+from dianoia.case.terms import Pid
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.meaning import Meaning
 from dianoia.diagnosis.faults.space import JointSpace
@@ -93,7 +96,7 @@ def _part_state(part: str, weighed: _Weighed, taken: Sequence[Evidence]) -> Part
         return PartState(chance, ())
     telling = _telling(part, weighed.space, [pair for pairs in against for pair in pairs])
     current = _since_renewal(bad, weighed.meaning, taken)
-    loaded = [item for item in current if part not in LOADED_PARTS or under_load(item.reading)]
+    loaded = [item for item in current if part not in LOADED_PARTS or under_load(item.reading.probe)]
     speaking = [
         item
         for item in loaded
@@ -130,7 +133,7 @@ def hidden_faults(part: str) -> frozenset[str]:
     return frozenset(row.id for row in own if not any(word in row.id for word in _NOT_ASKED))
 
 
-def _since_renewal(bad: Any, meaning: Meaning, taken: Sequence[Evidence]) -> list[Evidence]:
+def _since_renewal(bad: NDArray[np.bool_], meaning: Meaning, taken: Sequence[Evidence]) -> list[Evidence]:
     """The evidence since the part's own faults were last repaired away."""
     if not any(item.renewed for item in taken):
         return list(taken)
@@ -142,30 +145,22 @@ def _since_renewal(bad: Any, meaning: Meaning, taken: Sequence[Evidence]) -> lis
     return list(taken[start:])
 
 
-def under_load(reading: Any) -> bool:
+def under_load(probe: Probe) -> bool:
     """Whether the heater's own current, or a lamp, flowed while the reading was taken."""
-    if reading.measure == "lamp":
-        return reading.kind != "led" and reading.watts >= LOAD_WATTS
-    if reading.measure == "voltage" and reading.load:
-        return (reading.watts or LAMP_WATTS) >= LOAD_WATTS
-    awake = reading.key in ("running", "on")
-    if reading.measure == "scan":
-        return awake and reading.pid in (
-            "heater_current",
-            "heater_resistance",
-            "nox_status",
-            "can_messages",
-            "nox",
-            "o2",
-        )
-    if reading.measure in ("voltage", "scope", "current"):
-        return awake and (reading.connector or "mated") == "mated"
+    if isinstance(probe, LampProbe):
+        return probe.kind != "led" and probe.watts >= LOAD_WATTS
+    if isinstance(probe, VoltageProbe) and probe.load:
+        return (probe.watts or LAMP_WATTS) >= LOAD_WATTS
+    awake = probe.key in ("running", "on")
+    if isinstance(probe, ScanProbe):
+        return awake and (probe.pid in _OF_CURRENT or probe.pid in OF_UNIT)
+    if isinstance(probe, VoltageProbe | ScopeProbe | CurrentProbe):
+        return awake and probe.setting.connector == "mated"
     return False
 
 
-def loads_nothing(reading: Any) -> bool:
-    """A plain voltage with the plug apart: battery passes, current was never asked for."""
-    return reading.measure == "voltage" and not reading.load and reading.connector == "unplugged"
+#: Scan values that follow from the heater's current.
+_OF_CURRENT: frozenset[Pid] = frozenset(("heater_current", "heater_resistance"))
 
 
 def unproven(states: Mapping[str, PartState]) -> tuple[str, ...]:

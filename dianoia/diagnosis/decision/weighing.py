@@ -1,40 +1,41 @@
-"""A job's ledger weighed with one circuit: what is believed after it, and how near that is to a decision."""
+"""A job's ledger weighed with one engine: what is believed after it, and how near that is to a decision."""
 
 from collections.abc import Mapping, Sequence
 from functools import cached_property
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import Reading
+from dianoia.case.observed import Observed
 from dianoia.circuit.network import Array
-from dianoia.diagnosis.decision.decide import ELEMENT_APART, SEEN_COMMANDED, SHOWN_BY, Standing, standing
+from dianoia.diagnosis.catalogue.offered import tools_missing
+from dianoia.diagnosis.decision.decide import ELEMENT_APART, SEEN_COMMANDED, SHOWN_BY, Held, Standing, standing
 from dianoia.diagnosis.decision.proof import PartState, part_states
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
-from dianoia.diagnosis.inference.engine import Circuit, tools_missing
+from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence, apply, slips, take_in
 
 
 class Weighing:
-    """Belief over the hypotheses after a job's readings, by one circuit."""
+    """Belief over the hypotheses after a job's readings, by one engine."""
 
-    def __init__(self, job: Job, circuit: Circuit) -> None:
-        self.job, self.circuit = job, circuit
-        self.models = circuit.models_for(job)
-        self.belief: Belief = circuit.belief(self.models)
-        self.taken: list[Evidence] = take_in(self.belief, job.case.readings)
+    def __init__(self, job: Job, engine: Engine) -> None:
+        self.job, self.engine = job, engine
+        self.models = engine.models_for(job.readings)
+        self.belief: Belief = engine.belief(self.models)
+        self.taken: list[Evidence] = take_in(self.belief, job.readings)
         self.posterior: Array = self.belief.posterior()
         self.states = self._states(self.belief, self.posterior, self.taken)
-        self.standing: Standing = self._standing(self.posterior, self.states, job.case.readings)
+        self.standing: Standing = self._standing(self.posterior, self.states, job.readings)
 
     def components(self, posterior: Array | None = None) -> dict[str, float]:
         """Chance of each component to be at fault."""
         chance = self.posterior if posterior is None else posterior
-        return {name: round(float(chance[rows].sum()), 4) for name, rows in self.circuit.meaning.has_component.items()}
+        return {name: round(float(chance[rows].sum()), 4) for name, rows in self.engine.meaning.has_component.items()}
 
     @cached_property
     def fault_chances(self) -> dict[str, float]:
         """Chance of each fault."""
-        return {name: float(self.posterior[rows].sum()) for name, rows in self.circuit.meaning.has_fault.items()}
+        return {name: float(self.posterior[rows].sum()) for name, rows in self.engine.meaning.has_fault.items()}
 
     @cached_property
     def slips(self) -> Mapping[int, float]:
@@ -49,7 +50,7 @@ class Weighing:
     def loop_chances(self) -> dict[str, float]:
         """Chance of a fault in each loop."""
         table = faults()
-        chances = dict.fromkeys(self.circuit.loops, 0.0)
+        chances = dict.fromkeys(self.engine.loops, 0.0)
         for name, chance in self.fault_chances.items():
             for loop in table[name].loop.split():
                 if loop in chances:
@@ -59,8 +60,8 @@ class Weighing:
     def loop_at_fault(self, posterior: Array | None = None) -> str:
         """The loop the likeliest fault lies in; the code's own where there is none."""
         best = self._likeliest(self.posterior if posterior is None else posterior)
-        loops = faults()[best[0]].loop.split() if best else [self.circuit.focus]
-        return self.circuit.focus if self.circuit.focus in loops else loops[0]
+        loops = faults()[best[0]].loop.split() if best else [self.engine.focus]
+        return self.engine.focus if self.engine.focus in loops else loops[0]
 
     def before(self) -> dict[str, float] | None:
         """Chance of each component before the newest reading that counts; None before the first."""
@@ -74,7 +75,7 @@ class Weighing:
         kept = [item for item in self.taken if item.place != place]
         belief = self._belief_without(place, kept)
         posterior = belief.posterior()
-        readings = [item for index, item in enumerate(self.job.case.readings) if index != place]
+        readings = [item for index, item in enumerate(self.job.readings) if index != place]
         return self._standing(posterior, self._states(belief, posterior, kept), readings).decision
 
     def _belief_without(self, place: int, kept: Sequence[Evidence]) -> Belief:
@@ -83,24 +84,31 @@ class Weighing:
             belief = self.belief.copy()
             belief.update(left_out.loop, -left_out.fit)
             return belief
-        belief = self.circuit.belief(self.models)
+        belief = self.engine.belief(self.models)
         for item in kept:
             apply(belief, item)
         return belief
 
     def _states(self, belief: Belief, posterior: Array, taken: Sequence[Evidence]) -> dict[str, PartState]:
-        return part_states(self.circuit.parts, belief, self.circuit.meaning, posterior, taken)
+        return part_states(self.engine.parts, belief, self.engine.meaning, posterior, taken)
 
-    def _standing(self, posterior: Array, states: dict[str, PartState], readings: Sequence[Reading]) -> Standing:
-        meaning = self.circuit.meaning
+    def _standing(self, posterior: Array, states: dict[str, PartState], readings: Sequence[Observed]) -> Standing:
+        meaning = self.engine.meaning
         chances = meaning.of_sets(posterior)
         top = int(chances.argmax())
-        each = {name: float(posterior[rows].sum()) for name, rows in meaning.has_component.items()}
         loop = self.loop_at_fault(posterior)
-        silent = loop == "heater" and self._silent_driver(posterior)
-        behind = self._behind_the_pin(posterior)
         return standing(
-            meaning.sets[top], float(chances[top]), each, states, readings, loop, silent, behind, self._element_askable
+            Held(
+                components=meaning.sets[top],
+                confidence=float(chances[top]),
+                chances={name: float(posterior[rows].sum()) for name, rows in meaning.has_component.items()},
+                states=states,
+                readings=readings,
+                loop=loop,
+                silent_driver=loop == "heater" and self._silent_driver(posterior),
+                behind=self._behind_the_pin(posterior),
+                element_askable=self._element_askable,
+            )
         )
 
     @property
@@ -110,15 +118,15 @@ class Weighing:
     def _behind_the_pin(self, posterior: Array) -> tuple[str, ...]:
         """The sensor's own part that an open pin of the plug looks like, where such a pin is the likeliest."""
         pins = [name.partition(":")[2] for name in self._likeliest(posterior) if name.startswith("pin-open:")]
-        if not pins or self.circuit.focus == "nox":
+        if not pins or self.engine.focus == "nox":
             return ()
         return ("heater",) if pins[0].startswith("heater") else ("cell",)
 
     def _silent_driver(self, posterior: Array) -> bool:
         """Whether an open driver is likely, and a scan tool could tell whether it was asked to drive at all."""
-        rows = self.circuit.meaning.has_fault.get("driver-open")
+        rows = self.engine.meaning.has_fault.get("driver-open")
         askable = "scan" not in tools_missing(self.job) and not self.out_of_reach.issuperset(SHOWN_BY[SEEN_COMMANDED])
         return askable and rows is not None and float(posterior[rows].sum()) > 0.5
 
     def _likeliest(self, posterior: Array) -> tuple[str, ...]:
-        return self.circuit.space.faults[int(posterior.argmax())]
+        return self.engine.space.faults[int(posterior.argmax())]

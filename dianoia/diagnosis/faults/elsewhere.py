@@ -6,11 +6,11 @@ sensor in question: the draws are shared, so a known-good element's resistance t
 """
 
 from collections.abc import Sequence
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from dianoia.case.ledger import Probe
 from dianoia.circuit.signal import COLD_HEATER
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
@@ -37,12 +37,12 @@ def speaks(of: str | None) -> bool:
     return of != "old"
 
 
-def counterpart(hypothesis: Hypothesis, probe: Any) -> Hypothesis:
+def counterpart(hypothesis: Hypothesis, probe: Probe) -> Hypothesis:
     """The faults of a hypothesis that a reading ``of`` another part or sensor would meet."""
     if probe.of is None:
         return hypothesis
     if probe.of in GOOD_PARTS:
-        if _off_the_vehicle(probe):
+        if probe.on_the_part:
             return ()
         return tuple(name for name in hypothesis if name == COLD_HEATER or faults()[name].component != "sensor")
     felt_as = _FELT_AS | (_FELT_BEHIND if probe.of.endswith(("S2", "S3")) else {})
@@ -58,21 +58,21 @@ def felt_elsewhere(hypothesis: Hypothesis) -> set[Hypothesis]:
     }
 
 
-def rows_met(hypotheses: Sequence[Hypothesis], probe: Any) -> NDArray[np.int64]:
+def rows_met(hypotheses: Sequence[Hypothesis], probe: Probe) -> NDArray[np.int64]:
     """For each of a loop's hypotheses the row whose predictions the reading meets, (hypotheses,)."""
     index = {frozenset(names): row for row, names in enumerate(hypotheses)}
     return np.array([_row(index, counterpart(names, probe)) for names in hypotheses])
 
 
-def met_by(space: JointSpace, loop: str, hypotheses: Sequence[Hypothesis], probe: Any) -> NDArray[np.int64]:
+def met_by(space: JointSpace, loop: str, hypotheses: Sequence[Hypothesis], probe: Probe) -> NDArray[np.int64]:
     """``rows_met``, kept with the space: it depends on the other part only, not on what is measured there."""
-    key = ("met", loop, probe.of, _off_the_vehicle(probe))
+    key = ("met", loop, probe.of, probe.on_the_part)
     if key not in space.kept:
         space.kept[key] = rows_met(hypotheses, probe)
     return np.asarray(space.kept[key])
 
 
-def rows_met_jointly(space: JointSpace, probe: Any) -> NDArray[np.int64]:
+def rows_met_jointly(space: JointSpace, probe: Probe) -> NDArray[np.int64]:
     """The same for the joint hypotheses, (joint,)."""
     return np.array([_row(space.row_of, counterpart(names, probe)) for names in space.faults])
 
@@ -80,9 +80,3 @@ def rows_met_jointly(space: JointSpace, probe: Any) -> NDArray[np.int64]:
 def _row(index: dict[frozenset[str], int], met: Hypothesis) -> int:
     """A listed row; where two faults are not listed together, the first of them alone."""
     return index.get(frozenset(met), index.get(frozenset(met[:1]), index[frozenset()]))
-
-
-def _off_the_vehicle(probe: Any) -> bool:
-    """Whether both points lie on the part itself."""
-    points = [str(getattr(probe, name, "") or "") for name in ("red", "black")]
-    return all(point.startswith("sensor.") for point in points)

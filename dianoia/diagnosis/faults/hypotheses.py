@@ -9,11 +9,11 @@ from itertools import combinations
 
 import numpy as np
 
-from dianoia.case.job import Job
+from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER
-from dianoia.codes.types import Decoded
 from dianoia.diagnosis.faults.space import JointSpace
+from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.faults.tables import document, faults, influences, shared_codes
 from dianoia.diagnosis.faults.types import FaultRow
 from dianoia.readings.heater_model import HIGH_SIDE_ONLY, LOW_SIDE_ONLY
@@ -23,9 +23,9 @@ Hypothesis = tuple[str, ...]
 STILL_HEATS = ("driver-stuck-on", "wire-short-ground:heater_control")
 
 
-def loop_weights(loop: str, job: Job, codes: Sequence[Decoded]) -> dict[str, float]:
+def loop_weights(loop: str, subject: Subject) -> dict[str, float]:
     """Fault id -> weight, for the faults that a loop of this sensor can have."""
-    return {row.id: _weight(row, loop, job, codes) for row in faults().values() if _possible(row, loop, job)}
+    return {row.id: _weight(row, loop, subject) for row in faults().values() if _possible(row, loop, subject.known)}
 
 
 def listed(weights: Mapping[str, float]) -> tuple[list[Hypothesis], Array]:
@@ -43,19 +43,18 @@ def listed(weights: Mapping[str, float]) -> tuple[list[Hypothesis], Array]:
     return [(), *((name,) for name in weights), *pairs], share / share.sum()
 
 
-def one_loop(loop: str, job: Job) -> JointSpace:
+def one_loop(loop: str, subject: Subject) -> JointSpace:
     """The joint space where only one loop is in play."""
-    hypotheses, prior = listed(loop_weights(loop, job, job.codes))
+    hypotheses, prior = listed(loop_weights(loop, subject))
     return JointSpace(hypotheses, {loop: np.arange(len(hypotheses))}, prior)
 
 
-def heater_and_signal(job: Job) -> tuple[JointSpace, list[Hypothesis], list[Hypothesis]]:
+def heater_and_signal(subject: Subject) -> tuple[JointSpace, list[Hypothesis], list[Hypothesis]]:
     """The joint space of both loops, and the heater's and the signal's own hypotheses."""
-    heater, signal = (loop_weights(loop, job, job.codes) for loop in ("heater", "signal"))
-    heater_coded = job.primary is not None and job.primary.circuit == "heater"
-    own, other = (heater, signal) if heater_coded else (signal, heater)
+    heater, signal = (loop_weights(loop, subject) for loop in ("heater", "signal"))
+    own, other = (heater, signal) if subject.heater_coded else (signal, heater)
     own_listed, own_prior = listed(own)
-    side = _side_share(job)
+    side = _side_share(subject)
     total = sum(other.values())
     rows: list[tuple[Hypothesis, float]] = list(zip(own_listed, own_prior, strict=True))
     rows += [((name,), side * weight / total) for name, weight in other.items()]
@@ -96,39 +95,40 @@ def _joined(
     return space, list(heater_rows), list(signal_rows)
 
 
-def _side_share(job: Job) -> float:
+def _side_share(subject: Subject) -> float:
     """How likely a fault of the other loop alone is behind the code, against all of the code's own loop."""
     table = document().other_loop
-    failure = job.primary.failure if job.primary else None
-    if job.primary and job.primary.circuit == "heater":
+    if subject.heater_coded:
         return table["heater-code"]
+    failure = subject.primary.failure if subject.primary else None
     return table.get(failure or "", table["otherwise"])
 
 
-def _possible(row: FaultRow, loop: str, job: Job) -> bool:
+def _possible(row: FaultRow, loop: str, known: Known) -> bool:
+    family = known.family
     if loop not in row.loop.split():
         return False
-    sensor = job.case.sensor
-    switch = sensor.heater_switch if sensor else None
-    if row.id == "bias-missing" and sensor and sensor.bias_v == 0 and job.family.cell == "zirconia":
+    if row.id == "bias-missing" and known.bias_v == 0 and family.cell == "zirconia":
         return False
     if row.id in HIGH_SIDE_ONLY:
-        return switch != "low-side"
+        return known.heater_switch != "low-side"
     if row.id in LOW_SIDE_ONLY:
-        return switch != "high-side"
+        return known.heater_switch != "high-side"
     terminal = row.id.partition(":")[2]
-    if terminal and terminal not in job.family.terminals:
+    if terminal and terminal not in family.terminals:
         return False
-    if row.positions and (job.position or 1) not in row.positions:
+    if row.positions and known.position not in row.positions:
         return False
-    by_shell = job.family.cell == "zirconia" and "signal_return" not in job.family.terminals
-    return not row.cells or ("shell" in row.cells and by_shell) or job.family.cell in row.cells
+    by_shell = family.cell == "zirconia" and "signal_return" not in family.terminals
+    return not row.cells or ("shell" in row.cells and by_shell) or family.cell in row.cells
 
 
-def _weight(row: FaultRow, loop: str, job: Job, codes: Sequence[Decoded]) -> float:
+def _weight(row: FaultRow, loop: str, subject: Subject) -> float:
     weight = row.weight
     own = [
-        code for code in codes if code.failure and (loop == "nox" or (code.circuit == "heater") == (loop == "heater"))
+        code
+        for code in subject.codes
+        if code.failure and (loop == "nox" or (code.circuit == "heater") == (loop == "heater"))
     ]
     failures = {code.failure for code in own if code.failure}
     for failure in failures:
@@ -138,10 +138,9 @@ def _weight(row: FaultRow, loop: str, job: Job, codes: Sequence[Decoded]) -> flo
         if code.circuit in _TERMINAL_OF and row.id.endswith(_TERMINAL_OF[code.circuit]):
             weight *= 4.0
     for influence in influences():
-        seen = influence.when in job.case.history or influence.when in job.case.symptoms
-        if seen and influence.applies_to(row.id):
+        if influence.when in subject.told and influence.applies_to(row.id):
             weight *= influence.times
-    heaters = {sensor for code in codes if code.circuit == "heater" for sensor in code.sensors}
+    heaters = {sensor for code in subject.codes if code.circuit == "heater" for sensor in code.sensors}
     if loop == "heater" and len(heaters) > 1 and shared_codes().applies_to(row.id):
         weight *= shared_codes().times
     return weight

@@ -9,8 +9,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from dianoia.case.choices import LOOKS, OUTCOMES
-from dianoia.case.ledger import ActReading, InspectReading
+from dianoia.case.answers import LOOKS, OUTCOMES
+from dianoia.case.ledger import ActProbe, InspectProbe
 from dianoia.case.terms import Action, InspectTarget, Outcome, Seen
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.space import JointSpace
@@ -106,10 +106,17 @@ def _observations() -> dict[tuple[str, str, str], Observation]:
     return {(row.measure, row.target, row.value): row for row in _document().observations}
 
 
-def observation(reading: InspectReading | ActReading) -> Observation | None:
+ByHand = InspectProbe | ActProbe
+
+
+def looked_at(probe: ByHand) -> InspectTarget | Action:
+    """What is looked at, or done."""
+    return probe.target if isinstance(probe, InspectProbe) else probe.action
+
+
+def observation(probe: ByHand, seen: str) -> Observation | None:
     """What is known about a thing seen or done; None where it says nothing about the faults."""
-    target = reading.target if isinstance(reading, InspectReading) else reading.action
-    return _observations().get((reading.measure, target, reading.value))
+    return _observations().get((probe.measure, looked_at(probe), seen))
 
 
 def log_factor(seen: Observation, space: JointSpace) -> Array:
@@ -123,26 +130,26 @@ def renewed(action: Action, known: frozenset[str]) -> frozenset[str]:
     return frozenset(name for name in known if beginnings and name.startswith(beginnings))
 
 
-def usual(target: str) -> dict[str, float]:
-    """How often each thing is seen at a target before anything is known; empty where it is not tabulated."""
-    return dict(_document().usual.get(target, {}))  # type: ignore[call-overload]
+def usual(probe: ByHand) -> dict[str, float]:
+    """How often each thing is seen or comes of it before anything is known; empty where it is not tabulated."""
+    return {str(seen): share for seen, share in _document().usual.get(looked_at(probe), {}).items()}
 
 
-def chances(measure: str, target: str, space: JointSpace) -> Array | None:
+def chances(probe: ByHand, space: JointSpace) -> Array | None:
     """Chance of each usual outcome under each joint hypothesis, (joint, outcomes); None where not tabulated."""
-    key = (measure, target)
+    key = ("looked at", looked_at(probe))
     if key not in space.kept:
-        space.kept[key] = _chances(measure, target, space)
+        space.kept[key] = _chances(probe, space)
     return space.kept[key]
 
 
-def _chances(measure: str, target: str, space: JointSpace) -> Array | None:
-    base = usual(target)
+def _chances(probe: ByHand, space: JointSpace) -> Array | None:
+    base = usual(probe)
     if not base:
         return None
     columns = []
     for value, share in base.items():
-        seen = _observations().get((measure, target, value))
+        seen = observation(probe, value)
         factor = np.exp(log_factor(seen, space)) if seen else np.ones(len(space.faults))
         columns.append(share * factor)
     table = np.stack(columns, axis=1)

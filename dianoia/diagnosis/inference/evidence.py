@@ -6,17 +6,17 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.ledger import ActReading, InspectReading, Reading
-from dianoia.case.live import display_of
+from dianoia.case.ledger import ActProbe, InspectProbe
+from dianoia.case.observed import Observed
 from dianoia.case.types import MOST_READINGS
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.elsewhere import rows_met, rows_met_jointly, speaks
-from dianoia.diagnosis.faults.observations import log_factor, observation, renewed
+from dianoia.diagnosis.faults.observations import ByHand, log_factor, observation, renewed
+from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.readings.display import SLIP, SLIP_TWICE
-from dianoia.readings.instruments import measured
+from dianoia.readings.fit import agree, fit
 from dianoia.readings.model import LoopModel, Weighed
-from dianoia.readings.value import agree, fit
 
 #: Share of a reading's likelihood taken from the whole cloud of draws of its kind: with some tens of draws none may fit every
 #: reading of a long ledger at once, and that must not speak against the hypothesis.
@@ -27,7 +27,7 @@ _BELIEVED = 1e-3
 
 @dataclass(frozen=True)
 class Evidence:
-    """One reading taken in. loop: the loop it spoke to, empty for looking and acting.
+    """One reading taken in. place: in the ledger; loop: the loop it spoke to, empty for looking and acting.
 
     odds: (joint,) its log-likelihood for each joint hypothesis, on its own, before any other reading.
     fit: (hypotheses, draws) for its loop, and slipped: of it where the reading is a slip, broadcastable to it; None for
@@ -35,7 +35,7 @@ class Evidence:
     """
 
     place: int
-    reading: Reading
+    reading: Observed
     loop: str
     odds: Array
     fit: Array | None
@@ -43,26 +43,24 @@ class Evidence:
     renewed: frozenset[str] = frozenset()
 
 
-def take_in(belief: Belief, readings: Sequence[Reading]) -> list[Evidence]:
+def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:
     """Update ``belief`` with every reading that counts, in order; struck ones keep their place and say nothing."""
     taken = []
     slip = slip_chances(readings)
     for place, reading in enumerate(readings):
-        if reading.struck is not None:
-            continue
-        item = weigh(belief, place, reading, slip[place])
+        item = weigh(belief, place, reading, slip[place]) if reading.counts else None
         if item is not None:
             apply(belief, item)
             taken.append(item)
     return taken
 
 
-def slip_chances(readings: Sequence[Reading]) -> list[float]:
+def slip_chances(readings: Sequence[Observed]) -> list[float]:
     """Chance of each reading to be a slip of the hand: little where the same was read again and came out alike."""
     alike: dict[object, list[int]] = {}
     for place, item in enumerate(readings):
-        if item.struck is None and not isinstance(item, ActReading | InspectReading):
-            alike.setdefault(measured(item), []).append(place)
+        if item.counts and not item.probe.by_hand:
+            alike.setdefault(item.probe.shows, []).append(place)
     chances = [SLIP] * len(readings)
     for places in alike.values():
         for place in places:
@@ -72,35 +70,38 @@ def slip_chances(readings: Sequence[Reading]) -> list[float]:
     return chances
 
 
-def weigh(belief: Belief, place: int, reading: Reading, slip: float = SLIP) -> Evidence | None:
+def weigh(belief: Belief, place: int, reading: Observed, slip: float = SLIP) -> Evidence | None:
     """What a reading says, without taking it in; None where it says nothing about any loop.
 
     slip: chance that it is a slip of the hand.
     """
-    space = belief.space
-    if isinstance(reading, ActReading | InspectReading):
-        seen = observation(reading)
-        known = frozenset(name for faults in space.faults for name in faults)
-        gone = renewed(reading.action, known) if isinstance(reading, ActReading) else frozenset()
-        if seen is None and not gone:
-            return None
-        odds = log_factor(seen, space) if seen else np.zeros(len(space.faults))
-        if reading.of is not None:
-            odds = odds[rows_met_jointly(space, reading)]
-        return Evidence(place, reading, "", odds, None, renewed=gone)
-    if not speaks(reading.of):
+    if isinstance(reading.probe, ActProbe | InspectProbe):
+        return _looked_at(belief.space, place, reading, reading.probe)
+    if not speaks(reading.probe.of):
         return None
     for model in belief.models.values():
         weighed = _weighed(model, reading, slip)
         if weighed is not None:
-            alone = weighed.alone[space.rows[model.name]]
+            alone = weighed.alone[belief.space.rows[model.name]]
             return Evidence(place, reading, model.name, alone, weighed.fit, weighed.slipped)
     return None
 
 
-def _weighed(model: LoopModel, reading: Reading, slip: float) -> Weighed | None:
+def _looked_at(space: JointSpace, place: int, reading: Observed, probe: ByHand) -> Evidence | None:
+    seen = observation(probe, str(reading.value))
+    known = frozenset(name for faults in space.faults for name in faults)
+    gone = renewed(probe.action, known) if isinstance(probe, ActProbe) else frozenset()
+    if seen is None and not gone:
+        return None
+    odds = log_factor(seen, space) if seen else np.zeros(len(space.faults))
+    if probe.of is not None:
+        odds = odds[rows_met_jointly(space, probe)]
+    return Evidence(place, reading, "", odds, None, renewed=gone)
+
+
+def _weighed(model: LoopModel, reading: Observed, slip: float) -> Weighed | None:
     """A reading's likelihood; kept, as a ledger is weighed again with each line."""
-    key = (measured(reading), str(reading.value), getattr(reading, "moves", None), slip)
+    key = (reading.probe.shows, reading.figures, reading.moves, slip)
     if key not in model.weighed:
         if len(model.weighed) > MOST_READINGS:
             model.weighed.clear()
@@ -125,9 +126,8 @@ def apply(belief: Belief, item: Evidence) -> None:
         belief.renew(item.renewed)
 
 
-def _fit(model: LoopModel, reading: Reading, slip: float) -> Weighed | None:
-    display = display_of(reading)
-    displays = model.displays(display) if display else None
+def _fit(model: LoopModel, reading: Observed, slip: float) -> Weighed | None:
+    displays = model.displays(reading.held_to) if reading.held_to else None
     if not displays:
         return None
     found = fit(reading, displays, slip)
@@ -137,8 +137,8 @@ def _fit(model: LoopModel, reading: Reading, slip: float) -> Weighed | None:
     likelihood = np.exp(np.broadcast_to(found.all, shape))
     weighed: Array = np.log((1.0 - CLOUD) * likelihood + CLOUD * _cloud(model, likelihood))
     slipped = np.broadcast_to(found.slipped, shape)
-    if reading.of is not None:
-        met = rows_met(model.hypotheses, reading)
+    if reading.probe.of is not None:
+        met = rows_met(model.hypotheses, reading.probe)
         weighed, slipped = weighed[met], slipped[met]
     return Weighed(_alone(model, weighed), weighed, slipped)
 

@@ -12,9 +12,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dianoia.circuit.draws import MINOR_DRAWS
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.inference.belief import Belief
-from dianoia.readings.heater_model import MINOR_DRAWS, HeaterModel
+from dianoia.readings.heater_model import HeaterModel
 
 #: Equal stretches of a sample's range.
 BINS = 16

@@ -1,13 +1,14 @@
 """The loops of a job's circuit: which there are, their models, and the parts of each."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import partial
 
-from dianoia.case.job import Job
-from dianoia.circuit.draws import DRAWS, Draws
+from dianoia.circuit.draws import DRAWS, MINOR_DRAWS, Draws, Sampling
+from dianoia.circuit.known import Known
 from dianoia.diagnosis.faults.hypotheses import heater_and_signal, latch_chances, one_loop
 from dianoia.diagnosis.faults.space import JointSpace
+from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.inference.learn import Learnt
 from dianoia.families.tables import FamilyRow
 from dianoia.readings.heater_model import HeaterModel
@@ -33,23 +34,22 @@ _SIGNAL_PARTS = {
 }  # fmt: skip
 
 
-def modelled(job: Job, with_signal: bool, learnt: Learnt | None) -> tuple[JointSpace, tuple[LoopModel, ...]]:
-    """The joint hypotheses of a job, and the models of its loops.
+def modelled(subject: Subject, learnt: Learnt | None) -> tuple[JointSpace, tuple[LoopModel, ...]]:
+    """The joint hypotheses of a subject, and the models of its loops.
 
-    with_signal: whether a heater's code leaves the signal loop in play; learnt: how to take the draws, None as wide as the
-    unknown is.
+    learnt: how to take the draws, None as wide as the unknown is.
     """
-    taking = _Taking(job, learnt)
-    if job.family.cell == "nox":
-        space = one_loop("nox", job)
+    family, taking = subject.known.family, _Taking(subject.known, learnt)
+    if family.cell == "nox":
+        space = one_loop("nox", subject)
         return space, (taking.nox(space.faults, _ALONE["nox"]),)
-    if not job.family.has_heater_terminals:
-        space = one_loop("signal", job)
+    if not family.has_heater_terminals:
+        space = one_loop("signal", subject)
         return space, (taking.signal(space.faults, _ALONE["signal"]),)
-    if not with_signal:
-        space = one_loop("heater", job)
+    if not subject.with_signal:
+        space = one_loop("heater", subject)
         return space, (taking.heater(space.faults, _ALONE["heater"]),)
-    space, heater, signal = heater_and_signal(job)
+    space, heater, signal = heater_and_signal(subject)
     return space, (taking.signal(signal, _TOGETHER["signal"]), taking.heater(heater, _TOGETHER["heater"]))
 
 
@@ -60,32 +60,25 @@ def parts_of(loop: str, family: FamilyRow) -> tuple[str, ...]:
 
 @dataclass(frozen=True)
 class _Taking:
-    """How a job's draws are taken: by what was learnt, or, where nothing was, as wide as the unknown is."""
+    """How a subject's draws are taken: by what was learnt, or, where nothing was, as wide as the unknown is."""
 
-    job: Job
+    known: Known
     learnt: Learnt | None
 
     def heater(self, hypotheses: Sequence[Hypothesis], draws: int) -> LoopModel:
-        draws = self._more(draws)
-        minor = (self.learnt or Learnt({})).minor_draws(draws)
-        return HeaterModel(
-            self.job.case, self.job.family, hypotheses, latch_chances(),
-            draws=draws, minor=minor, drawn=self._drawn("heater"),
-        )  # fmt: skip
+        count = self._more(draws)
+        sampling = self._sampling("heater", count, (self.learnt or Learnt({})).minor_draws(count))
+        return HeaterModel(self.known, hypotheses, latch_chances(), sampling)
 
     def signal(self, hypotheses: Sequence[Hypothesis], draws: int) -> LoopModel:
-        return SignalModel(
-            self.job.case, self.job.family, self.job.position or 1, hypotheses,
-            draws=self._more(draws), drawn=self._drawn("signal"),
-        )  # fmt: skip
+        return SignalModel(self.known, hypotheses, self._sampling("signal", self._more(draws)))
 
     def nox(self, hypotheses: Sequence[Hypothesis], draws: int) -> LoopModel:
-        return NoxModel(
-            self.job.case, self.job.position or 1, hypotheses, draws=self._more(draws), drawn=self._drawn("nox")
-        )
+        return NoxModel(self.known, hypotheses, self._sampling("nox", self._more(draws)))
 
     def _more(self, draws: int) -> int:
         return (_AGAIN if self.learnt else 1) * draws
 
-    def _drawn(self, loop: str) -> Callable[[int, int], Draws]:
-        return partial(Draws, thicker=self.learnt.thicker.get(loop) if self.learnt else None)
+    def _sampling(self, loop: str, count: int, minor: int = MINOR_DRAWS) -> Sampling:
+        thicker = self.learnt.thicker.get(loop) if self.learnt else None
+        return Sampling(count, minor, make=partial(Draws, thicker=thicker))

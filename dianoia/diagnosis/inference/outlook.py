@@ -3,10 +3,10 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 
+from dianoia.case.ledger import ActProbe, InspectProbe, Probe
 from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
 from dianoia.diagnosis.faults.elsewhere import met_by
@@ -38,11 +38,11 @@ class Outlook:
     rows: Choice
     rough: bool = False
 
-    def shown(self, probe: Any) -> Shown:
+    def shown(self, probe: Probe) -> Shown:
         """What a probe would show, for each hypothesis of the loop that answers it."""
         space = self.belief.space
-        if _is_done(probe):
-            table = _chances(probe, space)
+        if isinstance(probe, ActProbe | InspectProbe):
+            table = chances(probe, space)
             return Shown("", [] if table is None else [table[self.rows]])
         for name, model in self.belief.models.items():
             outcomes = model.unanchored.outcomes(probe) if self.rough else model.outcomes(probe)
@@ -52,7 +52,7 @@ class Outlook:
                 return Shown(name, [item.chances(draws, met) for item in outcomes])
         return Shown("", [])
 
-    def tables(self, probe: Any) -> list[Array]:
+    def tables(self, probe: Probe) -> list[Array]:
         """The tables of ``shown`` for each of ``rows``."""
         shown = self.shown(probe)
         if not shown.loop:
@@ -80,10 +80,10 @@ class Outlook:
         return found
 
 
-def get_ready(space: JointSpace, models: Sequence[LoopModel], probe: Any) -> None:
+def get_ready(space: JointSpace, models: Sequence[LoopModel], probe: Probe) -> None:
     """Work out all that no reading changes of what a probe would show, and of how well a reading of it fits."""
-    if _is_done(probe):
-        _chances(probe, space)
+    if isinstance(probe, ActProbe | InspectProbe):
+        chances(probe, space)
         return
     for model in models:
         for known in {id(item): item for item in (model.unanchored, model)}.values():
@@ -91,11 +91,3 @@ def get_ready(space: JointSpace, models: Sequence[LoopModel], probe: Any) -> Non
                 known.make_comparable(probe)
         if probe.of is not None:
             met_by(space, model.name, model.hypotheses, probe)
-
-
-def _is_done(probe: Any) -> bool:
-    return probe.measure in ("inspect", "act")
-
-
-def _chances(probe: Any, space: JointSpace) -> Array | None:
-    return chances(probe.measure, getattr(probe, "target", None) or probe.action, space)

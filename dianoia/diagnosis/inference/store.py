@@ -1,45 +1,38 @@
-"""Which circuit a ledger is weighed with: kept ones, and draws taken anew where they have worn out.
+"""Which engine a ledger is weighed with: kept ones, and draws taken anew where they have worn out.
 
-A ledger's circuit depends on its first readings only, never on the newest, so what the next reading needs can be made
+A ledger's engine depends on its first readings only, never on the newest, so what the next reading needs can be made
 ready before it is taken.
 """
 
 from collections import OrderedDict
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import replace
+from dataclasses import dataclass
+from functools import cached_property
 from threading import RLock
-from typing import TypeVar, get_args
+from typing import TypeVar
 from weakref import WeakValueDictionary
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import Reading
-from dianoia.case.terms import HeaterSwitch
+from dianoia.case.ledger import Probe
+from dianoia.case.observed import Observed
+from dianoia.diagnosis.faults.subject import Subject, subject_of
 from dianoia.diagnosis.inference.belief import Belief
-from dianoia.diagnosis.inference.engine import Circuit, needs_signal
+from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import take_in
 from dianoia.diagnosis.inference.learn import Learnt, learn, standing_draws
 from dianoia.diagnosis.inference.outlook import get_ready
 
-#: Some 50 to 100 MB each.
-_KEPT_CIRCUITS = 12
-#: Candidates worked out ahead at once: a reading that comes meanwhile waits for no more.
+#: Engines kept, some 50 to 100 MB each; and ledgers of which it is kept where their draws were taken anew.
+KEPT, _LEDGERS = 12, 480
+#: Probes worked out ahead at once: a reading that comes meanwhile waits for no more.
 _PORTION = 6
 #: Readings after which the draws may be taken anew; how few may still stand before they are; and the length of a
 #: ledger from which they are left alone.
 LEARN_AFTER, WORN, LEARN_UNTIL = 3, 8.0, 60
-
-K = TypeVar("K")
-V = TypeVar("V")
-#: A ledger's first readings as text, with all else that its circuit depends on.
-_Key = tuple[str, bool, str, str]
-_circuits: OrderedDict[_Key, Circuit] = OrderedDict()
-_points: dict[tuple[str, str], int] = {}
-_worn: dict[tuple[str, str, int], bool] = {}
-#: Two requests must not work out the same circuit at once; those of other cases do not wait.
-_locks: WeakValueDictionary[str, "_Lock"] = WeakValueDictionary()
-#: Held for moments, while the tables above are read or written.
-_tables = RLock()
+Ledger = tuple[Observed, ...]
+#: The probes that an engine of a job should have worked out.
+Wanted = Callable[[Job, Engine], Sequence[Probe]]
 
 
 class _Lock:
@@ -55,144 +48,186 @@ class _Lock:
         self._held.release()
 
 
-@contextmanager
-def _lock_of(job: Job) -> Iterator[None]:
-    """Held while anything of the job's case is worked out."""
-    with _tables:
-        lock = _locks.setdefault(_case(job), _Lock())
-    with lock:
-        yield
+K = TypeVar("K")
+V = TypeVar("V")
+#: A ledger's first readings, and what their circuit is for.
+Key = tuple[Subject, Ledger]
 
 
-def circuit_of(job: Job) -> Circuit:
-    """The circuit of a job, from the kept ones where an equal job was seen before."""
-    with _lock_of(job):
-        circuit = reading_circuit(job)
-        circuit.prepare(job)
-        return circuit
+@dataclass(frozen=True)
+class _First:
+    """A job with the first ``count`` of its readings that count."""
+
+    whole: Job
+    count: int
+
+    @cached_property
+    def readings(self) -> Ledger:
+        return self.whole.counted[: self.count]
+
+    @cached_property
+    def job(self) -> Job:
+        return self.whole.with_readings(self.readings)
+
+    @cached_property
+    def key(self) -> Key:
+        return _lasting(self.whole), self.readings
+
+    def of(self, count: int) -> "_First":
+        """With fewer readings."""
+        return _First(self.whole, count)
 
 
-def reading_circuit(job: Job) -> Circuit:
-    """``circuit_of``, with nothing worked out for it yet: enough to judge one reading, without waiting for the rest."""
-    counted = _counted(job)
-    with _lock_of(job):
-        return _circuit(job, counted[: _learnt_at(job, counted)])
+def _lasting(job: Job) -> Subject:
+    """What a job's circuit is for whatever is read."""
+    return subject_of(job.with_readings(()))
 
 
-def standing_circuit(job: Job) -> Circuit:
-    """The circuit that a decision has to rest on: ``circuit_of``, or where too few draws stand after the newest reading,
-    one whose draws are taken anew by all of the readings. Only the readings are worked out: mostly none is to follow.
+class EngineStore:
+    """The engines of a process, a bounded number of them; safe to use from several threads.
+
+    ready: what is worked out before an engine's belief is compared with anything; may_follow: what the next reading may be,
+    whatever it makes suspected.
     """
-    counted = _counted(job)
-    with _lock_of(job):
-        if not _learns(job, counted, after=1):
-            return circuit_of(job)
-        circuit = _circuit(job, counted)
-        circuit.work_out(counted)
-        return circuit
+
+    def __init__(self, ready: Wanted, may_follow: Wanted, kept: int = KEPT) -> None:
+        self._ready, self._may_follow, self._most = ready, may_follow, kept
+        self._engines: OrderedDict[Key, Engine] = OrderedDict()
+        #: By how many of a ledger's first readings its draws are taken; and whether too few stand after all of it.
+        self._taken: OrderedDict[Key, int] = OrderedDict()
+        self._worn: OrderedDict[tuple[Key, int], bool] = OrderedDict()
+        #: Two requests must not work out the same engine at once; those of other subjects do not wait.
+        self._locks: WeakValueDictionary[Subject, _Lock] = WeakValueDictionary()
+        #: Held for moments, while the tables above are read or written.
+        self._tables = RLock()
+
+    def engine(self, job: Job) -> Engine:
+        """The engine of a job, with all that is ``ready`` worked out."""
+        with self.held(job):
+            engine = self.bare_engine(job)
+            self._prepare(job, engine)
+            return engine
+
+    def bare_engine(self, job: Job) -> Engine:
+        """``engine``, with nothing worked out for it yet: enough to judge one reading, without waiting for the rest."""
+        with self.held(job):
+            return self._engine(job, _whole(job).of(self._taken_by(_whole(job))))
+
+    def firm_engine(self, job: Job) -> Engine:
+        """The engine that a decision has to rest on: ``engine``, or where too few draws stand after the newest reading, one
+        whose draws are taken anew by all of the readings. Only the readings are worked out: mostly none is to follow.
+        """
+        whole = _whole(job)
+        with self.held(job):
+            if not self._wears_out(whole, after=1):
+                return self.engine(job)
+            engine = self._engine(job, whole)
+            engine.work_out(item.probe for item in whole.readings)
+            return engine
+
+    def make_ready(self, job: Job) -> None:
+        """Work out what the job's next reading will need, whichever it is and whatever it makes suspected."""
+        whole = _whole(job)
+        with self.held(job):
+            worn = self._wears_out(whole)
+            engine = self._engine(job, whole if worn else whole.of(self._taken_by(whole)))
+        models = engine.models_for(job.readings)
+        probes = self._may_follow(job, engine)
+        for start in range(0, len(probes), _PORTION):
+            with self.held(job):
+                engine.work_out(probes[start : start + _PORTION])
+        for probe in probes:
+            get_ready(engine.space, models, probe)
+        if worn:
+            with self.held(job):
+                engine.work_out(item.probe for item in whole.readings)
+            take_in(engine.belief(models), whole.readings)
+
+    def forget(self) -> None:
+        """Start without any kept engine, as a new process does."""
+        with self._tables:
+            self._engines.clear()
+            self._taken.clear()
+            self._worn.clear()
+
+    @contextmanager
+    def held(self, job: Job) -> Iterator[None]:
+        """Held while anything of the job's subject is worked out."""
+        with self._tables:
+            lock = self._locks.setdefault(_lasting(job), _Lock())
+        with lock:
+            yield
+
+    def _prepare(self, job: Job, engine: Engine) -> None:
+        engine.work_out([*self._ready(job, engine), *(item.probe for item in job.readings)])
+
+    def _engine(self, job: Job, drawn_by: _First) -> Engine:
+        """The engine of a job, its draws taken by some of its first readings."""
+        subject = subject_of(job)
+        key = (subject, drawn_by.readings)
+        with self._tables:
+            kept = self._engines.get(key)
+        engine = kept or Engine(subject, self._learnt(drawn_by))
+        self._keep(self._engines, key, engine, self._most)
+        return engine
+
+    def _learnt(self, drawn_by: _First) -> Learnt | None:
+        if not drawn_by.count:
+            return None
+        _, belief = self._believed(drawn_by)
+        return learn(belief, belief.posterior())
+
+    def _taken_by(self, ledger: _First) -> int:
+        """By how many of a ledger's first readings its draws are taken, less than all; 0 for by none."""
+        if ledger.count <= LEARN_AFTER:
+            return 0
+        if ledger.count > LEARN_UNTIL + 1:
+            return self._taken_by(ledger.of(LEARN_UNTIL + 1))
+        with self._tables:
+            known = self._taken.get(ledger.key)
+        if known is None:
+            before = ledger.of(ledger.count - 1)
+            known = before.count if self._wears_out(before) else self._taken_by(before)
+            self._keep(self._taken, ledger.key, known, _LEDGERS)
+        return known
+
+    def _wears_out(self, ledger: _First, after: int = LEARN_AFTER) -> bool:
+        """Whether too few draws still stand after these readings, so that those to come need new ones.
+
+        after: readings since the draws were taken from which they may be taken anew.
+        """
+        key = (ledger.key, after)
+        with self._tables:
+            known = self._worn.get(key)
+        if known is None:
+            known = self._few_stand(ledger, after)
+            self._keep(self._worn, key, known, _LEDGERS)
+        return known
+
+    def _few_stand(self, ledger: _First, after: int) -> bool:
+        if ledger.count > LEARN_UNTIL or ledger.count - self._taken_by(ledger) < after:
+            return False
+        engine, belief = self._believed(ledger)
+        posterior = belief.posterior()
+        return any(standing_draws(belief, posterior, loop) < WORN for loop in engine.loops)
+
+    def _believed(self, ledger: _First) -> tuple[Engine, Belief]:
+        """Belief after a ledger. All that is ``ready`` is worked out before: what is learnt of the draws depends on which
+        were taken.
+        """
+        engine = self._engine(ledger.job, ledger.of(self._taken_by(ledger)))
+        self._prepare(ledger.job, engine)
+        belief = engine.belief(engine.models_for(ledger.readings))
+        take_in(belief, ledger.readings)
+        return engine, belief
+
+    def _keep(self, table: OrderedDict[K, V], key: K, value: V, most: int) -> None:
+        with self._tables:
+            table[key] = value
+            table.move_to_end(key)
+            while len(table) > most:
+                table.popitem(last=False)
 
 
-def make_ready(job: Job) -> None:
-    """Work out what the job's next reading will need, whichever it is and whatever it makes suspected."""
-    counted = _counted(job)
-    with _lock_of(job):
-        learns = _learns(job, counted)
-        circuit = _circuit(job, counted if learns else counted[: _learnt_at(job, counted)])
-    models = circuit.models_for(job)
-    for switch in get_args(HeaterSwitch):
-        offered = circuit.offered(job, frozenset(circuit.loops), switch)
-        for start in range(0, len(offered), _PORTION):
-            with _lock_of(job):
-                circuit.work_out_offered(offered[start : start + _PORTION])
-        for candidate in offered:
-            get_ready(circuit.space, models, candidate.probe)
-    if learns:
-        with _lock_of(job):
-            circuit.work_out(counted)
-        take_in(circuit.belief(models), counted)
-
-
-def forget_circuits() -> None:
-    """Start without any kept circuit, as a new process does."""
-    _circuits.clear()
-    _points.clear()
-    _worn.clear()
-
-
-def _counted(job: Job) -> tuple[Reading, ...]:
-    return tuple(item for item in job.case.readings if item.struck is None)
-
-
-def _case(job: Job) -> str:
-    """All of a case that its circuit depends on, its readings left out."""
-    return repr(replace(job.case, readings=(), title="", specs=(), style="live-first", cannot=(), workshop=None))
-
-
-def _circuit(job: Job, first: Sequence[Reading]) -> Circuit:
-    with_signal = needs_signal(job)
-    key = (_case(job), with_signal, job.family.id, repr(first))
-    with _tables:
-        kept = _circuits.pop(key, None)
-    circuit = kept or Circuit(job, with_signal, _learnt(job, first))
-    with _tables:
-        _circuits[key] = circuit
-        while len(_circuits) > _KEPT_CIRCUITS:
-            _circuits.popitem(last=False)
-    return circuit
-
-
-def _learnt_at(job: Job, counted: Sequence[Reading]) -> int:
-    """By how many of a ledger's first readings its draws are taken, less than all; 0 for by none."""
-    counted = counted[: LEARN_UNTIL + 1]
-    if len(counted) <= LEARN_AFTER:
-        return 0
-    key = (_case(job), repr(counted))
-    place = _points.get(key)
-    if place is None:
-        before = counted[:-1]
-        place = len(before) if _learns(job, before) else _learnt_at(job, before)
-        _keep(_points, key, place)
-    return place
-
-
-def _learns(job: Job, counted: Sequence[Reading], after: int = LEARN_AFTER) -> bool:
-    """Whether too few draws still stand after these readings, so that those to come need new ones.
-
-    after: readings since the draws were taken from which they may be taken anew.
-    """
-    key = (_case(job), repr(counted), after)
-    worn = _worn.get(key)
-    if worn is None:
-        worn = _wears_out(job, counted, after)
-        _keep(_worn, key, worn)
-    return worn
-
-
-def _keep(table: dict[K, V], key: K, value: V) -> None:
-    with _tables:
-        if len(table) > 40 * _KEPT_CIRCUITS:
-            table.clear()
-        table[key] = value
-
-
-def _wears_out(job: Job, counted: Sequence[Reading], after: int) -> bool:
-    if len(counted) > LEARN_UNTIL or len(counted) - _learnt_at(job, counted) < after:
-        return False
-    circuit, belief = _believed(job, counted)
-    posterior = belief.posterior()
-    return any(standing_draws(belief, posterior, loop) < WORN for loop in circuit.loops)
-
-
-def _learnt(job: Job, first: Sequence[Reading]) -> Learnt | None:
-    if not first:
-        return None
-    _, belief = _believed(job, first)
-    return learn(belief, belief.posterior())
-
-
-def _believed(job: Job, readings: Sequence[Reading]) -> tuple[Circuit, Belief]:
-    job = replace(job, case=replace(job.case, readings=tuple(readings)))
-    circuit = circuit_of(job)  # with all that may be proposed: what is learnt of the draws depends on which were taken
-    belief = circuit.belief(circuit.models_for(job))
-    take_in(belief, readings)
-    return circuit, belief
+def _whole(job: Job) -> _First:
+    return _First(job, len(job.counted))

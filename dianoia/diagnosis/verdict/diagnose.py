@@ -6,12 +6,13 @@ from dataclasses import replace
 from dianoia.case.job import Job, job_of
 from dianoia.case.types import Case
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
+from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.proof import unproven
 from dianoia.diagnosis.decision.weighing import Weighing
 from dianoia.diagnosis.faults.tables import faults
-from dianoia.diagnosis.inference.engine import Circuit
-from dianoia.diagnosis.inference.store import circuit_of, standing_circuit
+from dianoia.diagnosis.inference.engine import Engine
+from dianoia.diagnosis.inference.store import EngineStore
 from dianoia.diagnosis.planning.forecast import forecast
 from dianoia.diagnosis.planning.foresight import Foresight
 from dianoia.diagnosis.planning.plan import Scored
@@ -41,21 +42,21 @@ def diagnose(case: Case) -> Verdict:
 class Diagnosis:
     """One job worked through: what is believed after its readings, and what follows.
 
-    plan: False leaves out what to measure next; styled: False favours no working style in it.
+    plan: False leaves out what to measure next; styled: False favours no working style in it; store: of its engine.
     weighed: its ledger, weighed; standing: how near that is to a decision, with nothing left to measure allowed for.
     """
 
-    def __init__(self, job: Job, plan: bool = True, styled: bool = True) -> None:
+    def __init__(self, job: Job, plan: bool = True, styled: bool = True, store: EngineStore = engines) -> None:
         self.job = job
         self._plan, self._style = plan, job.case.style if styled else ""
-        self._weigh(circuit_of(job))
+        self._weigh(store.engine(job))
         if self.standing.decided:
-            firmer = standing_circuit(job)
-            if firmer is not self.weighed.circuit:
+            firmer = store.firm_engine(job)
+            if firmer is not self.weighed.engine:
                 self._weigh(firmer)
 
-    def _weigh(self, circuit: Circuit) -> None:
-        self.weighed = Weighing(self.job, circuit)
+    def _weigh(self, engine: Engine) -> None:
+        self.weighed = Weighing(self.job, engine)
         self.proposing = Proposing(self.weighed, self._style)
         self.standing: Standing = self.weighed.standing
         self._ranked = self.proposing.ranked() if self._plan else []
@@ -64,8 +65,8 @@ class Diagnosis:
 
     def verdict(self) -> Verdict:
         """Everything that can be said now."""
-        seen, standing, meaning = self.weighed, self.standing, self.weighed.circuit.meaning
-        judging = Judging(self.job, seen.circuit)
+        seen, standing, meaning = self.weighed, self.standing, self.weighed.engine.meaning
+        judging = Judging(self.job, seen.engine)
         judged = self._judged(judging)
         found = self._found()
         warned = warnings(View(self.job, seen.belief, meaning, seen.posterior, seen.states, standing, seen.slips))
@@ -76,7 +77,7 @@ class Diagnosis:
             components=tuple(sorted(standing.components)) if standing.decided else (),  # type: ignore[arg-type]
             found=found,
             confidence=round(standing.confidence, 4),
-            because=because(standing, found, judged, seen.states, seen.taken, meaning, seen.circuit.space.prior),
+            because=because(seen, standing, found, judged),
             would_change_it=would_change(standing, self._without(), judged, seen.states),
             suspects=self._suspects(),
             by_component=seen.components(),
@@ -106,7 +107,7 @@ class Diagnosis:
 
     def _judged(self, judging: Judging) -> list[Judged]:
         by_place = {item.place: item for item in self.weighed.taken}
-        return [judging.judged(place, by_place.get(place)) for place in range(len(self.job.case.readings))]
+        return [judging.judged(place, by_place.get(place)) for place in range(len(self.job.readings))]
 
     def _found(self) -> tuple[str, ...]:
         """Faults that are certain; at a decision, the likeliest of each component named, with its equals."""
@@ -143,14 +144,14 @@ class Diagnosis:
         return found
 
     def _next(self, scored: Scored, judging: Judging) -> Next:
-        candidate, seen = scored.candidate, self.weighed
-        again = any(same_measurement(candidate, old) for old in self.job.case.readings if old.struck is None)
+        candidate = scored.candidate
+        again = any(same_measurement(candidate, old) for old in self.job.counted)
         return Next(
             id=candidate.id,
             reading=candidate.probe,
             expect=expect_text(candidate, judging.expect(candidate.probe)),
             minutes=round(scored.minutes, 1),
-            why=why_next(candidate, seen.belief, seen.posterior, seen.circuit.meaning, self.standing, again),
+            why=why_next(candidate, self.weighed, self.standing, again),
             cautions=candidate.cautions,
         )
 

@@ -1,24 +1,24 @@
 """Sentences: specific ones, that name the reading, the value, the expected range and the part."""
 
 from collections.abc import Mapping, Sequence
-from typing import Any
 
 import numpy as np
 
-from dianoia.case.ledger import ActReading, InspectReading
-from dianoia.case.live import display_of, span_of
+from dianoia.case.ledger import ActProbe, InspectProbe
+from dianoia.case.observed import Observed
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.proof import PartState
+from dianoia.diagnosis.decision.weighing import Weighing
 from dianoia.diagnosis.faults.meaning import Meaning
 from dianoia.diagnosis.faults.observations import observation
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence
 from dianoia.diagnosis.verdict.types import Judged, Verdict
 from dianoia.quantities.show import percent
 from dianoia.readings.judge import Expectation, Result
-from dianoia.readings.value import said
 from dianoia.readings.words import where
 
 PART_WORDS = {
@@ -39,34 +39,37 @@ _RESULT_WORDS = {
 
 
 def reading_says(
-    reading: Any, expected: Expectation | None, result: Result, item: Evidence | None, meaning: Meaning, prior: Array
+    reading: Observed, expected: Expectation | None, result: Result, raised: Sequence[str]
 ) -> tuple[str, str]:
-    """One line on a reading by itself (value, place, range, what it means), and only what it means."""
+    """One line on a reading by itself (value, place, range, what it means), and only what it means.
+
+    expected: None where nothing is weighed; raised: the faults that it alone points to.
+    """
     noted = _noted(reading)
     if noted is not None:
         return noted, noted
-    if expected is None or item is None:
+    if expected is None:
         silent = "Noted: the circuit as it is modelled says nothing about this reading."
         return silent, silent
     held = f"{expected.text} expected" if expected.text else "no range expected"
-    text = f"{said(reading)} {where(reading)}, {held}: {_RESULT_WORDS[result].lower()}."
-    raised = raised_faults(item, meaning, prior) if result == "fail" else []
+    text = f"{reading.said} {where(reading.probe)}, {held}: {_RESULT_WORDS[result].lower()}."
     if not raised:
         return text, f"{_RESULT_WORDS[result]}."
     points = f"Points to: {' or '.join(faults()[name].says for name in raised)}."
     return f"{text} {points}", points
 
 
-def _noted(reading: Any) -> str | None:
+def _noted(reading: Observed) -> str | None:
     """What is said of a reading that no range is held against; None for one of an instrument at this sensor."""
-    if isinstance(reading, InspectReading | ActReading):
-        seen = observation(reading)
+    probe = reading.probe
+    if isinstance(probe, InspectProbe | ActProbe):
+        seen = observation(probe, str(reading.value))
         return seen.says if seen else "Noted."
-    if display_of(reading) is None:
-        return ("Noted: a single value of a signal that moves proves little. Note the span it runs through."
-                if span_of(reading) is None else "Noted: this span is kept, and does not count yet.")  # fmt: skip
-    if reading.of is not None:
-        return f"Noted as a comparison with {reading.of}: it does not speak for the sensor in question by itself."
+    if reading.held_to is None:
+        return ("Noted: this span is kept, and does not count yet." if reading.is_span else
+                "Noted: a single value of a signal that moves proves little. Note the span it runs through.")  # fmt: skip
+    if probe.of is not None:
+        return f"Noted as a comparison with {probe.of}: it does not speak for the sensor in question by itself."
     return None
 
 
@@ -87,23 +90,16 @@ def _weight(name: str) -> float:
     return faults()[name].weight ** 0.5
 
 
-def because(
-    standing: Standing,
-    found: Sequence[str],
-    judged: Sequence[Judged],
-    states: Mapping[str, PartState],
-    taken: Sequence[Evidence],
-    meaning: Meaning,
-    prior: Array,
-) -> tuple[str, ...]:
+def because(seen: Weighing, standing: Standing, found: Sequence[str], judged: Sequence[Judged]) -> tuple[str, ...]:
     """The evidence for where the job stands, strongest first."""
     lines = []
+    taken = seen.taken
     by_place = {item.reading: item for item in judged}
-    speaks = _for_found(taken, found, meaning, prior)
+    speaks = _for_found(taken, found, seen.engine)
     speaking = sorted(range(len(taken)), key=lambda number: -speaks[number])[:4]
     telling = [taken[number] for number in speaking if speaks[number] > 0.4 and taken[number].place in by_place]
     lines += [f"Reading {item.place + 1}: {by_place[item.place].says}" for item in telling]
-    for part, state in states.items():
+    for part, state in seen.states.items():
         if state.proven:
             listed = ", ".join(str(place + 1) for place in state.by)
             plural = "readings" if len(state.by) > 1 else "reading"
@@ -115,8 +111,9 @@ def because(
     return tuple(lines)
 
 
-def _for_found(taken: Sequence[Evidence], found: Sequence[str], meaning: Meaning, prior: Array) -> list[float]:
+def _for_found(taken: Sequence[Evidence], found: Sequence[str], engine: Engine) -> list[float]:
     """Log-odds by which each reading alone speaks for what was found (or for no fault)."""
+    meaning, prior = engine.meaning, engine.space.prior
     rows = np.zeros(len(prior), dtype=bool)
     for name in found:
         rows |= meaning.has_fault[name]
@@ -218,9 +215,7 @@ def expect_text(candidate: Candidate, expected: Expectation | None) -> str:
     """What a sound circuit shows at a proposed reading."""
     if expected is not None:
         return expected.text
-    if candidate.probe.measure == "act":
-        return "the code stays away"
-    return "ok"
+    return "the code stays away" if isinstance(candidate.probe, ActProbe) else "ok"
 
 
 def _capital(text: str) -> str:

@@ -2,31 +2,29 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
 from dianoia.case.job import Job
+from dianoia.case.ledger import CurrentProbe, LampProbe, Probe, ResistanceProbe, ScanProbe, ScopeProbe, VoltageProbe
+from dianoia.case.live import OF_UNIT, SIGNAL_TERMINALS
+from dianoia.case.observed import Observed
 from dianoia.circuit.network import Array
 from dianoia.circuit.nox import DEW_POINT_S
-from dianoia.circuit.setting import setting_of
 from dianoia.diagnosis.decision.decide import Standing
-from dianoia.diagnosis.decision.proof import PartState, loads_nothing, under_load
+from dianoia.diagnosis.decision.proof import PartState
 from dianoia.diagnosis.faults.meaning import Meaning
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.verdict.types import Warned
 from dianoia.quantities.show import percent
-from dianoia.quantities.types import Quantity
 from dianoia.readings.heater_model import HeaterModel
-from dianoia.readings.judge import COLD_C, is_element
-from dianoia.readings.value import figures
+from dianoia.readings.judge import COLD_C
 
 #: Battery below these volts, at 12 V nominal, makes every other reading doubtful: (key, volts).
 _LOW_BATTERY = {"off": 12.0, "on": 11.6, "running": 13.0, "cranking": 9.3}
 #: Chance from which a state or a slip is worth a warning.
 LIKELY = 0.4
-_CELL_TERMINALS = {"signal", "signal_return", "cell_positive", "cell_negative", "nernst", "virtual_ground", "pump"}
 
 
 @dataclass(frozen=True)
@@ -42,9 +40,15 @@ class View:
     slips: Mapping[int, float]
 
     @property
-    def counted(self) -> list[tuple[int, Any]]:
+    def switched(self) -> str:
+        """The heater's wire that the module switches, as far as it is known."""
+        sensor = self.job.case.sensor
+        return "heater_supply" if sensor and sensor.heater_switch == "high-side" else "heater_control"
+
+    @property
+    def counted(self) -> list[tuple[int, Observed]]:
         """Readings that count, with their places."""
-        return [(place, item) for place, item in enumerate(self.job.case.readings) if item.struck is None]
+        return [(place, item) for place, item in enumerate(self.job.readings) if item.counts]
 
 
 def warnings(view: View) -> tuple[Warned, ...]:
@@ -68,38 +72,29 @@ def warnings(view: View) -> tuple[Warned, ...]:
 
 
 def _battery(view: View) -> Iterator[Warned]:
-    scale = (view.job.case.vehicle.system_voltage or 12) / 12.0
     for place, item in view.counted:
-        at_battery = item.measure == "voltage" and {item.red, item.black} == {"battery.positive", "battery.negative"}
-        on_scan = item.measure == "scan" and item.pid == "battery_voltage"
-        if not (at_battery or on_scan):
+        probe, volts = item.probe, item.number
+        at_battery = isinstance(probe, VoltageProbe) and set(probe.points) == {"battery.positive", "battery.negative"}
+        if volts is None or not (at_battery or probe.scanned == "battery_voltage"):
             continue
-        volts = _number(item)
-        limit = scale * _LOW_BATTERY[item.key or "on"]
-        if volts is not None and abs(volts) < limit:
+        limit = view.job.system_v / 12.0 * _LOW_BATTERY[probe.key or "on"]
+        if abs(volts) < limit:
             yield Warned(warning="low-battery", reading=place, says=f"Battery at {abs(volts):.1f} V, at least {limit:.1f} V "
                          "wanted in this state: charge it before trusting any other voltage.")  # fmt: skip
-
-
-def _number(item: Any) -> float | None:
-    shown = figures(item).get("value")
-    return shown.value if isinstance(shown, Quantity) else None
 
 
 def _pwm(view: View) -> Iterator[Warned]:
     sensor = view.job.case.sensor
     if sensor and sensor.heater_drive == "steady":
         return
-    switched = "heater_supply" if sensor and sensor.heater_switch == "high-side" else "heater_control"
     known = bool(sensor and sensor.heater_drive == "pwm")
-    system_v = view.job.case.vehicle.system_voltage or 12
     for place, item in view.counted:
-        if item.measure != "voltage" or item.key != "running" or item.load:
+        probe, volts = item.probe, item.number
+        if not isinstance(probe, VoltageProbe) or probe.key != "running" or probe.load:
             continue
-        ends = [point for point in (item.red, item.black) if point.endswith("." + switched)]
-        volts = _number(item)
-        between = volts is not None and 0.06 * system_v < abs(volts) < 0.9 * system_v
-        if len(ends) == 1 and (item.connector or "mated") == "mated" and (known or between):
+        ends = [point for point in probe.points if point.endswith("." + view.switched)]
+        between = volts is not None and 0.06 * view.job.system_v < abs(volts) < 0.9 * view.job.system_v
+        if len(ends) == 1 and probe.setting.connector == "mated" and (known or between):
             yield Warned(warning="pwm-average", reading=place, says=f"A multimeter shows the average of a pulsed wire: "
                          f"{abs(volts or 0):.1f} V may be a healthy drive. A scope or a lamp tells.")  # fmt: skip
 
@@ -107,19 +102,17 @@ def _pwm(view: View) -> Iterator[Warned]:
 def _unloaded(view: View) -> Iterator[Warned]:
     supply = view.states.get("supply") or view.states.get("ground")
     for place, item in view.counted:
-        if item.measure != "voltage" or item.load or not _on_feed(item):
+        probe, volts = item.probe, item.number
+        if not isinstance(probe, VoltageProbe) or probe.load or not _on_feed(probe) or (supply and supply.proven):
             continue
-        volts = _number(item)
-        reached = volts is not None and abs(volts) > 0.6 * (view.job.case.vehicle.system_voltage or 12)
-        bare = loads_nothing(item) or not under_load(item) or not (supply and supply.proven)
-        if reached and bare and not (supply and supply.proven):
-            yield Warned(warning="unloaded-supply", reading=place, says=f"{abs(volts or 0):.1f} V reaches the point, but "
+        if volts is not None and abs(volts) > 0.6 * view.job.system_v:
+            yield Warned(warning="unloaded-supply", reading=place, says=f"{abs(volts):.1f} V reaches the point, but "
                          "nothing was asked to flow: one strand passes as much into a meter. Put a lamp across both "
                          "heater terminals of the loom.")  # fmt: skip
 
 
-def _on_feed(item: Any) -> bool:
-    points = (item.red, item.black)
+def _on_feed(probe: VoltageProbe) -> bool:
+    points = probe.points
     return any(
         point.endswith((".heater_supply", ".supply")) or point in ("fuse.out", "relay.out") for point in points
     ) and ("battery.negative" in points or "chassis" in points)
@@ -127,11 +120,12 @@ def _on_feed(item: Any) -> bool:
 
 def _hot(view: View) -> Iterator[Warned]:
     for place, item in view.counted:
-        if not is_element(item) or _number(item) == float("inf"):  # OL is OL at any temperature
+        celsius = item.probe.sensor_c
+        if not item.probe.across_element or item.number == float("inf"):  # OL is OL at any temperature
             continue
-        if item.sensor_c is None:
+        if celsius is None:
             text = "No temperature with this resistance: a warm element reads higher. Note it, or measure cold."
-        elif item.sensor_c == "hot" or item.sensor_c > COLD_C:
+        elif celsius == "hot" or celsius > COLD_C:
             text = "A hot element reads two to four times its cold resistance: measure again cold before judging it."
         else:
             continue
@@ -140,22 +134,19 @@ def _hot(view: View) -> Iterator[Warned]:
 
 def _live(view: View) -> Iterator[Warned]:
     for place, item in view.counted:
-        if item.measure != "resistance":
+        probe = item.probe
+        if not isinstance(probe, ResistanceProbe):
             continue
-        setting = setting_of(item, resistance=True)
-        on_sensor = all(point.startswith("sensor.") for point in (item.red, item.black))
-        apart = on_sensor and setting.connector == "unplugged"
-        if setting.powered and not apart:
+        apart = probe.on_the_part and probe.setting.connector == "unplugged"
+        if probe.setting.powered and not apart:
             yield Warned(warning="meter-on-live-circuit", reading=place, says="An ohmmeter on a live circuit lies: key off, "
                          "and the battery disconnected where the wire stays live, then measure again.")  # fmt: skip
 
 
 def _cell(view: View) -> Iterator[Warned]:
     for place, item in view.counted:
-        if item.measure != "resistance":
-            continue
-        ends = [point.partition(".") for point in (item.red, item.black)]
-        if all(end[0] == "sensor" and (end[2] in _CELL_TERMINALS or end[2] == "shell") for end in ends):
+        of_cell = item.probe.on_the_part and item.probe.terminals <= {*SIGNAL_TERMINALS, "shell"}
+        if isinstance(item.probe, ResistanceProbe) and of_cell:
             yield Warned(warning="ohms-on-cell", reading=place, says="An ohmmeter drives current through the cell: the value "
                          "means nothing and the cell may suffer. Measure its voltage or current instead.")  # fmt: skip
 
@@ -166,10 +157,12 @@ def _latched(view: View) -> Iterator[Warned]:
         return
     own = _own_posterior(view, "heater")
     for place, item in reversed(view.counted):
-        powered = item.measure in ("voltage", "scope", "lamp", "current", "scan") and item.key in ("on", "running")
-        if not powered or item.codes_cleared or item.of or not _shows_drive(view, item):
+        probe = item.probe
+        at_work = isinstance(probe, VoltageProbe | ScopeProbe | LampProbe | CurrentProbe | ScanProbe)
+        powered = at_work and probe.key in ("on", "running")
+        if not powered or probe.codes_cleared or probe.of or not _shows_drive(view, probe):
             continue
-        latched = model.latched(setting_of(item))
+        latched = model.latched(probe.setting)
         chance = float((own[:, None] * view.belief.draws("heater") * latched).sum())
         if chance > LIKELY:
             yield Warned(warning="heater-latched-off", reading=place, says="The module has probably shut this heater off after "
@@ -177,12 +170,10 @@ def _latched(view: View) -> Iterator[Warned]:
             return
 
 
-def _shows_drive(view: View, item: Any) -> bool:
+def _shows_drive(view: View, probe: Probe) -> bool:
     """Whether a reading tells if the module drives the heater: on the switched wire, or its current."""
-    sensor = view.job.case.sensor
-    switched = "heater_supply" if sensor and sensor.heater_switch == "high-side" else "heater_control"
-    points = [str(getattr(item, name, "") or "") for name in ("red", "black", "at", "pid")]
-    return any(point.endswith(switched) or point in ("heater_current", "heater_command") for point in points)
+    on_wire = any(point.endswith(view.switched) for point in probe.points)
+    return on_wire or probe.scanned in ("heater_current", "heater_command")
 
 
 def _own_posterior(view: View, loop: str) -> Array:
@@ -201,15 +192,15 @@ def _nox(view: View) -> Iterator[Warned]:
     if view.job.family.cell != "nox":
         return
     for place, item in view.counted:
-        if item.measure != "scan" or item.pid not in ("nox", "o2", "nox_status", "can_messages"):
+        probe = item.probe
+        if not isinstance(probe, ScanProbe) or probe.pid not in OF_UNIT:
             continue
-        silent = str(item.value).strip().lower() in ("n/a", "not-at-temperature", "not-stable")
-        early = item.key != "running" or item.at_s is None or item.at_s < DEW_POINT_S[1]
-        if silent and early:
+        early = probe.key != "running" or probe.at_s is None or probe.at_s < DEW_POINT_S[1]
+        if item.value in ("n/a", "not-at-temperature", "not-stable") and early:
             yield Warned(warning="dew-point-wait", reading=place, says="Until the exhaust is dry the sensor waits before it "
                          "heats: no value in the first minutes is normal. Drive it warm, then read again.")  # fmt: skip
-        ppm = _number(item) if item.pid == "nox" else None
-        if ppm is not None and ppm > 80 and view.job.position == 2 and "dosing-off" not in item.conditions:
+        ppm = item.number if probe.pid == "nox" else None
+        if ppm is not None and ppm > 80 and view.job.position == 2 and "dosing-off" not in probe.conditions:
             yield Warned(warning="ammonia-cross-sensitivity", reading=place, says=f"{ppm:.0f} ppm after the SCR may be ammonia: "
                          "the sensor reads it as NOx. Read again with the dosing off.")  # fmt: skip
 
@@ -243,8 +234,7 @@ def _about_the_job(view: View) -> Iterator[Warned]:
         yield Warned(warning="common-cause", says=f"{', '.join(heaters)} have heater codes together: look first at the fuse, "
                      "relay and connector they share.")  # fmt: skip
     unsupported = any(
-        item.measure == "scan" and item.pid == "heater_monitor" and str(item.value).strip().lower() == "unsupported"
-        for _, item in view.counted
+        item.probe.scanned == "heater_monitor" and item.value == "unsupported" for _, item in view.counted
     )
     if unsupported or (sensor and sensor.heater_monitor is False):
         yield Warned(warning="no-heater-monitor", says="This vehicle has no heater monitor: a dead heater sets no code, and "

@@ -4,9 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dianoia.case.ledger import ActProbe, InspectProbe
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.decision.decide import Standing
+from dianoia.diagnosis.decision.weighing import Weighing
 from dianoia.diagnosis.faults.elsewhere import counterpart
 from dianoia.diagnosis.faults.meaning import Meaning
 from dianoia.diagnosis.faults.tables import faults
@@ -38,20 +40,19 @@ class _Answer:
         return abs(self.middle - other.middle) < _ALIKE_STEPS
 
 
-def why_next(
-    candidate: Candidate, belief: Belief, posterior: Array, meaning: Meaning, standing: Standing, again: bool = False
-) -> str:
+def why_next(candidate: Candidate, seen: Weighing, standing: Standing, again: bool = False) -> str:
     """Why a reading is proposed: what it tells apart, with the values that would say so. again: it was taken before."""
     first = "Once more: the first reading fits nothing else that was measured. " if again else ""
-    if candidate.probe.measure == "act":
+    probe = candidate.probe
+    if isinstance(probe, ActProbe):
         return first + "Shows whether the fault is there now: back at once, later, or not at all."
-    if candidate.probe.measure == "inspect" and candidate.probe.target == "pins":
+    if isinstance(probe, InspectProbe) and probe.target == "pins":
         return "A terminal that does not grip a spare male pin opens the circuit without a trace; no meter at the plug sees it."
-    if candidate.probe.measure == "inspect":
+    if isinstance(probe, InspectProbe):
         return "A look costs a minute and can explain the whole fault."
     if standing.missing and standing.confidence > 0.9:
         first += f"Needed before the decision: {', '.join(PART_WORDS[part] for part in standing.missing)}. "
-    return first + _told(_answers(candidate, belief, posterior, meaning))
+    return first + _told(_answers(candidate, seen))
 
 
 def _told(answers: list[_Answer]) -> str:
@@ -69,15 +70,16 @@ def _named(by: list[str]) -> str:
     return f"{' or '.join(by[: _TOLD - 1])}, or for {len(by) - _TOLD + 1} other reasons"
 
 
-def _answers(candidate: Candidate, belief: Belief, posterior: Array, meaning: Meaning) -> list[_Answer]:
+def _answers(candidate: Candidate, seen: Weighing) -> list[_Answer]:
     """The different answers of the leading suspects, the likeliest suspect's first."""
+    belief = seen.belief
     displays = typical(candidate, belief)
     if not displays:
         return []
     display = next(iter(displays.values()))
     loop = next(name for name, model in belief.models.items() if model.displays(candidate.probe))
     answers: list[_Answer] = []
-    for name in _leading(meaning, posterior):
+    for name in _leading(seen.engine.meaning, seen.posterior):
         found = _would_show(display, belief, loop, counterpart((name,) if name else (), candidate.probe))
         if found is None:
             continue

@@ -1,0 +1,38 @@
+"""What a job's hypotheses and its circuit depend on: the job without its readings, words and prices."""
+
+from dataclasses import dataclass
+
+from dianoia.case.job import Job
+from dianoia.case.live import OF_CELL
+from dianoia.circuit.known import Known, known_of
+from dianoia.codes.types import Decoded
+
+
+@dataclass(frozen=True)
+class Subject:
+    """known: of vehicle and sensor; told: history and symptoms; with_signal: whether the signal loop is in play."""
+
+    known: Known
+    codes: tuple[Decoded, ...]
+    primary: Decoded | None
+    told: frozenset[str]
+    with_signal: bool
+
+    @property
+    def heater_coded(self) -> bool:
+        """Whether the first code names the heater."""
+        return self.primary is not None and self.primary.circuit == "heater"
+
+
+def subject_of(job: Job) -> Subject:
+    """What a job's circuit is for."""
+    told = frozenset((*job.case.history, *job.case.symptoms))
+    return Subject(known_of(job), job.codes, job.primary, told, _needs_signal(job))
+
+
+def _needs_signal(job: Job) -> bool:
+    """Whether the signal loop is in play: its code, or a reading at its terminals."""
+    if job.primary is None or job.primary.circuit != "heater":
+        return True
+    own = set(job.family.terminals) - {"heater_supply", "heater_control"}
+    return any(item.probe.scanned in OF_CELL or item.probe.terminals & own for item in job.counted)
