@@ -61,6 +61,6 @@ types: schema $(STAMPS)/web
 test: $(STAMPS)/dev web/dist/index.html
 	sh scripts/check.sh
 
-# the core's own tests, without the application
+# the fast tests of the core; make test runs the slow ones as well
 test-core: $(STAMPS)/dev
-	sh scripts/test_core.sh
+	sh scripts/test_core.sh --exclude-tag slow

@@ -2,8 +2,9 @@
 
 from typing import Any
 
-from dianoia.case.ledger import Reading
+from dianoia.case.ledger import Probe, Reading
 from dianoia.case.load import case_from_plain, from_plain
+from dianoia.case.observed import Observed, observe
 from dianoia.case.types import Case
 
 FORMAT = "dianoia-case/1"
@@ -48,3 +49,13 @@ def case(*readings: dict[str, Any], **fields: Any) -> Case:
 def reading(**fields: Any) -> Reading:
     """One loaded reading."""
     return from_plain(Reading, fields)
+
+
+def observed(**fields: Any) -> Observed:
+    """One reading, parsed."""
+    return observe(reading(**fields))
+
+
+def probe(**fields: Any) -> Probe:
+    """What a reading measures."""
+    return observed(**{"value": "ok", **fields}).probe

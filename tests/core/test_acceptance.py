@@ -13,6 +13,7 @@ from dianoia.case.load import case_from_plain
 from dianoia.diagnosis.verdict.diagnose import diagnose
 from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.families.tables import families
+from tests.tags import slow
 
 FOLDER = Path(__file__).parents[1] / "acceptance"
 KNOWN = ("decision_in", "decision_not", "components", "components_include", "components_exclude", "warnings_include",
@@ -49,6 +50,7 @@ def differs(verdict: Verdict, expect: dict[str, Any]) -> list[str]:
     ]
 
 
+@slow
 class Acceptance(TestCase):
     """The worked cases."""
 

@@ -17,6 +17,7 @@ from dianoia.drawings.plug import plug
 from dianoia.families.tables import families
 from tests.cases import plain_case
 from tests.strategies import ledgers
+from tests.tags import slow
 
 CODES = {"zirconia": "P0135", "titania": "P0130", "limiting-current": "P2237", "two-cell": "P2243", "nox": "P229E"}
 FAMILIES = ("switching-1w", "switching-4w", "titania-4w", "airfuel-4w", "wideband-6w", "nox-can-4w")
@@ -31,6 +32,7 @@ def noted(draw: st.DrawFn) -> dict[str, Any]:
     return plain_case(*draw(ledgers(row)), code=code, sensor=sensor)
 
 
+@slow
 class AnyLedger(TestCase):
     """Properties of the whole core."""
 
@@ -51,7 +53,7 @@ class AnyLedger(TestCase):
         shares = [item.probability for item in verdict.suspects] + list(verdict.by_component.values())
         self.assertTrue(all(0.0 <= share <= 1.0 + 1e-6 for share in shares), shares)
         self.assertAlmostEqual(float(diagnosis.weighed.posterior.sum()), 1.0, places=6)
-        self.assertEqual([item.reading for item in verdict.judged], list(range(len(job.case.readings))))
+        self.assertEqual([item.reading for item in verdict.judged], list(range(len(job.readings))))
         self.assertTrue(all(item.says and item.expected is not None for item in verdict.judged))
         for words in (
             verdict.says,

@@ -15,6 +15,7 @@ from dianoia.bench.jobs import simulated
 from dianoia.bench.kept import Kept, Run
 from dianoia.bench.work import Outcome, Worker
 from dianoia.errors import RefusedInput
+from tests.tags import slow
 
 RUN = Run(40, 3, None)
 
@@ -24,6 +25,7 @@ def worked(index: int, named: frozenset[str] | None) -> Outcome:
                    ((0.4, False), (0.97, True)))  # fmt: skip
 
 
+@slow
 class KeptJobs(TestCase):
     """What is in the file comes out as it went in, or is refused."""
 

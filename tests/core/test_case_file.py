@@ -146,8 +146,8 @@ class RoundTrip(TestCase):
                     self.assertEqual(to_plain(loaded)["readings"][0][name], said)
 
     def test_a_lamp_in_place_of_the_heater_stands_across_its_terminals(self) -> None:
-        (lamp,) = job_of(case(IN_PLACE)).case.readings
-        self.assertEqual((lamp.red, lamp.black), ("harness.heater_supply", "harness.heater_control"))  # type: ignore[union-attr]
+        (lamp,) = job_of(case(IN_PLACE)).readings
+        self.assertEqual(lamp.probe.points, ("harness.heater_supply", "harness.heater_control"))
 
     def test_a_case_survives(self) -> None:
         first = case({**SUPPLY, "with": ["rich", "snap"], "jumper": ["chassis", "battery.negative"]}, ELEMENT, LAMP,

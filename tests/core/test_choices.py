@@ -3,13 +3,14 @@
 from typing import Any
 from unittest import TestCase
 
+from dianoia.case.answers import LOOKS
 from dianoia.case.check import check
-from dianoia.case.choices import LOOKS, choices, others_of
+from dianoia.case.choices import choices, others_of
 from dianoia.case.job import job_of
+from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.faults.observations import usual
-from dianoia.diagnosis.inference.store import circuit_of
 from dianoia.families.tables import families
-from tests.cases import BATTERY, case
+from tests.cases import BATTERY, case, probe
 
 CODE = {"nox": "P229E"}
 
@@ -29,21 +30,21 @@ class Entries(TestCase):
                     with self.subTest(family=row.id, pid=scan.pid, value=value):
                         one = taken(row.id, row.cell, measure="scan", pid=scan.pid, key="running", value=value)
                         check(one)
-                        models = circuit_of(job_of(one)).models
-                        shown = any(model.displays(one.readings[0]) for model in models)
+                        models = engines.engine(job_of(one)).models
+                        shown = any(model.displays(job_of(one).readings[0].probe) for model in models)
                         self.assertTrue(shown or scan.pid in silent)
 
     def test_every_look_and_every_outcome_offered_is_taken(self) -> None:
         row = families()["switching-4w"]
-        offered = choices(row)
+        known = choices(row)
         entries = [
             {"measure": "inspect", "target": name, "value": value}
-            for name, values in offered.looks.items()
+            for name, values in known.looks.items()
             for value in values
         ]
         entries += [
             {"measure": "act", "action": name, "value": value}
-            for name, values in offered.acts.items()
+            for name, values in known.acts.items()
             for value in values
         ]
         for entry in entries:
@@ -52,7 +53,7 @@ class Entries(TestCase):
 
     def test_what_is_usually_seen_can_be_entered(self) -> None:
         for target, values in LOOKS.items():
-            self.assertLessEqual(set(usual(target) or {}), set(values), target)
+            self.assertLessEqual(set(usual(probe(measure="inspect", target=target)) or {}), set(values), target)
 
     def test_each_kind_of_sensor_is_asked_only_for_what_it_has(self) -> None:
         for family, asked, not_asked in (
@@ -78,7 +79,7 @@ class Entries(TestCase):
             with self.subTest(sensor):
                 self.assertEqual(set(others_of(job)) - {"known-good", "new"}, others)
                 own = sensor["bank"] == sensor["position"] == 1
-                self.assertEqual(job.case.readings[0].of, None if own else "B1S1")
+                self.assertEqual(job.readings[0].probe.of, None if own else "B1S1")
 
     def test_a_clamp_on_a_pin_sits_round_its_wire(self) -> None:
         for at, wire in (("sensor.heater_supply", "harness.heater_supply"), ("module_pin.signal", "module.signal"),
@@ -87,18 +88,18 @@ class Entries(TestCase):
                 "switching-4w", "zirconia", measure="current", at=at, key="running", connector="mated", value="1"
             )
             check(clamped)
-            self.assertEqual(job_of(clamped).case.readings[0].at, wire)
+            self.assertEqual(job_of(clamped).readings[0].probe.points, (wire,))
 
     def test_every_condition_offered_is_taken_and_every_one_that_is_proposed_is_offered(self) -> None:
         for row in families().values():
-            offered = choices(row).conditions
-            for condition in offered:
+            listed = choices(row).conditions
+            for condition in listed:
                 with self.subTest(family=row.id, condition=condition):
                     fed = {"fed_v": 0.5} if condition == "signal-fed" else {}
                     check(taken(row.id, row.cell, **BATTERY, **fed, **{"with": condition}))
             job = job_of(taken(row.id, row.cell, **BATTERY))
-            circuit = circuit_of(job)
+            engine = engines.engine(job)
             proposed = {
-                name for item in circuit.offered(job, frozenset(circuit.loops)) for name in item.setting.conditions
+                name for item in offered(job, engine, frozenset(engine.loops)) for name in item.probe.conditions
             }
-            self.assertLessEqual(proposed, set(offered), row.id)
+            self.assertLessEqual(proposed, set(listed), row.id)

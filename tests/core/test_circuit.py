@@ -7,16 +7,17 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from dianoia.case.job import job_of
 from dianoia.case.ledger import VoltageProbe
+from dianoia.case.setting import Setting
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.heater import OFF, ON, HeaterLoop, HeaterVariant
+from dianoia.circuit.known import Known, known_of
 from dianoia.circuit.network import Network, UnknownPlace
 from dianoia.circuit.respond import respond
-from dianoia.circuit.setting import Setting
 from dianoia.circuit.sums import at_20c, duty_from, heater, pwm_average, resistance_from
 from dianoia.diagnosis.faults.hypotheses import latch_chances
 from dianoia.errors import RefusedInput
-from dianoia.families.tables import families
 from dianoia.readings.heater_model import HeaterModel
 from tests.cases import STEADY, case
 
@@ -58,7 +59,7 @@ class Solving(TestCase):
             divider(1.0, 1.0).across("b", "nowhere")
 
     def test_every_fault_and_pair_stepped_by_ports_equals_a_fresh_solve(self) -> None:
-        variant = HeaterVariant("low-side", "relay-fuse", Draws(count=6), families()["switching-4w"], case())
+        variant = HeaterVariant(Known("switching-4w"), "low-side", Draws(count=6))
         for phase in (ON, OFF):
             circuit = HeaterLoop(variant).circuit(Setting(key="running"), phase)
             names = list(circuit.effects)
@@ -120,7 +121,7 @@ class HeaterReadings(TestCase):
         cls.rows = {h[0] if h else "": row for row, h in enumerate(listed)}
         cls.models = {
             drive: HeaterModel(
-                case(sensor={**STEADY, "heater_drive": drive}), families()["switching-4w"], listed, latch_chances()
+                known_of(job_of(case(sensor={**STEADY, "heater_drive": drive}))), listed, latch_chances()
             )
             for drive in ("steady", "pwm")
         }

@@ -8,6 +8,7 @@ from pathlib import Path
 from unittest import TestCase
 
 from tests.cases import ELEMENT, plain_case
+from tests.tags import slow
 
 ROOT = Path(__file__).resolve().parents[2]
 
@@ -23,6 +24,7 @@ def run(*arguments: str, typed: str = "") -> subprocess.CompletedProcess[str]:
     )
 
 
+@slow
 class Commands(TestCase):
     """Answers on standard output with status 0, refusals on standard error with status 2."""
 

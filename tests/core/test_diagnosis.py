@@ -8,9 +8,9 @@ import numpy as np
 
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
-from dianoia.case.types import Case
+from dianoia.diagnosis.catalogue.offered import engines, offered
+from dianoia.diagnosis.decision.weighing import Weighing
 from dianoia.diagnosis.faults.tables import faults
-from dianoia.diagnosis.inference.store import circuit_of
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from dianoia.diagnosis.verdict.explain import still_open
 from dianoia.diagnosis.verdict.types import Verdict
@@ -193,38 +193,31 @@ class Simulated(TestCase):
 
     base = case(sensor={**STEADY, "heater_ohms_20c": [4.0, 7.5]}, vehicle={"label": "x", "feed_live": "running"})
 
-    def worked(self, hidden: tuple[str, ...], seed: int, base: Case | None = None) -> Verdict:
-        base = base or self.base
-        job = job_of(base)
-        vehicle = SimulatedVehicle(job, hidden, seed)
-        offered = circuit_of(job).offered(job)
-        readings = [found for item in offered if (found := vehicle.take(item.probe))]
-        return Diagnosis(replace(job, case=replace(base, readings=tuple(readings)))).verdict()
-
     def test_with_every_reading_each_single_fault_or_its_class_is_named(self) -> None:
-        job = job_of(self.base)
-        for (name,) in [listed for listed in circuit_of(job).space.faults if len(listed) == 1]:
-            verdict = self.worked((name,), seed=3)
-            table = faults()
+        job, engine = job_of(self.base), engines.engine(job_of(self.base))
+        for (name,) in [listed for listed in engine.space.faults if len(listed) == 1]:
+            vehicle = SimulatedVehicle(job, (name,), seed=3)
+            taken = [found for item in offered(job, engine) if (found := vehicle.take(item.probe))]
+            seen = Weighing(job_of(replace(self.base, readings=tuple(taken))), engine)
             alike = next((group for group in CLASSES if name in group), {name})
             with self.subTest(name):
-                best = verdict.suspects[0].fault
-                self.assertIn(best, alike)
-                self.assertEqual(max(verdict.by_component, key=verdict.by_component.__getitem__), table[name].component)
+                self.assertIn(max(seen.fault_chances, key=seen.fault_chances.__getitem__), alike)
+                by_component = seen.components()
+                self.assertEqual(max(by_component, key=by_component.__getitem__), faults()[name].component)
 
     def test_belief_in_health_does_not_fall_on_average_over_healthy_readings(self) -> None:
         job = job_of(self.base)
-        circuit = circuit_of(job)
-        offered = [item for item in circuit.offered(job) if item.probe.measure not in ("act", "inspect")]
-        before = float(np.log(circuit.space.prior[0]))
+        engine = engines.engine(job)
+        listed = [item for item in offered(job, engine) if not item.probe.by_hand]
+        before = float(np.log(engine.space.prior[0]))
         gains: dict[str, list[float]] = {}
         for seed in range(12):
             vehicle = SimulatedVehicle(job, (), seed)
-            for item in offered:
+            for item in listed:
                 taken = vehicle.take(item.probe)
                 if taken is not None:
-                    state = Diagnosis(replace(job, case=replace(self.base, readings=(taken,))))
-                    gains.setdefault(item.id, []).append(float(np.log(state.weighed.posterior[0])) - before)
+                    seen = Weighing(job_of(replace(self.base, readings=(taken,))), engine)
+                    gains.setdefault(item.id, []).append(float(np.log(seen.posterior[0])) - before)
         self.assertGreater(np.mean([np.mean(values) for values in gains.values()]), 0.1)
         for name, values in gains.items():
             self.assertGreater(np.mean(values), -0.12, name)

@@ -10,12 +10,13 @@ from dianoia.case.job import job_of
 from dianoia.case.load import to_plain
 from dianoia.case.terms import Condition, Key, Pid
 from dianoia.case.types import Case
+from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.inference.evidence import weigh
-from dianoia.diagnosis.inference.store import reading_circuit
 from dianoia.diagnosis.verdict.judging import Judging
 from dianoia.errors import RefusedInput
 from dianoia.families.tables import FamilyRow, families
 from tests.cases import case
+from tests.tags import slow
 
 #: Sensible values by kind: nothing, the usual, far off, and what an instrument shows besides.
 VALUES = {
@@ -63,6 +64,7 @@ def others(row: FamilyRow) -> Iterator[dict[str, Any]]:
             yield {"measure": measure, **points, **state, "with": condition, **fed, "value": value}
 
 
+@slow
 class EveryReading(TestCase):
     """Of each family."""
 
@@ -83,19 +85,19 @@ class EveryReading(TestCase):
             readings = [*self.admitted(row, scans()), *self.admitted(row, others(row))]
             self.assertGreater(len(readings), 150)
             job = job_of(of_family(row, *readings[:500]))
-            circuit = reading_circuit(job_of(of_family(row)))
-            belief, judging = circuit.belief(circuit.models_for(job)), Judging(job, circuit)
-            for place, reading in enumerate(job.case.readings):
-                with self.subTest(family=row.id, reading=to_plain(reading)):
+            engine = engines.bare_engine(job_of(of_family(row)))
+            belief, judging = engine.belief(engine.models_for(job.readings)), Judging(job, engine)
+            for place, reading in enumerate(job.readings):
+                with self.subTest(family=row.id, reading=reading):
                     judged = judging.judged(place, weigh(belief, place, reading))
                     self.assertNotRegex(f"{judged.expected} {judged.says}", r"\bnan\b|\binf\b")
 
     def test_every_proposal_is_a_reading_that_is_taken(self) -> None:
         for row in families().values():
             job = job_of(of_family(row))
-            circuit = reading_circuit(job)
+            engine = engines.bare_engine(job)
             for switch in ("low-side", "high-side"):
-                for candidate in circuit.offered(job, frozenset(circuit.loops), switch):  # type: ignore[arg-type]
+                for candidate in offered(job, engine, frozenset(engine.loops), switch):  # type: ignore[arg-type]
                     probe = to_plain(candidate.probe)
                     figures = {"scope": {"high": "13"}, "trace": {"min": "0.1"}, "lamp": "bright", "inspect": "ok"}
                     value = figures.get(probe["measure"]) or self._value(row, probe)

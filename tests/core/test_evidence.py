@@ -9,21 +9,22 @@ from dianoia.bench.figures import calibration, share
 from dianoia.bench.jobs import GROUPS, prepared, simulated
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
+from dianoia.case.observed import observe
 from dianoia.circuit.draws import BEYOND, REACH, Draws, WideDraws
 from dianoia.diagnosis.catalogue.candidates import candidates
+from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.decision.weighing import Weighing
 from dianoia.diagnosis.faults.elsewhere import counterpart
 from dianoia.diagnosis.faults.observations import chances, log_factor, observation
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.inference.engine import battery_anchor
 from dianoia.diagnosis.inference.evidence import slip_chances, slips
-from dianoia.diagnosis.inference.store import circuit_of
 from dianoia.diagnosis.verdict.diagnose import diagnose
 from dianoia.quantities.parse import parse
 from dianoia.quantities.types import Quantity
 from dianoia.readings.display import NEIGHBOURS, SLIP_TWICE, Figure
-from dianoia.readings.value import figures
-from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case, reading
+from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case, observed, probe
+from tests.tags import slow
 
 REPLACED = {"measure": "act", "action": "replace-sensor", "value": "done"}
 UNKNOWN = {"family": "switching-4w", "bank": 1, "position": 1}
@@ -34,7 +35,7 @@ RECORDED = {"measure": "trace", "signal": "sensor_voltage", "key": "running"}
 
 def found(*readings: dict[str, Any], **fields: Any) -> Weighing:
     job = job_of(case(*readings, **{"sensor": STEADY, **fields}))
-    return Weighing(job, circuit_of(job))
+    return Weighing(job, engines.engine(job))
 
 
 class Belief(TestCase):
@@ -50,13 +51,13 @@ class Belief(TestCase):
 
     def test_a_repair_starts_what_it_renews_anew(self) -> None:
         diagnosis = found(BATTERY, ELEMENT, REPLACED)
-        index, said = diagnosis.circuit.space.row_of, diagnosis.belief.measured()
+        index, said = diagnosis.engine.space.row_of, diagnosis.belief.measured()
         renewed = said[index[frozenset(("heater-open",))]] - said[index[frozenset()]]
         self.assertAlmostEqual(float(renewed), 0.0, places=6)
 
     def test_the_same_reading_many_times_does_not_wear_a_rare_kind_of_module_down(self) -> None:
         once, often = (found(*[FLAT_ZERO] * count, code="P0134", sensor=UNKNOWN) for count in (1, 8))
-        share = [item.posterior[item.circuit.meaning.has_fault["bias-missing"]].sum() for item in (once, often)]
+        share = [item.posterior[item.engine.meaning.has_fault["bias-missing"]].sum() for item in (once, often)]
         self.assertLess(share[1], 2 * share[0] + 0.05)
 
     def test_a_recording_misread_as_a_whole_is_one_slip_and_no_slow_sensor(self) -> None:
@@ -68,7 +69,7 @@ class Belief(TestCase):
         for taken, astray in (([right], ()), ([wrong], ()), ([right, wrong], (1,)), ([wrong, right], (0,))):
             doubt = slips((seen := found(*taken, code="P0133", sensor=UNKNOWN)).belief, seen.taken, seen.posterior)
             self.assertEqual({place for place, chance in doubt.items() if chance > 0.5}, set(astray))
-            slow = float(seen.posterior[seen.circuit.meaning.has_fault["cell-slow"]].sum())
+            slow = float(seen.posterior[seen.engine.meaning.has_fault["cell-slow"]].sum())
             self.assertEqual(slow > 0.9, taken == [wrong])
 
     def test_the_last_draw_of_a_group_does_not_reach_for_the_next_group(self) -> None:
@@ -78,7 +79,7 @@ class Belief(TestCase):
 
     def test_a_slip_on_the_battery_is_no_anchor(self) -> None:
         for text, anchored in (("14.1 V", True), ("7 V", False), ("141 V", False)):
-            anchor = battery_anchor(job_of(case({**BATTERY, "value": text})))
+            anchor = battery_anchor([observed(**{**BATTERY, "value": text})], 12.0)
             self.assertEqual(bool(anchor), anchored, text)
 
     def test_a_reading_taken_again_and_alike_is_hardly_a_slip(self) -> None:
@@ -90,24 +91,22 @@ class Belief(TestCase):
             ("another place", [sound, {**sound, "red": "harness.heater_supply"}], (0, 0)),
         ):  # fmt: skip
             with self.subTest(why):
-                readings = case(*taken, sensor=STEADY).readings
-                chances = [
-                    chance for chance, item in zip(slip_chances(readings), readings, strict=True) if item.struck is None
-                ]
+                readings = job_of(case(*taken, sensor=STEADY)).readings
+                chances = [chance for chance, item in zip(slip_chances(readings), readings, strict=True) if item.counts]
                 self.assertEqual(tuple(chance == SLIP_TWICE for chance in chances), tuple(map(bool, wanted)))
 
     def test_a_floating_wire_is_told_loosely(self) -> None:
         diagnosis = found()
-        probe = reading(**{**SUPPLY, "red": "harness.heater_control", "connector": "unplugged"})
+        floating = probe(**{**SUPPLY, "red": "harness.heater_control", "connector": "unplugged"})
         model = diagnosis.belief.models["heater"]
-        display = (model.displays(probe) or {})["value"]
+        display = (model.displays(floating) or {})["value"]
         assert isinstance(display, Figure) and display.stray is not None
         row = list(model.hypotheses).index(())
         self.assertGreater(float(np.max(display.stray[row])), 5.0)
 
     def test_a_fault_that_only_one_wiring_can_have_is_weighed_in_that_wiring(self) -> None:
-        circuit = circuit_of(job_of(case(sensor=UNKNOWN, code="P0135")))
-        model = next(item for item in circuit.models if item.name == "heater")
+        engine = engines.engine(job_of(case(sensor=UNKNOWN, code="P0135")))
+        model = next(item for item in engine.models if item.name == "heater")
         row = list(model.hypotheses).index(("wire-short-battery:heater_supply",))
         self.assertEqual(float(model.draws_before[row][~model.high_side].sum()), 0.0)  # type: ignore[attr-defined]
 
@@ -116,11 +115,11 @@ class OtherParts(TestCase):
     """Readings of a known-good sensor or of another place."""
 
     def test_which_faults_another_part_meets(self) -> None:
-        off = reading(**{**ELEMENT, "of": "known-good"})
-        plugged = reading(**{**LAMP, "of": "known-good"})
-        twin, behind = (reading(**{**SUPPLY, "of": place}) for place in ("B2S1", "B1S2"))
-        for why, probe, faults, met in (
-            ("this sensor", reading(**SUPPLY), ("heater-open",), ("heater-open",)),
+        off = probe(**{**ELEMENT, "of": "known-good"})
+        plugged = probe(**{**LAMP, "of": "known-good"})
+        twin, behind = (probe(**{**SUPPLY, "of": place}) for place in ("B2S1", "B1S2"))
+        for why, at, faults, met in (
+            ("this sensor", probe(**SUPPLY), ("heater-open",), ("heater-open",)),
             ("a good part on the bench meets nothing", off, ("heater-open", "fuse-blown"), ()),
             ("plugged in it meets the wiring", plugged, ("heater-open", "wire-open:heater_control"), ("wire-open:heater_control",)),
             ("another place shares the feed", twin, ("fuse-blown",), ("fuse-blown",)),
@@ -130,7 +129,7 @@ class OtherParts(TestCase):
             ("beside it nothing is felt", twin, ("exhaust-leak",), ()),
         ):  # fmt: skip
             with self.subTest(why):
-                self.assertEqual(counterpart(faults, probe), met)
+                self.assertEqual(counterpart(faults, at), met)
 
     def test_a_good_elements_figure_tells_a_high_one_where_no_specification_does(self) -> None:
         high = {**ELEMENT, "value": "21"}
@@ -162,32 +161,28 @@ class Looks(TestCase):
             ("pins", "loose", [False, True, False, True]),
             ("connector", "unplugged", [False, True, False, True]),
         ):
-            seen = observation(reading(measure="inspect", target=target, value=value))  # type: ignore[arg-type]
+            seen = observation(probe(measure="inspect", target=target), value)  # type: ignore[arg-type]
             assert seen is not None
             self.assertEqual((log_factor(seen, self.SPACE) > 0).tolist(), raised, target)
-        ok = observation(reading(measure="inspect", target="pins", value="ok"))  # type: ignore[arg-type]
+        ok = observation(probe(measure="inspect", target="pins"), "ok")  # type: ignore[arg-type]
         assert ok is not None
         self.assertEqual((log_factor(ok, self.SPACE) < 0).tolist(), [False, True, False, True])
 
     def test_every_usual_outcome_has_a_chance_and_they_sum_to_one(self) -> None:
-        for measure, target in (
-            ("inspect", "pins"),
-            ("inspect", "connector"),
-            ("inspect", "exhaust"),
-            ("act", "clear-codes"),
-        ):
-            table = chances(measure, target, self.SPACE)
+        for target in ("pins", "connector", "exhaust"):
+            table = chances(probe(measure="inspect", target=target), self.SPACE)  # type: ignore[arg-type]
             assert table is not None
             np.testing.assert_allclose(table.sum(axis=1), 1.0)
             self.assertTrue((table > 0).all())
 
     def test_a_code_does_not_come_back_where_nothing_is_wrong(self) -> None:
-        table = chances("act", "clear-codes", self.SPACE)
+        table = chances(probe(measure="act", action="clear-codes", value="returned-later"), self.SPACE)  # type: ignore[arg-type]
         assert table is not None
         self.assertGreater(table[0, 2], 0.9)  # not-returned
         self.assertLess(table[2, 2], 0.2)
 
 
+@slow
 class Benchmark(TestCase):
     """The simulated vehicles and the figures drawn from them."""
 
@@ -204,16 +199,16 @@ class Benchmark(TestCase):
         self.assertLessEqual(wide.max(), 4.0 + 2.0 * BEYOND + 1e-9)
 
     def test_a_vehicle_shows_behind_a_leak_what_the_engine_expects_there(self) -> None:
-        behind = reading(measure="scan", pid="sensor_voltage", key="running", of="B1S2", value="0 V")
+        behind = probe(measure="scan", pid="sensor_voltage", key="running", of="B1S2", value="0 V")
         for hidden, low, high in (("exhaust-leak", 0.5, 1.1), ("engine-lean", -0.1, 0.45)):
             wanted = job_of(case(sensor=UNKNOWN, code="P0131"))
             shown = [SimulatedVehicle(wanted, (hidden,), seed).take(behind) for seed in range(40)]
-            volts = [figures(item)["value"].value for item in shown if item]  # type: ignore[union-attr]
-            self.assertTrue(low < float(np.median(volts)) < high, (hidden, np.median(volts)))
+            volts = [observe(item).number for item in shown if item]
+            self.assertTrue(low < float(np.median(np.array(volts))) < high, (hidden, volts))
 
     def test_a_rusted_shell_shows_where_a_heater_shares_the_plug(self) -> None:
         told = prepared([row[:2] for row in GROUPS].index(("P0132", "switching-3w")), known=False)
-        shell = reading(
+        shell = probe(
             measure="resistance", red="sensor.shell", black="battery.negative", connector="unplugged", value="1"
         )
         for hidden, rusted in (((), False), (("shell-ground-high",), True)):
@@ -223,8 +218,8 @@ class Benchmark(TestCase):
 
     def test_as_many_readings_slip_as_was_asked_for(self) -> None:
         job = job_of(case(sensor=STEADY))
-        probe = next(item.probe for item in candidates() if item.id == "element")
-        values = [SimulatedVehicle(job, (), seed, slips=0.5).take(probe) for seed in range(120)]
+        element = next(item.probe for item in candidates() if item.id == "element")
+        values = [SimulatedVehicle(job, (), seed, slips=0.5).take(element) for seed in range(120)]
         texts = [item.value for item in values if item is not None]  # type: ignore[union-attr]
         off = sum(text == "OL" or not 2.5 < float(str(text).split()[0]) < 11 or "k" in str(text) for text in texts)
         self.assertTrue(20 < off < 85, off)

@@ -6,12 +6,14 @@ from unittest import TestCase
 
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
+from dianoia.diagnosis.catalogue.offered import engines, offered
+from dianoia.diagnosis.decision.weighing import Weighing
 from dianoia.diagnosis.faults.tables import faults
-from dianoia.diagnosis.inference.store import circuit_of
-from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
+from dianoia.diagnosis.verdict.diagnose import diagnose
 from dianoia.diagnosis.verdict.judging import Judging
 from dianoia.diagnosis.verdict.types import Verdict
 from tests.cases import case
+from tests.tags import slow
 
 SCAN = {"measure": "scan", "pid": "sensor_voltage", "key": "running"}
 NOX = {"measure": "scan", "key": "running", "at_s": 600}
@@ -42,6 +44,7 @@ def warned(verdict: Verdict) -> set[str]:
     return {item.warning for item in verdict.warnings}
 
 
+@slow
 class Families(TestCase):
     """Every reading that can be proposed, given for a hidden fault."""
 
@@ -51,25 +54,28 @@ class Families(TestCase):
                 base = case(code=code, sensor={"family": family, "bank": 1, "position": position})
                 job = job_of(base)
                 vehicle = SimulatedVehicle(job, (hidden,), seed=8)
-                readings = [found for item in circuit_of(job).offered(job) if (found := vehicle.take(item.probe))]
-                verdict = Diagnosis(replace(job, case=replace(base, readings=tuple(readings)))).verdict()
-                self.assertEqual(max(verdict.by_component, key=verdict.by_component.__getitem__), component)
-                self.assertEqual(faults()[verdict.suspects[0].fault].component, component)
+                engine = engines.engine(job)
+                taken = [found for item in offered(job, engine) if (found := vehicle.take(item.probe))]
+                seen = Weighing(job_of(replace(base, readings=tuple(taken))), engine)
+                chances = seen.components()
+                self.assertEqual(max(chances, key=chances.__getitem__), component)
+                likeliest = max(seen.fault_chances, key=seen.fault_chances.__getitem__)
+                self.assertEqual(faults()[likeliest].component, component)
 
     def test_a_sound_vehicle_is_judged_sound_by_nearly_every_reading(self) -> None:
         for code, family in (("P0130", "switching-1w"), ("P0135", "switching-4w"), ("P0130", "titania-4w"),
                              ("P2237", "airfuel-4w"), ("P2243", "wideband-6w"), ("P229E", "nox-can-4w")):  # fmt: skip
             base = case(code=code, sensor={"family": family, "bank": 1, "position": 1})
             job = job_of(base)
-            circuit = circuit_of(job)
+            engine = engines.engine(job)
             results: dict[str, list[str]] = {}
             for seed in range(4):
                 vehicle = SimulatedVehicle(job, (), seed)
-                for item in circuit.offered(job, frozenset(circuit.loops)):
-                    if item.probe.measure in ("inspect", "act") or (taken := vehicle.take(item.probe)) is None:
+                for item in offered(job, engine, frozenset(engine.loops)):
+                    if item.probe.by_hand or (taken := vehicle.take(item.probe)) is None:
                         continue
-                    noted = replace(job, case=replace(base, readings=(taken,)))
-                    results.setdefault(item.id, []).append(Judging(noted, circuit).judged(0, None).result)
+                    noted = job_of(replace(base, readings=(taken,)))
+                    results.setdefault(item.id, []).append(Judging(noted, engine).judged(0, None).result)
             every = [result for found in results.values() for result in found]
             with self.subTest(family):
                 self.assertLess(every.count("fail") / len(every), 0.09)

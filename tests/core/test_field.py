@@ -13,6 +13,7 @@ from dianoia.bench.field import calibration, ends, figures, judged, run
 from dianoia.bench.field_work import FieldOutcome, Step, _figures, _fits, is_right, planned, tells
 from dianoia.errors import RefusedInput
 from dianoia.simulated.job import work
+from tests.tags import slow
 
 
 def outcome(truth: tuple[str, ...], *decisions: tuple[str, ...] | None, **changed: object) -> FieldOutcome:
@@ -65,6 +66,7 @@ class Counting(TestCase):
         self.assertEqual((found["fell_over"], found["all"]["jobs"]), ({"ValueError": 1}, 1))
 
 
+@slow
 class Telling(TestCase):
     """Whether readings suffice."""
 

@@ -2,28 +2,36 @@
 
 from unittest import TestCase
 
-from dianoia.case.ledger import Reading
-from dianoia.diagnosis.decision.decide import COMMANDED, ELEMENT_APART, MODULE_POWER, SEEN_COMMANDED, Standing, standing
+from dianoia.case.observed import Observed
+from dianoia.diagnosis.decision.decide import (
+    COMMANDED,
+    ELEMENT_APART,
+    MODULE_POWER,
+    SEEN_COMMANDED,
+    Held,
+    Standing,
+    standing,
+)
 from dianoia.diagnosis.decision.proof import PartState
 from dianoia.diagnosis.verdict.explain import how_sure
-from tests.cases import ELEMENT, LAMP, SUPPLY, reading
+from tests.cases import ELEMENT, LAMP, SUPPLY, observed
 
 SOUND, BAD, OPEN, DOUBTED = PartState(0.001, (0,)), PartState(0.999, ()), PartState(0.01, ()), PartState(0.3, ())
-POWER = reading(**{**SUPPLY, "red": "battery.positive", "black": "module.power_ground"})
-CLEARED = reading(**LAMP)
+POWER = observed(**{**SUPPLY, "red": "battery.positive", "black": "module.power_ground"})
+CLEARED = observed(**LAMP)
 OFF = {"measure": "scan", "pid": "heater_command", "key": "running", "codes_cleared": True, "value": "off"}
 ON = {**OFF, "value": "62 %"}
 FORCED = {**LAMP, "with": "heater-commanded"}
 
 
 def stand(
-    components: str, confidence: float = 0.99, chance: float = 0.999, readings: tuple[Reading, ...] = (),
+    components: str, confidence: float = 0.99, chance: float = 0.999, readings: tuple[Observed, ...] = (),
     silent: bool = False, behind: tuple[str, ...] = (), askable: bool = False, **states: PartState,
 ) -> Standing:  # fmt: skip
     parts = {"supply": SOUND, "control": SOUND, "driver": SOUND, "heater": SOUND, **states}
     named = frozenset(components.split())
     chances = dict.fromkeys(named, chance)
-    return standing(named, confidence, chances, parts, readings, "heater", silent, behind, askable)
+    return standing(Held(named, confidence, chances, parts, readings, "heater", silent, behind, askable))
 
 
 class Gates(TestCase):
@@ -63,21 +71,21 @@ class Gates(TestCase):
             ("its power seen", (POWER,), False, (COMMANDED,)),
             ("codes cleared", every, False, ()),
             ("but never seen to command", every, True, (SEEN_COMMANDED,)),
-            ("its command read, and off", (*every, reading(**OFF)), True, (SEEN_COMMANDED,)),
-            ("its command read, and on", (*every, reading(**ON)), True, ()),
-            ("commanded with the scan tool", (*every, reading(**FORCED)), True, ()),
+            ("its command read, and off", (*every, observed(**OFF)), True, (SEEN_COMMANDED,)),
+            ("its command read, and on", (*every, observed(**ON)), True, ()),
+            ("commanded with the scan tool", (*every, observed(**FORCED)), True, ()),
         ):
             with self.subTest(why):
                 self.assertEqual(stand("module", readings=readings, silent=silent, driver=BAD).wants, wants)
 
     def test_no_heater_is_condemned_that_was_not_measured_by_itself(self) -> None:
-        across = reading(**ELEMENT)
+        across = observed(**ELEMENT)
         for why, readings, askable, wants in (
             ("only in the circuit", (CLEARED,), True, (ELEMENT_APART,)),
             ("plug apart, at the sensor's pins", (CLEARED, across), True, ()),
-            ("that reading struck", (reading(**ELEMENT, struck="wrong pin"),), True, (ELEMENT_APART,)),
-            ("of the old part", (reading(**ELEMENT, of="old"),), True, (ELEMENT_APART,)),
-            ("a good one in its place", (reading(**{**LAMP, "of": "known-good"}),), True, ()),
+            ("that reading struck", (observed(**ELEMENT, struck="wrong pin"),), True, (ELEMENT_APART,)),
+            ("of the old part", (observed(**ELEMENT, of="old"),), True, (ELEMENT_APART,)),
+            ("a good one in its place", (observed(**{**LAMP, "of": "known-good"}),), True, ()),
             ("its pins cannot be reached", (CLEARED,), False, ()),
         ):
             with self.subTest(why):

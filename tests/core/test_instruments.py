@@ -8,13 +8,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dianoia.case.job import job_of
+from dianoia.circuit.draws import Sampling
+from dianoia.circuit.known import known_of
 from dianoia.diagnosis.faults.hypotheses import latch_chances
 from dianoia.quantities.meter import digit
 from dianoia.quantities.types import Kind, Quantity
 from dianoia.readings.display import NEIGHBOURS, SLIP, SLIP_RANGE, THIN, WIDTH, Display, Figure, Outcomes, Words
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.scale import OL_SURE, distance, step_size, steps
-from tests.cases import ELEMENT, LAMP, SUPPLY, case, reading
+from tests.cases import ELEMENT, LAMP, SUPPLY, case
+from tests.cases import probe as measured
 
 STEADY_6 = {"heater_ohms_20c": [6.0, 6.0], "heater_switch": "low-side", "heater_drive": "steady"}
 FAULTS = [(), ("heater-open",), ("wire-open:heater_control",), ("fuse-blown",), ("driver-stuck-on",), ("supply-high",)]
@@ -25,12 +28,12 @@ KINDS: tuple[Kind, ...] = ("voltage", "resistance", "current", "ratio", "number"
 
 def model(**sensor: Any) -> HeaterModel:
     job = job_of(case(code="P0135", sensor={**STEADY_6, **sensor}, vehicle=VEHICLE))
-    return HeaterModel(job.case, job.family, FAULTS, latch_chances(), draws=32)
+    return HeaterModel(known_of(job), FAULTS, latch_chances(), Sampling(32))
 
 
 def shown(probe: dict[str, Any], fault: tuple[str, ...] = (), **sensor: Any) -> Display:
     built = model(**sensor)
-    displays = built.displays(reading(**probe))
+    displays = built.displays(measured(**probe))
     assert displays is not None
     display = next(iter(displays.values()))
     row = FAULTS.index(fault)
@@ -131,7 +134,7 @@ class ScanAndScope(TestCase):
     def test_a_pulsed_wire_on_the_scope_and_on_the_scan_tool(self) -> None:
         scope = {"measure": "scope", "red": "harness.heater_control", "black": "battery.negative", "key": "running",
                  "connector": "mated", **DRIVEN, "value": {"high": "14"}}  # fmt: skip
-        displays = model(heater_drive="pwm").displays(reading(**scope))
+        displays = model(heater_drive="pwm").displays(measured(**scope))
         assert displays is not None
         high, low, duty = (displays[name] for name in ("high", "low", "duty_low"))
         assert isinstance(high, Figure) and isinstance(low, Figure) and isinstance(duty, Figure)

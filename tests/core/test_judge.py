@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dianoia.case.check import check
+from dianoia.case.job import job_of
 from dianoia.quantities.parse import parse
 from dianoia.readings.judge import expect, judge
 from tests.cases import ELEMENT, LAMP, STEADY, SUPPLY, case
@@ -19,8 +20,9 @@ def result(taken: dict[str, Any], *specs: dict[str, Any], **sensor: Any) -> tupl
     """pass, fail or unclear by published figures alone, and their source."""
     own = case(taken, specs=list(specs), **({"sensor": sensor} if sensor else {}))
     check(own)
-    expected = expect(own.readings[0], own, None, None)
-    return judge(own.readings[0], expected)[0], expected.source if expected else None
+    job = job_of(own)
+    expected = expect(job.readings[0].probe, job, None, None)
+    return judge(job.readings[0], expected)[0], expected.source if expected else None
 
 
 class Published(TestCase):

@@ -10,17 +10,17 @@ from hypothesis import strategies as st
 
 from dianoia.bench.jobs import GROUPS, prepared
 from dianoia.bench.vehicle import SimulatedVehicle
-from dianoia.case.job import Job, job_of
+from dianoia.case.job import Job, job_of, read_as
 from dianoia.case.ledger import Reading
+from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.decision.weighing import Weighing
-from dianoia.diagnosis.inference.store import circuit_of, forget_circuits, make_ready, reading_circuit
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.judging import judge_newest
 from tests.cases import BATTERY, ELEMENT, LAMP, LOOKED, STEADY, SUPPLY, case
 
 
 def grown(job: Job, *readings: Reading) -> Job:
-    return replace(job, case=replace(job.case, readings=readings))
+    return job.with_readings([read_as(job, item) for item in readings])
 
 
 class Judgement(TestCase):
@@ -30,11 +30,11 @@ class Judgement(TestCase):
     @given(st.integers(0, len(GROUPS) - 1), st.integers(0, 2**20), st.booleans())
     def test_alone_it_says_what_the_verdict_says_of_it(self, row: int, seed: int, sound: bool) -> None:
         job, random = prepared(row, known=True), np.random.default_rng(seed)
-        circuit = circuit_of(job)
-        hidden = () if sound else circuit.space.faults[int(random.integers(1, len(circuit.space.faults)))]
+        engine = engines.engine(job)
+        hidden = () if sound else engine.space.faults[int(random.integers(1, len(engine.space.faults)))]
         vehicle = SimulatedVehicle(job, hidden, seed)
-        offered = circuit.offered(job)
-        picked = [offered[int(place)] for place in random.integers(0, len(offered), 2)]
+        listed = offered(job, engine)
+        picked = [listed[int(place)] for place in random.integers(0, len(listed), 2)]
         taken = [reading for item in picked if (reading := vehicle.take(item.probe)) is not None]
         if taken:
             job = grown(job, *taken)
@@ -45,11 +45,13 @@ class Judgement(TestCase):
         job = prepared(GROUPS.index(("P0030", "titania-4w", 1, "heater")), known=False)
         vehicle = SimulatedVehicle(job, ("heater-open",), 3)
         taken = [
-            grown(job, reading) for item in circuit_of(job).offered(job)[:12] if (reading := vehicle.take(item.probe))
+            grown(job, reading)
+            for item in offered(job, engines.engine(job))[:12]
+            if (reading := vehicle.take(item.probe))
         ]
         alone = [judge_newest(item) for item in taken]
-        forget_circuits()
-        ahead = Thread(target=make_ready, args=(job,))
+        engines.forget()
+        ahead = Thread(target=engines.make_ready, args=(job,))
         ahead.start()
         meanwhile = [judge_newest(item) for item in taken]
         ahead.join()
@@ -58,9 +60,9 @@ class Judgement(TestCase):
 
     def test_it_works_out_its_own_place_only(self) -> None:
         job = job_of(case(SUPPLY, sensor=STEADY))
-        forget_circuits()
+        engines.forget()
         self.assertEqual(judge_newest(job).result, "pass")
-        (model,) = reading_circuit(job).models
+        (model,) = engines.bare_engine(job).models
         asked = {place.red for _, place in model._answers}  # type: ignore[attr-defined]
         self.assertEqual(asked, {"harness.heater_supply"})
 
@@ -81,19 +83,19 @@ class LeftOut(TestCase):
     """The ledger without one of its readings."""
 
     def test_belief_without_a_reading_is_that_of_a_ledger_that_never_had_it(self) -> None:
-        readings = job_of(case(BATTERY, SUPPLY, ELEMENT, LAMP, sensor=STEADY)).case.readings
+        readings = case(BATTERY, SUPPLY, ELEMENT, LAMP, sensor=STEADY).readings
         job = job_of(case(sensor=STEADY))
-        seen = Weighing(grown(job, *readings[1:]), circuit_of(job))
+        seen = Weighing(grown(job, *readings[1:]), engines.engine(job))
         for place in range(3):
             kept = [item for item in seen.taken if item.place != place]
             without = seen._belief_without(place, kept).posterior()
             never = Weighing(
-                grown(job, *(item for index, item in enumerate(readings[1:]) if index != place)), seen.circuit
+                grown(job, *(item for index, item in enumerate(readings[1:]) if index != place)), seen.engine
             )
             np.testing.assert_allclose(without, never.posterior, atol=1e-9)
-        before = Weighing(grown(job, *readings[1:3]), seen.circuit)
+        before = Weighing(grown(job, *readings[1:3]), seen.engine)
         self.assertEqual(seen.before(), before.components())
 
     def test_there_is_nothing_before_the_first_reading(self) -> None:
         job = job_of(case(sensor=STEADY))
-        self.assertIsNone(Weighing(job, circuit_of(job)).before())
+        self.assertIsNone(Weighing(job, engines.engine(job)).before())

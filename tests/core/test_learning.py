@@ -1,6 +1,5 @@
 """Draws: what is seldom, what was read, and when they are taken anew."""
 
-from dataclasses import replace
 from typing import Any
 from unittest import TestCase
 
@@ -9,12 +8,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dianoia.case.job import Job, job_of
-from dianoia.circuit.draws import REACH, TAIL, Draws
-from dianoia.diagnosis import circuits
+from dianoia.circuit.draws import MINOR_DRAWS, REACH, TAIL, Draws
+from dianoia.diagnosis.catalogue.offered import engines
+from dianoia.diagnosis.faults.subject import subject_of
+from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.learn import BINS, SPREAD, Learnt, learn, standing_draws
-from dianoia.diagnosis.inference.store import LEARN_AFTER, circuit_of, forget_circuits, make_ready
+from dianoia.diagnosis.inference.store import LEARN_AFTER
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
-from dianoia.readings.heater_model import MINOR_DRAWS
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case
 
 SHARES = st.lists(st.floats(0.02, 1.0), min_size=2, max_size=BINS)
@@ -81,9 +81,9 @@ class Learning(TestCase):
     def test_belief_stays_where_it_was_when_the_draws_are_taken_anew(self) -> None:
         readings = [GOOD, BATTERY, CURRENT, ACROSS, SUPPLY]
         told = job(*readings, sensor=UNKNOWN, code="P0135")
-        plain = Diagnosis(replace(told, case=replace(told.case, readings=told.case.readings[:LEARN_AFTER])), plan=False)
+        plain = Diagnosis(told.with_readings(told.readings[:LEARN_AFTER]), plan=False)
         learnt = learn(plain.weighed.belief, plain.weighed.posterior)
-        anew = circuits.Circuit(told, False, learnt)
+        anew = Engine(subject_of(told), learnt)
         first = anew.belief(anew.models)
         np.testing.assert_allclose(first.posterior(), anew.space.prior, atol=1e-9)
         self.assertTrue(all(np.isclose(model.draws_before.sum(axis=1), 1.0).all() for model in anew.models))
@@ -104,7 +104,7 @@ class Learning(TestCase):
 
 
 class TakenAnew(TestCase):
-    """Which circuit a ledger is weighed with."""
+    """Which engine a ledger is weighed with."""
 
     #: A heater driven in pulses: every figure depends on the same few unknowns.
     READINGS = (
@@ -118,11 +118,11 @@ class TakenAnew(TestCase):
     def ledger(self, count: int, **changes: Any) -> Job:
         return job(*self.READINGS[:count], sensor=UNKNOWN, code="P0135", **changes)
 
-    def test_a_worn_ledger_gets_a_circuit_of_its_own_and_a_short_one_does_not(self) -> None:
-        forget_circuits()
-        base = circuit_of(self.ledger(0))
-        self.assertIs(circuit_of(self.ledger(LEARN_AFTER)), base)
-        self.assertIsNot(circuit_of(self.ledger(LEARN_AFTER + 1)), base)
+    def test_a_worn_ledger_gets_an_engine_of_its_own_and_a_short_one_does_not(self) -> None:
+        engines.forget()
+        base = engines.engine(self.ledger(0))
+        self.assertIs(engines.engine(self.ledger(LEARN_AFTER)), base)
+        self.assertIsNot(engines.engine(self.ledger(LEARN_AFTER + 1)), base)
 
     def test_a_decision_rests_on_draws_that_stand(self) -> None:
         live = {"measure": "voltage", "key": "running", "connector": "mated", "black": "battery.negative"}
@@ -134,23 +134,23 @@ class TakenAnew(TestCase):
             sensor={"family": "wideband-5w", "bank": 1, "position": 1}, code="P0032",
         )  # fmt: skip
         diagnosis = Diagnosis(told, plan=False)
-        chance = {name: float(diagnosis.weighed.posterior[diagnosis.weighed.circuit.meaning.has_fault[name]].sum())
+        chance = {name: float(diagnosis.weighed.posterior[diagnosis.weighed.engine.meaning.has_fault[name]].sum())
                   for name in ("supply-high", "wire-high:heater_supply")}  # fmt: skip
         self.assertFalse(diagnosis.standing.decided)
         self.assertGreater(min(chance.values()), 0.01)  # nothing read yet tells the feed's two halves apart
 
-    def test_the_newest_reading_does_not_choose_the_circuit(self) -> None:
+    def test_the_newest_reading_does_not_choose_the_engine(self) -> None:
         one, other = (job(*self.READINGS[:LEARN_AFTER], last, sensor=UNKNOWN, code="P0135") for last in (BATTERY, LAMP))
-        self.assertIs(circuit_of(one), circuit_of(other))
+        self.assertIs(engines.engine(one), engines.engine(other))
 
     def test_what_is_made_ready_is_what_the_next_reading_finds(self) -> None:
-        forget_circuits()
-        base = circuit_of(self.ledger(0))
-        make_ready(self.ledger(LEARN_AFTER))
-        kept = [item for item in circuits._circuits.values() if item is not base]
-        self.assertIn(circuit_of(self.ledger(LEARN_AFTER + 1)), kept)
+        engines.forget()
+        base = engines.engine(self.ledger(0))
+        engines.make_ready(self.ledger(LEARN_AFTER))
+        kept = [item for item in engines._engines.values() if item is not base]
+        self.assertIn(engines.engine(self.ledger(LEARN_AFTER + 1)), kept)
 
     def test_a_struck_reading_teaches_nothing(self) -> None:
         struck = {**LOADED, "struck": "wrong pin"}
         with_it = job(struck, *self.READINGS[: LEARN_AFTER + 1], sensor=UNKNOWN, code="P0135")
-        self.assertIs(circuit_of(with_it), circuit_of(self.ledger(LEARN_AFTER + 1)))
+        self.assertIs(engines.engine(with_it), engines.engine(self.ledger(LEARN_AFTER + 1)))

@@ -11,12 +11,13 @@ import numpy as np
 
 from dianoia.case.job import job_of
 from dianoia.case.types import Case
+from dianoia.circuit.known import known_of
 from dianoia.diagnosis.faults.hypotheses import latch_chances
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.readings.circuit_model import CircuitModel
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.nox_model import NoxModel
-from tests.cases import STEADY, case, reading
+from tests.cases import STEADY, case, probe
 
 OL = float("inf")
 #: The element is specified 4 to 7.5 ohm at 20 °C; charging 13.2 to 14.7 V; engine off 12.1 to 12.8 V; a wire 0.02 to 0.12 ohm.
@@ -169,8 +170,8 @@ VALUES_ONLY = {"probe-cell", "probe-drift", "probe-crystals", "ammonia-slip", "d
 def _model(wired: Case, listed: list[tuple[str, ...]]) -> CircuitModel:
     job = job_of(wired)
     if job.family.cell == "nox":
-        return NoxModel(wired, 1, listed)
-    return HeaterModel(wired, job.family, listed, latch_chances())
+        return NoxModel(known_of(job), listed)
+    return HeaterModel(known_of(job), listed, latch_chances())
 
 
 class ByHand(TestCase):
@@ -181,9 +182,9 @@ class ByHand(TestCase):
             with self.subTest(row.fault or "sound", at=row.probe.get("red"), circuit=row.circuit, sum=row.sum):
                 listed = [(), (row.fault,)] if row.fault else [()]
                 model = _model(CIRCUITS[row.circuit], listed)
-                shown = np.broadcast_to(
-                    model.displays(reading(**row.probe))["value"].shown, (len(listed), model.draws)
-                )[-1]
+                shown = np.broadcast_to(model.displays(probe(**row.probe))["value"].shown, (len(listed), model.draws))[
+                    -1
+                ]
                 within = model.draw_weight[(shown >= row.low) & (shown <= row.high)].sum() / model.draw_weight.sum()
                 self.assertGreater(within, WITHIN, f"shows {np.quantile(shown, [0.05, 0.5, 0.95])}")
 

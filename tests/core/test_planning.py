@@ -13,13 +13,13 @@ from dianoia.case.job import Job, job_of
 from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.catalogue.candidates import candidates
 from dianoia.diagnosis.catalogue.costs import Prices, Stance, after, cost, general_minutes, hazard, prices_of, stance_of
+from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.inference.outlook import Outlook
-from dianoia.diagnosis.inference.store import circuit_of
 from dianoia.diagnosis.planning.forecast import stop
 from dianoia.diagnosis.planning.information import information
 from dianoia.diagnosis.planning.lookahead import Problem, choose
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
-from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, LOOKED, OPEN_ELEMENT, STEADY, SUPPLY, case, reading
+from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, LOOKED, OPEN_ELEMENT, STEADY, SUPPLY, case, observed
 from tests.strategies import problems
 
 BY_ID = {item.id: item for item in candidates()}
@@ -89,11 +89,11 @@ class Looking(TestCase):
 
     def test_what_a_loop_shows_tells_as_much_as_what_each_joint_hypothesis_shows(self) -> None:
         whole = job(BATTERY, code="P0134", sensor={"family": "switching-4w", "bank": 1, "position": 1})
-        circuit = circuit_of(whole)
-        outlook = Outlook(circuit.belief(circuit.models_for(whole)), np.arange(0, len(circuit.space.faults), 7))
+        engine = engines.engine(whole)
+        outlook = Outlook(engine.belief(engine.models_for(whole.readings)), np.arange(0, len(engine.space.faults), 7))
         weight = np.random.default_rng(3).random((5, outlook.rows.size))
         loops = set()
-        for item in circuit.offered(whole, frozenset(circuit.loops)):
+        for item in offered(whole, engine, frozenset(engine.loops)):
             shown, tables = outlook.shown(item.probe), outlook.tables(item.probe)
             if tables:
                 loops.add(shown.loop)
@@ -117,11 +117,11 @@ class Costing(TestCase):
     def test_a_reading_next_to_the_last_costs_only_itself(self) -> None:
         prices = self.prices()
         item = BY_ID["supply-live"]
-        self.assertEqual(cost(item, stance_of([reading(**SUPPLY)]), prices), item.minutes)
+        self.assertEqual(cost(item, stance_of([observed(**SUPPLY)]), prices), item.minutes)
 
     def test_every_change_of_set_up_is_priced(self) -> None:
         prices = self.prices()
-        here = Stance("plug", BY_ID["supply-live"].setting, warm=True)
+        here = Stance("plug", BY_ID["supply-live"].probe.setting, warm=True)
         for why, wanted, changes in (
             ("codes cleared", "control-live-cleared", ("codes_cleared",)),
             ("plug apart", "supply-loaded", ("connector",)),
@@ -137,7 +137,7 @@ class Costing(TestCase):
 
     def test_a_cold_element_is_free_before_the_engine_ran(self) -> None:
         prices = self.prices()
-        cold, warm = (stance_of([reading(**ELEMENT), *first]) for first in ([], [reading(**BATTERY)]))
+        cold, warm = (stance_of([observed(**ELEMENT), *first]) for first in ([], [observed(**BATTERY)]))
         self.assertLess(cost(BY_ID["element"], cold, prices), cost(BY_ID["element"], warm, prices))
         assert warm is not None
         self.assertTrue(after(BY_ID["element"], warm).warm)
@@ -169,13 +169,13 @@ class Proposing(TestCase):
             ("no lamp", {"workshop": {"tools": ["meter", "scan"]}}, {"lamp", "scope", "current"}),
         ):
             with self.subTest(why):
-                offered = circuit_of(job(**fields)).offered(job(**fields))
-                self.assertFalse(gone & {item.probe.measure for item in offered})
-                self.assertTrue(offered)
+                left = offered(job(**fields), engines.engine(job(**fields)))
+                self.assertFalse(gone & {item.probe.measure for item in left})
+                self.assertTrue(left)
 
     def test_a_workshop_that_brings_a_scope_has_it_in_every_style(self) -> None:
         wanted = job(style="basic-kit", workshop={"tools": ["meter", "scope"]})
-        self.assertIn("scope", {item.probe.measure for item in circuit_of(wanted).offered(wanted)})
+        self.assertIn("scope", {item.probe.measure for item in offered(wanted, engines.engine(wanted))})
 
     def test_a_reading_that_fits_nothing_is_asked_for_once_more_and_no_third_time(self) -> None:
         slip = {**SUPPLY, "value": "1.38 V"}

@@ -6,13 +6,16 @@ from unittest import TestCase
 import numpy as np
 
 from dianoia.case.job import job_of
+from dianoia.circuit.draws import Sampling
+from dianoia.circuit.known import known_of
 from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER
 from dianoia.readings.display import Display, Figure, Words
 from dianoia.readings.model import Hypothesis
 from dianoia.readings.nox_model import NoxModel
 from dianoia.readings.signal_model import SignalModel
-from tests.cases import case, reading
+from tests.cases import case
+from tests.cases import probe as measured
 
 SCAN = {"measure": "scan", "key": "running", "value": "0.4"}
 VOLTS = {**SCAN, "pid": "sensor_voltage"}
@@ -48,16 +51,16 @@ NOX: list[Hypothesis] = [
 
 def signal(listed: list[Hypothesis], family: str = "switching-4w", position: int = 1, **sensor: Any) -> SignalModel:
     job = job_of(case(code="P0130", sensor={"family": family, "bank": 1, "position": position, **sensor}))
-    return SignalModel(job.case, job.family, position, listed, draws=64)
+    return SignalModel(known_of(job), listed, Sampling(64))
 
 
 def nox(position: int = 2) -> NoxModel:
     job = job_of(case(code="U029E", sensor={"family": "nox-can-4w", "bank": 1, "position": position}))
-    return NoxModel(job.case, position, NOX, draws=64)
+    return NoxModel(known_of(job), NOX, Sampling(64))
 
 
 def display(model: Any, probe: dict[str, Any], figure: str = "value") -> Display:
-    displays = model.displays(reading(**probe))
+    displays = model.displays(measured(**probe))
     assert displays is not None
     found: Display = displays[figure]
     return found

@@ -21,6 +21,7 @@ from dianoia.simulated.job import FAMILIES, Job, work
 from dianoia.simulated.net import Net
 from dianoia.simulated.parts import Element, lamp_ohms
 from dianoia.simulated.sensor import Sensor, new_sensor
+from tests.tags import slow
 
 
 def car_of(seed: int, family: Family = "switching-4w", **changed: Any) -> Car:
@@ -225,6 +226,7 @@ class Cars(TestCase):
         self.assertTrue(car.cell_hot(State(rpm=3000.0), car.sensor))  # worked, the exhaust alone is hot enough
 
 
+@slow
 class Jobs(TestCase):
     """What people make of them."""
 

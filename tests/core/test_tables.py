@@ -14,15 +14,17 @@ from dianoia.case.choices import SCAN_KIND, SCAN_WORDS, choices
 from dianoia.case.job import job_of
 from dianoia.case.terms import Pid
 from dianoia.codes import tables as code_tables
-from dianoia.diagnosis import candidates, observations
-from dianoia.diagnosis import tables as fault_tables
-from dianoia.diagnosis.inference.store import reading_circuit
+from dianoia.diagnosis.catalogue import candidates
+from dianoia.diagnosis.catalogue.offered import engines
+from dianoia.diagnosis.faults import observations
+from dianoia.diagnosis.faults import tables as fault_tables
 from dianoia.errors import BrokenTable
 from dianoia.families import tables as family_tables
 from dianoia.families.tables import families
 from dianoia.readings.words import where
 from dianoia.tables import read_json, read_rows
-from tests.cases import case, reading
+from tests.cases import case
+from tests.cases import probe as scanned
 
 
 @dataclass(frozen=True)
@@ -157,7 +159,7 @@ class Mistakes(TestCase):
         for pid in get_args(Pid):
             with self.subTest(pid):
                 value = next(iter(SCAN_WORDS.get(pid, ())), "1")
-                self.assertTrue(where(reading(measure="scan", pid=pid, value=value)))
+                self.assertTrue(where(scanned(measure="scan", pid=pid, value=value)))
                 self.assertTrue(pid in SCAN_KIND or pid in SCAN_WORDS)
                 answered = any(self._answers(name, pid, value) for name, pids in offered.items() if pid in pids)
                 self.assertEqual(answered, pid != "heater_monitor", "a monitor is told of by the warnings alone")
@@ -165,5 +167,5 @@ class Mistakes(TestCase):
     def _answers(self, family: str, pid: str, value: str) -> bool:
         code = "P229E" if family.startswith("nox") else "P0130"
         job = job_of(case(code=code, sensor={"family": family, "bank": 1, "position": 1}))
-        probe = reading(measure="scan", pid=pid, key="running", value=value)
-        return any(model.displays(probe) for model in reading_circuit(job).models)
+        probe = scanned(measure="scan", pid=pid, key="running", value=value)
+        return any(model.displays(probe) for model in engines.bare_engine(job).models)

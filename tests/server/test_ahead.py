@@ -30,7 +30,7 @@ class LookingAhead(TestCase):
             if len(done) == 1:
                 raise ValueError("no luck")
 
-        with patch("server.jobs.ahead.make_ready", fails_once), self.assertLogs("server.jobs.ahead", "ERROR"):
+        with patch("server.jobs.ahead.engines.make_ready", fails_once), self.assertLogs("server.jobs.ahead", "ERROR"):
             for _ in range(2):
                 ahead.look_ahead(job_of(case(SUPPLY)))
             ahead._worker.submit(lambda: None).result(10)

@@ -13,7 +13,7 @@ from django.db import connection
 from django.test import SimpleTestCase, TestCase, TransactionTestCase
 
 from dianoia.case.job import job_of
-from dianoia.diagnosis import circuits
+from dianoia.diagnosis.catalogue.offered import engines
 from server.jobs import store
 from server.jobs.models import Job, Reading
 from tests.cases import ELEMENT, SUPPLY, case, plain_case
@@ -194,11 +194,11 @@ class ShortWrites(TransactionTestCase):
         self.assertLess(took, 1.0)
         self.assertEqual(Job.objects.count(), 2)
 
-    def test_the_circuits_of_other_cases_do_not_wait(self) -> None:
+    def test_the_engines_of_other_cases_do_not_wait(self) -> None:
         mine, other = (job_of(case(ELEMENT, code=code)) for code in ("P0057", "P0135"))
         done: list[Any] = []
-        with circuits._lock_of(mine):
-            waiting = Thread(target=lambda: done.append(circuits.reading_circuit(other)))
+        with engines.held(mine):
+            waiting = Thread(target=lambda: done.append(engines.bare_engine(other)))
             waiting.start()
             waiting.join(20)
         self.assertTrue(done)

@@ -12,9 +12,10 @@ from dianoia.case.choices import Choices, choices
 from dianoia.case.job import job_of
 from dianoia.case.ledger import Probe, Reading
 from dianoia.case.load import adapter, from_plain, to_plain
+from dianoia.case.observed import observe
 from dianoia.case.terms import HeaterSwitch
 from dianoia.diagnosis.catalogue.candidates import same_measurement
-from dianoia.diagnosis.inference.store import reading_circuit
+from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.verdict.diagnose import diagnose
 from dianoia.drawings.circuit import drawing
 from dianoia.errors import RefusedInput
@@ -83,17 +84,17 @@ class TheDraft(ModuleTestCase):
         seen: set[str] = set()
         for row in range(len(GROUPS)):
             job = prepared(row, False)
-            circuit, offered = reading_circuit(job), plain(choices(job.family))
+            engine, known = engines.bare_engine(job), plain(choices(job.family))
             for switch in get_args(HeaterSwitch):
-                for candidate in circuit.offered(job, frozenset(circuit.loops), switch):
-                    if (key := f"{candidate.id} {candidate.asks}") in seen:
+                for candidate in offered(job, engine, frozenset(engine.loops), switch):
+                    if (key := f"{candidate.id} {candidate.probe.asks}") in seen:
                         continue
                     seen.add(key)
                     with self.subTest(family=job.family.id, candidate=candidate.id):
                         proposed = {"type": "propose", "probe": to_plain(candidate.probe, Probe)}
-                        draft = self.call("reduce", self.call("EMPTY"), proposed, offered)
-                        sent = self.sent(self.filled(draft), offered)
-                        self.assertTrue(same_measurement(candidate, from_plain(Reading, sent)), sent)
+                        draft = self.call("reduce", self.call("EMPTY"), proposed, known)
+                        sent = self.sent(self.filled(draft), known)
+                        self.assertTrue(same_measurement(candidate, observe(from_plain(Reading, sent))), sent)
         self.assertGreater(len(seen), 100)
 
     @settings(max_examples=120, deadline=None)
