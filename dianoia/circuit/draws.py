@@ -7,11 +7,15 @@ else that is seldom.
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.circuit.network import Array
+from dianoia.errors import DianoiaError
+from dianoia.tables import read_rows, require
 
 #: How many draws the engine works with.
 DRAWS = 120
@@ -19,6 +23,31 @@ DRAWS = 120
 MINOR_DRAWS = 20
 #: Share of a sample that makes up either tail, and how far it reaches beyond a range, in widths of it.
 TAIL, REACH = 0.05, 0.1
+_FILE = Path(__file__).parent / "data" / "draws.csv"
+
+
+@dataclass(frozen=True)
+class DrawRow:
+    """A row of draws.csv. key: hexadecimal bytes that seed the sample, so that a name may change and no figure with it."""
+
+    name: str
+    key: str
+
+
+class UnknownDraw(DianoiaError):
+    """A sample that draws.csv does not list."""
+
+
+@cache
+def keys() -> Mapping[str, tuple[int, ...]]:
+    """Name of a sample -> what it is seeded with. Raises BrokenTable."""
+    found: dict[str, tuple[int, ...]] = {}
+    for row in read_rows(_FILE, DrawRow):
+        key = tuple(bytes.fromhex(row.key)) if row.key and not set(row.key) - set("0123456789abcdef") else ()
+        require(bool(key) and key not in found.values(), _FILE.name, row.name, "hexadecimal bytes of its own", row.key)
+        require(row.name not in found, _FILE.name, row.name, "a name that stands once", row.name)
+        found[row.name] = key
+    return found
 
 
 class Draws:
@@ -51,9 +80,12 @@ class Draws:
         return np.where(low, place * chance / drawn, chance + (place - drawn) * (1.0 - chance) / (1.0 - drawn))
 
     def unit(self, name: str) -> Array:
-        """Uniform in 0..1, one value in each of ``count`` equal strata, shuffled; the same for the same name."""
+        """Uniform in 0..1, one value in each of ``count`` equal strata, shuffled; the same for the same name.
+
+        Raises UnknownDraw where draws.csv has no row of that name.
+        """
         if name not in self._kept:
-            rng = np.random.default_rng([self._seed, *name.encode()])
+            rng = np.random.default_rng([self._seed, *_key(name)])
             strata = (rng.permutation(self.count) + rng.random(self.count)) / self.count
             self._kept[name] = self._gathered(name, strata) if name in self._thicker else strata
         return self._kept[name]
@@ -103,6 +135,17 @@ class Draws:
         return picked
 
 
+def _key(name: str) -> tuple[int, ...]:
+    known, again, _ = name.partition(AGAIN)
+    if known not in keys():
+        raise UnknownDraw(f"{_FILE.name} has no row {known!r}")
+    return (*keys()[known], *again.encode())
+
+
+#: Marks the second sample of a name.
+AGAIN = " again"
+
+
 class WideDraws(Draws):
     """Draws that leave the ranges by ``BEYOND`` of their width on either side, and lie thicker in the middle.
 
@@ -111,7 +154,7 @@ class WideDraws(Draws):
 
     def uniform(self, name: str, low: float, high: float) -> Array:
         """Bell-shaped, between somewhat below low and somewhat above high."""
-        bell = (self.unit(name) + self.unit(name + " again")) / 2.0
+        bell = (self.unit(name) + self.unit(name + AGAIN)) / 2.0
         value: Array = low + (high - low) * ((1.0 + 2.0 * BEYOND) * bell - BEYOND)
         return np.maximum(value, 0.5 * low) if low >= 0 else value
 

@@ -181,7 +181,7 @@ class SignalLoop:
             return (
                 draws.log_uniform("titania " + phase, 300, 3e3)
                 if phase == RICH
-                else draws.log_uniform("ti lean", 5e4, 5e5)
+                else draws.log_uniform("titania lean", 5e4, 5e5)
             )
         if self.cell == "limiting-current":
             return draws.uniform("cell ohms", 200.0, 400.0)

@@ -192,7 +192,7 @@ class Benchmark(TestCase):
         self.assertEqual(len({item.job.family.id for item in first}), 10)
 
     def test_simulated_tolerances_are_wider_than_the_engines(self) -> None:
-        narrow, wide = Draws(3, 2000).uniform("x", 2.0, 4.0), WideDraws(3, 2000).uniform("x", 2.0, 4.0)
+        narrow, wide = Draws(3, 2000).uniform("element", 2.0, 4.0), WideDraws(3, 2000).uniform("element", 2.0, 4.0)
         self.assertLess(float(np.mean((narrow < 2.0) | (narrow > 4.0))), 0.08)
         self.assertTrue(narrow.min() >= 2.0 - 2.0 * REACH and narrow.max() <= 4.0 + 2.0 * REACH)
         self.assertTrue(wide.min() < narrow.min() and wide.max() > narrow.max())

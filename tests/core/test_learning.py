@@ -37,29 +37,29 @@ class Sampling(TestCase):
     @given(st.floats(0.005, 0.4), st.floats(0.05, 0.5))
     def test_what_is_seldom_is_drawn_more_often_and_weighs_less(self, chance: float, drawn: float) -> None:
         draws = Draws(3, 400)
-        below = draws.seldom("x", chance, drawn) < chance
+        below = draws.seldom("element", chance, drawn) < chance
         self.assertAlmostEqual(float(below.mean()), drawn, delta=0.01)
         self.assertAlmostEqual(float(draws.weight[below].sum()) / 400, chance, delta=0.01 * chance / drawn + 1e-9)
 
     @given(SHARES)
     def test_options_keep_their_shares(self, weights: list[float]) -> None:
         draws = Draws(3, 2000)
-        picked = draws.evened("x", weights)
+        picked = draws.evened("element", weights)
         kept = np.bincount(picked, weights=draws.weight, minlength=len(weights)) / 2000
         np.testing.assert_allclose(kept, np.array(weights) / sum(weights), atol=0.01)
 
     @given(SHARES)
     def test_gathered_draws_weigh_as_much_less_as_they_are_more(self, shares: list[float]) -> None:
         share = np.array(shares) / sum(shares)
-        plain, gathered = Draws(3, 2000), Draws(3, 2000, {"x": tuple(share)})
-        placed = gathered.unit("x")
+        plain, gathered = Draws(3, 2000), Draws(3, 2000, {"element": tuple(share)})
+        placed = gathered.unit("element")
         counts = np.histogram(placed, np.linspace(0, 1, share.size + 1))[0] / 2000
         np.testing.assert_allclose(counts, share, atol=0.002)
         mean = float((gathered.weight * placed).sum() / gathered.weight.sum())
-        self.assertAlmostEqual(mean, float(plain.unit("x").mean()), delta=0.02)
+        self.assertAlmostEqual(mean, float(plain.unit("element").mean()), delta=0.02)
 
     def test_tails_are_thin_and_short_and_leave_no_range_above_zero(self) -> None:
-        values = Draws(3, 5000).uniform("x", 0.1, 4.1)
+        values = Draws(3, 5000).uniform("element", 0.1, 4.1)
         beyond = (values < 0.1) | (values > 4.1)
         self.assertTrue(0.0 < float(beyond.mean()) < 2 * TAIL)
         self.assertTrue(values.min() >= 0.05 and values.max() <= 4.1 + 4.0 * REACH + 1e-9)
