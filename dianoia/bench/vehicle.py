@@ -17,12 +17,12 @@ from dianoia.circuit.known import known_of
 from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER
 from dianoia.diagnosis.faults.elsewhere import felt_elsewhere, rows_met
-from dianoia.diagnosis.faults.hypotheses import STILL_HEATS, latch_chances
+from dianoia.diagnosis.faults.hypotheses import cold_heater, traits
 from dianoia.diagnosis.faults.observations import ByHand, chances, usual
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.quantities.show import show
-from dianoia.readings.circuit_model import CircuitModel
+from dianoia.readings.circuit_model import Asked, CircuitModel
 from dianoia.readings.display import Display, Figure, Words
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.nox_model import NoxModel
@@ -65,11 +65,11 @@ class SimulatedVehicle:
         signal = tuple(name for name in self.hidden if "signal" in table[name].loop.split())
         models: list[CircuitModel] = []
         if family.cell == "nox":
-            return [NoxModel(known, _chain(self.hidden), sampling)]
+            return [NoxModel(known, Asked(_chain(self.hidden), traits()), sampling)]
         if family.has_heater_terminals:
-            models.append(HeaterModel(known, _chain(heater), latch_chances(), sampling))
-        cold = (COLD_HEATER,) if any(name not in STILL_HEATS for name in heater) else ()
-        models.append(SignalModel(known, _chain((*cold, *signal)[:2]), sampling))
+            models.append(HeaterModel(known, Asked(_chain(heater), traits()), sampling))
+        cold = (COLD_HEATER,) if cold_heater(heater) else ()
+        models.append(SignalModel(known, Asked(_chain((*cold, *signal)[:2]), traits()), sampling))
         return models
 
     def take(self, probe: Probe) -> Reading | None:

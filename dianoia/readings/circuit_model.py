@@ -4,7 +4,7 @@ Axes: hypotheses first, draws last. The draws of the possible wirings lie one af
 """
 
 import copy
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, Protocol
@@ -21,7 +21,8 @@ from dianoia.circuit.respond import Response, respond
 from dianoia.circuit.types import Circuit
 from dianoia.readings.display import Display, Figure, Outcomes
 from dianoia.readings.instruments import Place, Query, Seen, displays, query_of
-from dianoia.readings.model import Hypothesis, Weighed
+from dianoia.readings.model import Hypothesis, Traited, Traits, Weighed
+from dianoia.tables import require
 
 
 class Loop(Protocol):
@@ -44,6 +45,14 @@ class Answer:
     ohms: Mapping[str, Array]
 
 
+@dataclass(frozen=True)
+class Asked:
+    """What a model is asked about. traits: of every fault, by id."""
+
+    hypotheses: Sequence[Hypothesis]
+    traits: Traited
+
+
 class CircuitModel:
     """Answers queries about a loop, and keeps every answer. A loop's own model says its phases and their shares."""
 
@@ -54,10 +63,13 @@ class CircuitModel:
     #: See ``Seen``.
     floats_from: float | None = None
 
-    def __init__(
-        self, hypotheses: Sequence[Hypothesis], loops: Sequence[Any], shares: Sequence[float], system_v: float
-    ) -> None:
-        self.hypotheses: tuple[Hypothesis, ...] = tuple(hypotheses)
+    #: Faults that show in what the loop does, not in its network.
+    behaviours: frozenset[str] = frozenset()
+
+    def __init__(self, asked: Asked, loops: Sequence[Any], shares: Sequence[float], system_v: float) -> None:
+        self.hypotheses: tuple[Hypothesis, ...] = tuple(asked.hypotheses)
+        self.traits = asked.traits
+        self._faults = {name for faults in self.hypotheses for name in faults}
         self.loops = list(loops)
         self.system_v: float = system_v
         self.draw_weight: Array = np.concatenate(
@@ -65,10 +77,20 @@ class CircuitModel:
         )
         self.draws_before: Array = self._draws_before()
         self._closed: dict[Loop, Network] = {}
+        self._acted_on: set[str] = set()
         self._answers: dict[tuple[Setting, Place], Answer | None] = {}
         self._displays: dict[object, Mapping[str, Display] | None] = {}
         self._outcomes: dict[object, tuple[Outcomes, ...]] = {}
         self.weighed: dict[object, Weighed | None] = {}
+
+    def has(self, *beginnings: str) -> Array:
+        """(hypotheses, 1) True where a fault begins so."""
+        return having(self.hypotheses, beginnings)
+
+    def with_trait(self, holds: Callable[[Traits], bool]) -> Array:
+        """(hypotheses, 1) True where a fault has a trait."""
+        own = {name for name, traits in self.traits.items() if holds(traits)}
+        return np.array([[not own.isdisjoint(faults)] for faults in self.hypotheses])
 
     def can_be(self) -> Array:
         """Whether a hypothesis can be told from a sound circuit of that draw at all; broadcastable (hypotheses, draws)."""
@@ -201,6 +223,7 @@ class CircuitModel:
 
     def _work_out(self, setting: Setting, places: Sequence[Place]) -> None:
         parts = [self._one_wiring(loop, setting, places) for loop in self.loops]
+        self._refuse_faults_without_effect()
         for index, place in enumerate(places):
             pieces = [part[index] for part in parts]
             if all(piece is None for piece in pieces):
@@ -213,6 +236,20 @@ class CircuitModel:
                 {phase: np.concatenate([item.ohms[phase] for item in filled], axis=1) for phase in self.phases},
             )
 
+    def _refuse_faults_without_effect(self) -> None:
+        """A fault that changes nothing would be explained by everything. Raises BrokenTable."""
+        if self._acted_on >= self._faults:
+            return
+        idle = self._faults - self._acted_on - self.behaviours
+        require(
+            not idle,
+            "faults.json",
+            ", ".join(sorted(idle)),
+            f"an effect on the {self.name} circuit, or a behaviour",
+            "none",
+        )
+        self._acted_on |= self._faults
+
     def _one_wiring(self, loop: Loop, setting: Setting, places: Sequence[Place]) -> list[Answer | None]:
         raw: dict[str, Response] = {}
         found: dict[int, int] = {}
@@ -220,6 +257,7 @@ class CircuitModel:
             self._closed[loop] = loop.closed()
         for phase in self.phases:
             circuit = loop.circuit(setting, phase)
+            self._acted_on |= circuit.effects.keys()
             ports: list[Port] = []
             for index, place in enumerate(places):
                 port = _port(circuit, place)

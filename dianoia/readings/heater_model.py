@@ -1,6 +1,6 @@
 """The heater loop under every hypothesis: all ways the vehicle may be wired, all faults, single and in pairs."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,10 +12,9 @@ from dianoia.circuit.heater import OFF, ON, PHASES, HeaterLoop, HeaterVariant
 from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
 from dianoia.families.tables import weights
-from dianoia.readings.circuit_model import CircuitModel
+from dianoia.readings.circuit_model import Asked, CircuitModel
 from dianoia.readings.display import Display, Outcomes
 from dianoia.readings.instruments import FLICKER_HZ, query_of
-from dianoia.readings.model import Hypothesis
 
 #: Chance that a module has shut off a heater whose circuit is whole again, while the code still stands.
 LATCH_WHEN_SOUND = 0.12
@@ -25,9 +24,6 @@ LATCH_WHEN_UNPLUGGED = 0.2
 LATCH_AGAIN_S = 45.0
 #: As wide as the unknown is.
 EVEN = Sampling()
-#: Faults that only matter where the module switches that side.
-LOW_SIDE_ONLY = ("wire-short-ground:heater_control", "wire-short-battery:heater_control", "module-ground-high")
-HIGH_SIDE_ONLY = ("wire-short-battery:heater_supply",)
 
 
 class HeaterModel(CircuitModel):
@@ -38,12 +34,12 @@ class HeaterModel(CircuitModel):
     scans = frozenset(("heater_current", "heater_resistance", "heater_command", "battery_voltage"))
     floats_from = 3e4
 
-    def __init__(
-        self, known: Known, hypotheses: Sequence[Hypothesis], latch: Mapping[str, float], sampling: Sampling = EVEN
-    ) -> None:
+    def __init__(self, known: Known, asked: Asked, sampling: Sampling = EVEN) -> None:
         loops = [HeaterLoop(variant) for variant in _variants(known, sampling)]
-        super().__init__(hypotheses, loops, _shares(known), known.system_v)
-        self._latch = np.array([max((latch[name] for name in h), default=LATCH_WHEN_SOUND) for h in self.hypotheses])
+        super().__init__(asked, loops, _shares(known), known.system_v)
+        self._latch = np.array(
+            [max((asked.traits[name].latch for name in h), default=LATCH_WHEN_SOUND) for h in self.hypotheses]
+        )
         self._swap = {
             ON: np.array(["driver-open" in h for h in self.hypotheses]),
             OFF: np.array(["driver-stuck-on" in h and "driver-open" not in h for h in self.hypotheses]),
@@ -89,9 +85,10 @@ class HeaterModel(CircuitModel):
         high_side = self.high_side
         possible = np.ones((len(self.hypotheses), high_side.size), dtype=bool)
         for row, names in enumerate(self.hypotheses):
-            if any(name in LOW_SIDE_ONLY for name in names):
+            sides = {self.traits[name].only_where for name in names}
+            if "low-side" in sides:
                 possible[row] &= ~high_side
-            if any(name in HIGH_SIDE_ONLY for name in names):
+            if "high-side" in sides:
                 possible[row] &= high_side
         return possible
 

@@ -2,14 +2,31 @@
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Literal, Protocol
 
 from dianoia.case.ledger import Probe
+from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
 from dianoia.readings.display import Display, Outcomes
 
 Hypothesis = tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Traits:
+    """What is to be known of a fault besides its effect on the network. latch: chance that the module has shut the heater off
+    over it; reads: how the module sees the signal; bus: the lines are held, or the unit is cut off from them; only_where: the
+    side that the module switches, where it is no fault with the other.
+    """
+
+    latch: float = 0.0
+    reads: Literal["lean", "rich", "nothing"] | None = None
+    bus: Literal["held", "cut"] | None = None
+    only_where: HeaterSwitch | None = None
+
+
+Traited = Mapping[str, Traits]
 
 
 @dataclass(frozen=True)

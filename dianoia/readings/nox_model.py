@@ -2,7 +2,7 @@
 whether the unit lives, heats and is heard.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 
 import numpy as np
 
@@ -13,24 +13,14 @@ from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
 from dianoia.circuit.nox import HEATING, PHASES, WAITING, NoxLoop
-from dianoia.readings.circuit_model import CircuitModel, having
+from dianoia.readings.circuit_model import Asked, CircuitModel
 from dianoia.readings.display import Display, Figure, Words
 from dianoia.readings.instruments import Place, Query
-from dianoia.readings.model import Hypothesis
 
 #: As wide as the unknown is.
 EVEN = Sampling()
 #: Shares of system voltage below which the unit reports its supply, and below which it is silent.
 REPORTS, SILENT = 0.82, 0.55
-#: Faults that keep the unit's messages off the bus.
-BUS_FAULTS = (
-    "can-lines-shorted",
-    "wire-short-ground:can",
-    "wire-short-battery:can",
-    "wire-open:can",
-    "pin-open:can",
-    "unit-dead",
-)
 _UNIT = Place("sensor.supply", "sensor.ground")
 
 
@@ -39,11 +29,12 @@ class NoxModel(CircuitModel):
 
     name = "nox"
     phases = PHASES
+    behaviours = frozenset(("probe-cell", "probe-drift", "probe-crystals", "ammonia-slip", "dosing-low", "scr-worn"))
 
-    def __init__(self, known: Known, hypotheses: Sequence[Hypothesis], sampling: Sampling = EVEN) -> None:
+    def __init__(self, known: Known, asked: Asked, sampling: Sampling = EVEN) -> None:
         self.position = known.position
         self.loop = NoxLoop(known, sampling.draws())
-        super().__init__(hypotheses, [self.loop], [1.0], known.system_v)
+        super().__init__(asked, [self.loop], [1.0], known.system_v)
 
     def anchored(self, battery_v: Mapping[str, float]) -> "NoxModel":
         """The loop has sources besides the battery, so a known battery voltage is left to the draws."""
@@ -54,14 +45,10 @@ class NoxModel(CircuitModel):
         heats = self.loop.dew_point_passed(probe.setting) > 0
         return heats if heats.any() else np.ones(self.draws, dtype=bool)
 
-    def has(self, *beginnings: str) -> Array:
-        """(hypotheses, 1) True where a fault begins so."""
-        return having(self.hypotheses, beginnings)
-
     def share(self, setting: Setting) -> dict[str, Array]:
         """The unit heats all the time once the dew point has passed."""
         heats = self.loop.dew_point_passed(setting)[None]
-        heats = np.where(self.has(*BUS_FAULTS[:3]), 0.5 * heats, heats)
+        heats = np.where(self.with_trait(lambda traits: traits.bus == "held"), 0.5 * heats, heats)
         return {HEATING: heats, WAITING: 1.0 - heats}
 
     def queries(self, probe: Probe) -> list[Query]:
@@ -95,7 +82,9 @@ class NoxModel(CircuitModel):
         heats = self.share(setting)[HEATING] > 0.4
         volts = np.where(heats, seen.volts[HEATING][0], seen.volts[WAITING][0]) / self.system_v
         reaches = (volts > SILENT) & (setting.powered)
-        blocked = self.has(*BUS_FAULTS) | (self.has("terminator-lost") & (self.each_draw("reflections")[None] < 0.5))
+        blocked = self.with_trait(lambda traits: traits.bus is not None) | (
+            self.has("terminator-lost") & (self.each_draw("reflections")[None] < 0.5)
+        )
         return np.where(reaches & ~blocked, 0.98, 0.02), volts
 
     def _status(self, setting: Setting, heard: Array, volts: Array) -> Words:

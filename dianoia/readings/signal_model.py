@@ -4,7 +4,7 @@ What is not a voltage or a current follows from behaviour: how often a signal sw
 way the fuel trims go, whether the loop closes. Those figures are drawn for each hypothesis from the trade's own ranges.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,10 +17,9 @@ from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, SignalLoop
 from dianoia.quantities.types import Kind
-from dianoia.readings.circuit_model import CircuitModel, having
+from dianoia.readings.circuit_model import Asked, CircuitModel
 from dianoia.readings.display import Display, Figure, Words
 from dianoia.readings.instruments import Place, Query
-from dianoia.readings.model import Hypothesis
 
 #: As wide as the unknown is.
 EVEN = Sampling()
@@ -38,10 +37,6 @@ NO_BIAS_V = 0.05
 SENSED_OHMS = 2500.0
 #: A recording that swings less than this, in the base unit, has no moment at which it follows a stimulus.
 MOVES: dict[Kind, float] = {"voltage": 0.05, "cell_current": 3e-5}
-#: Faults that make a circuit read lean, rich, or nothing at all.
-READS_LEAN = ("cell-biased-lean", "exhaust-leak", "engine-lean", "wire-short-ground:", "cell-shorted")
-READS_RICH = ("cell-biased-rich", "engine-rich", "wire-short-battery:", "signal-short-heater")
-SILENT = ("cell-open", "wire-open:", "pin-open:", "module-input-dead", "shell-ground-high", COLD_HEATER)
 
 
 class SignalModel(CircuitModel):
@@ -49,11 +44,14 @@ class SignalModel(CircuitModel):
 
     name = "signal"
     phases = PHASES
+    behaviours = frozenset(
+        ("module-input-dead", "swapped-connectors", "exhaust-leak", "engine-lean", "engine-rich", "catalyst-worn")
+    )
 
-    def __init__(self, known: Known, hypotheses: Sequence[Hypothesis], sampling: Sampling = EVEN) -> None:
+    def __init__(self, known: Known, asked: Asked, sampling: Sampling = EVEN) -> None:
         self.position = known.position
         self.loop = SignalLoop(known, sampling.draws())
-        super().__init__(hypotheses, [self.loop], [1.0], known.system_v)
+        super().__init__(asked, [self.loop], [1.0], known.system_v)
 
     def anchored(self, battery_v: Mapping[str, float]) -> "SignalModel":
         """The signal hardly depends on the battery: this model itself."""
@@ -64,9 +62,9 @@ class SignalModel(CircuitModel):
         hot = self.loop.hot(probe.setting) > 0
         return hot if probe.key == "running" and hot.any() else np.ones(self.draws, dtype=bool)
 
-    def has(self, *beginnings: str) -> Array:
-        """(hypotheses, 1) True where a fault begins so."""
-        return having(self.hypotheses, beginnings)
+    def _reads(self, how: str) -> Array:
+        """(hypotheses, 1) True where a fault makes the module read lean, rich or nothing."""
+        return self.with_trait(lambda traits: traits.reads == how)
 
     def can_be(self) -> Array:
         """A bias cannot be missing where the module has none."""
@@ -154,7 +152,7 @@ class SignalModel(CircuitModel):
             return {"value": Figure("ratio", self._trim())}
         if probe.pid == "loop":
             closed = (
-                np.where(self.has(*SILENT), 0.2, 0.95)
+                np.where(self._reads("nothing") | self.has(COLD_HEATER), 0.2, 0.95)
                 if self.position == 1
                 else np.full((len(self.hypotheses), 1), 0.93)
             )
@@ -201,7 +199,7 @@ class SignalModel(CircuitModel):
         if self.position > 1:
             lean, rich = self.has("engine-lean"), self.has("engine-rich")
         else:
-            lean, rich = self.has(*READS_LEAN), self.has(*READS_RICH)
+            lean, rich = self._reads("lean"), self._reads("rich")
         return np.where(lean, 0.12 + 0.2 * unit, np.where(rich, -0.32 + 0.2 * unit, usual))
 
     def _trace(self, probe: TraceProbe) -> Mapping[str, Display] | None:

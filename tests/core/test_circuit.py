@@ -16,8 +16,9 @@ from dianoia.circuit.known import Known, known_of
 from dianoia.circuit.network import Network, UnknownPlace
 from dianoia.circuit.respond import respond
 from dianoia.circuit.sums import at_20c, duty_from, heater, pwm_average, resistance_from
-from dianoia.diagnosis.faults.hypotheses import latch_chances
+from dianoia.diagnosis.faults.hypotheses import traits
 from dianoia.errors import RefusedInput
+from dianoia.readings.circuit_model import Asked
 from dianoia.readings.heater_model import HeaterModel
 from tests.cases import STEADY, case
 
@@ -121,7 +122,7 @@ class HeaterReadings(TestCase):
         cls.rows = {h[0] if h else "": row for row, h in enumerate(listed)}
         cls.models = {
             drive: HeaterModel(
-                known_of(job_of(case(sensor={**STEADY, "heater_drive": drive}))), listed, latch_chances()
+                known_of(job_of(case(sensor={**STEADY, "heater_drive": drive}))), Asked(listed, traits())
             )
             for drive in ("steady", "pwm")
         }

@@ -10,9 +10,10 @@ from hypothesis import strategies as st
 from dianoia.case.job import job_of
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import known_of
-from dianoia.diagnosis.faults.hypotheses import latch_chances
+from dianoia.diagnosis.faults.hypotheses import traits
 from dianoia.quantities.meter import digit
 from dianoia.quantities.types import Kind, Quantity
+from dianoia.readings.circuit_model import Asked
 from dianoia.readings.display import NEIGHBOURS, SLIP, SLIP_RANGE, THIN, WIDTH, Display, Figure, Outcomes, Words
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.scale import OL_SURE, distance, step_size, steps
@@ -28,7 +29,7 @@ KINDS: tuple[Kind, ...] = ("voltage", "resistance", "current", "ratio", "number"
 
 def model(**sensor: Any) -> HeaterModel:
     job = job_of(case(code="P0135", sensor={**STEADY_6, **sensor}, vehicle=VEHICLE))
-    return HeaterModel(known_of(job), FAULTS, latch_chances(), Sampling(32))
+    return HeaterModel(known_of(job), Asked(FAULTS, traits()), Sampling(32))
 
 
 def shown(probe: dict[str, Any], fault: tuple[str, ...] = (), **sensor: Any) -> Display:

@@ -12,9 +12,9 @@ import numpy as np
 from dianoia.case.job import job_of
 from dianoia.case.types import Case
 from dianoia.circuit.known import known_of
-from dianoia.diagnosis.faults.hypotheses import latch_chances
+from dianoia.diagnosis.faults.hypotheses import traits
 from dianoia.diagnosis.faults.tables import faults
-from dianoia.readings.circuit_model import CircuitModel
+from dianoia.readings.circuit_model import Asked, CircuitModel
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.nox_model import NoxModel
 from tests.cases import STEADY, case, probe
@@ -170,8 +170,8 @@ VALUES_ONLY = {"probe-cell", "probe-drift", "probe-crystals", "ammonia-slip", "d
 def _model(wired: Case, listed: list[tuple[str, ...]]) -> CircuitModel:
     job = job_of(wired)
     if job.family.cell == "nox":
-        return NoxModel(known_of(job), listed)
-    return HeaterModel(known_of(job), listed, latch_chances())
+        return NoxModel(known_of(job), Asked(listed, traits()))
+    return HeaterModel(known_of(job), Asked(listed, traits()))
 
 
 class ByHand(TestCase):

@@ -10,6 +10,8 @@ from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import known_of
 from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER
+from dianoia.diagnosis.faults.hypotheses import traits
+from dianoia.readings.circuit_model import Asked
 from dianoia.readings.display import Display, Figure, Words
 from dianoia.readings.model import Hypothesis
 from dianoia.readings.nox_model import NoxModel
@@ -51,12 +53,12 @@ NOX: list[Hypothesis] = [
 
 def signal(listed: list[Hypothesis], family: str = "switching-4w", position: int = 1, **sensor: Any) -> SignalModel:
     job = job_of(case(code="P0130", sensor={"family": family, "bank": 1, "position": position, **sensor}))
-    return SignalModel(known_of(job), listed, Sampling(64))
+    return SignalModel(known_of(job), Asked(listed, traits()), Sampling(64))
 
 
 def nox(position: int = 2) -> NoxModel:
     job = job_of(case(code="U029E", sensor={"family": "nox-can-4w", "bank": 1, "position": position}))
-    return NoxModel(known_of(job), NOX, Sampling(64))
+    return NoxModel(known_of(job), Asked(NOX, traits()), Sampling(64))
 
 
 def display(model: Any, probe: dict[str, Any], figure: str = "value") -> Display:

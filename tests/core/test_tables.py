@@ -13,6 +13,8 @@ from dianoia import tables
 from dianoia.case.choices import SCAN_KIND, SCAN_WORDS, choices
 from dianoia.case.job import job_of
 from dianoia.case.terms import Pid
+from dianoia.circuit.draws import Sampling
+from dianoia.circuit.known import Known
 from dianoia.codes import tables as code_tables
 from dianoia.diagnosis.catalogue import candidates
 from dianoia.diagnosis.catalogue.offered import engines
@@ -21,9 +23,12 @@ from dianoia.diagnosis.faults import tables as fault_tables
 from dianoia.errors import BrokenTable
 from dianoia.families import tables as family_tables
 from dianoia.families.tables import families
+from dianoia.readings.circuit_model import Asked
+from dianoia.readings.heater_model import HeaterModel
+from dianoia.readings.model import Traits
 from dianoia.readings.words import where
 from dianoia.tables import read_json, read_rows
-from tests.cases import case
+from tests.cases import SUPPLY, case
 from tests.cases import probe as scanned
 
 
@@ -153,6 +158,11 @@ class Mistakes(TestCase):
                 with patch.object(code_tables, "_DATA", Path(folder)), self.assertRaisesRegex(BrokenTable, file):
                     code_tables._senses()
                     loads[file].__wrapped__()  # type: ignore[attr-defined]
+
+    def test_a_fault_that_changes_nothing_is_refused(self) -> None:
+        asked = Asked([(), ("heater-opne",)], {"heater-opne": Traits()})
+        with self.assertRaisesRegex(BrokenTable, "faults.json: heater-opne: expected an effect on the heater circuit"):
+            HeaterModel(Known("switching-4w"), asked, Sampling(40)).displays(scanned(**SUPPLY))
 
     def test_every_scan_value_has_words_a_sense_and_a_loop_that_answers_it(self) -> None:
         offered = {row.id: {item.pid for item in choices(row).scans} for row in families().values()}

@@ -26,9 +26,6 @@ from dianoia.readings.instruments import LAMP_WATTS
 DOUBT = 0.02
 #: A reading speaks for a part when it alone makes one of its faults this much less likely (log).
 SPEAKS = float(np.log(1.25))
-#: Faults that a proof under load is not asked to exclude one by one: shorts show without a load, and a pin of the
-#: plug is not on the way while a lamp stands in for the sensor. Their chance still counts against the part.
-_NOT_ASKED = ("short", "stuck", "pin-", "swapped")
 #: Every fault of a proven part has been made less likely than this factor by readings (log).
 EXCLUDED = float(np.log(0.7))
 #: Parts that only a reading under load can prove.
@@ -122,15 +119,18 @@ def _telling(part: str, space: JointSpace, against: list[tuple[int, int]]) -> li
     """Of a part under load, the resistances only: a reading that excludes no resistance did not load it."""
     if part not in LOADED_PARTS:
         return against
-    resistive = [pair for pair in against if any("-high" in name for name in space.faults[pair[0]])]
+    table = faults()
+    resistive = [pair for pair in against if any(table[name].resistive for name in space.faults[pair[0]])]
     return resistive or against
 
 
 @cache
 def hidden_faults(part: str) -> frozenset[str]:
-    """The faults of a part that its proof has to exclude one by one."""
+    """The faults of a part that its proof has to exclude one by one. Not those that show without a load, as shorts do, nor
+    the plug's pins, which are not on the way while a lamp stands in for the sensor: their chance still counts against it.
+    """
     own = (row for row in faults().values() if row.part == part)
-    return frozenset(row.id for row in own if not any(word in row.id for word in _NOT_ASKED))
+    return frozenset(row.id for row in own if not row.unloaded)
 
 
 def _since_renewal(bad: NDArray[np.bool_], meaning: Meaning, taken: Sequence[Evidence]) -> list[Evidence]:

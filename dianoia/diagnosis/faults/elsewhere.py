@@ -17,19 +17,6 @@ from dianoia.diagnosis.faults.tables import faults
 from dianoia.readings.model import Hypothesis
 
 GOOD_PARTS = ("known-good", "new")
-#: Faults that every sensor on the same feed, module and engine shows.
-_SHARED = (
-    "fuse-blown", "relay-open", "supply-open", "supply-high", "module-ground-high", "engine-lean", "engine-rich",
-    "terminator-lost", "can-lines-shorted",
-)  # fmt: skip
-#: Faults on this sensor's own wires that others on the feed or the bus feel as another fault.
-_FELT_AS = {
-    "wire-short-ground:heater_supply": "fuse-blown",
-    "wire-short-ground:supply": "fuse-blown",
-}
-#: The same for a sensor further down the pipe: over a leak the front sensor reads air, and the module makes the engine
-#: rich against it.
-_FELT_BEHIND = {"exhaust-leak": "engine-rich"}
 
 
 def speaks(of: str | None) -> bool:
@@ -45,17 +32,19 @@ def counterpart(hypothesis: Hypothesis, probe: Probe) -> Hypothesis:
         if probe.on_the_part:
             return ()
         return tuple(name for name in hypothesis if name == COLD_HEATER or faults()[name].component != "sensor")
-    felt_as = _FELT_AS | (_FELT_BEHIND if probe.of.endswith(("S2", "S3")) else {})
-    felt = (felt_as.get(name, name) for name in hypothesis)
-    return tuple(name for name in felt if name in _SHARED)
+    return _felt(hypothesis, behind=probe.of.endswith(("S2", "S3")))
 
 
 def felt_elsewhere(hypothesis: Hypothesis) -> set[Hypothesis]:
     """What other sensors may feel of a hypothesis, wherever on the vehicle they sit."""
-    tables = (_FELT_AS, _FELT_AS | _FELT_BEHIND)
-    return {
-        tuple(name for name in (table.get(name, name) for name in hypothesis) if name in _SHARED) for table in tables
-    }
+    return {_felt(hypothesis, behind) for behind in (False, True)}
+
+
+def _felt(hypothesis: Hypothesis, behind: bool) -> Hypothesis:
+    """behind: over a leak the front sensor reads air, and the module makes the engine rich against it: felt behind it only."""
+    rows = [faults()[name] for name in hypothesis if name in faults()]
+    felt = ((row.felt_behind if behind and row.felt_behind else row.felt_elsewhere) for row in rows)
+    return tuple(name for name in felt if name is not None)
 
 
 def rows_met(hypotheses: Sequence[Hypothesis], probe: Probe) -> NDArray[np.int64]:

@@ -4,7 +4,8 @@ Within a loop all single faults and all pairs are listed. A heater that does not
 code may have its cause in the heater loop: joint hypotheses say for each loop which of its own hypotheses they consist of.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from functools import cache
 from itertools import combinations
 
 import numpy as np
@@ -16,11 +17,9 @@ from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.faults.tables import document, faults, influences, shared_codes
 from dianoia.diagnosis.faults.types import FaultRow
-from dianoia.readings.heater_model import HIGH_SIDE_ONLY, LOW_SIDE_ONLY
+from dianoia.readings.model import Traits
 
 Hypothesis = tuple[str, ...]
-#: Heater faults that leave the element heating.
-STILL_HEATS = ("driver-stuck-on", "wire-short-ground:heater_control")
 
 
 def loop_weights(loop: str, subject: Subject) -> dict[str, float]:
@@ -84,7 +83,7 @@ def _joined(
     for hypothesis, _ in ordered:
         in_heater = tuple(name for name in hypothesis if name in heater)
         in_signal = tuple(name for name in hypothesis if name in signal)
-        cold = (COLD_HEATER,) if any(name not in STILL_HEATS for name in in_heater) else ()
+        cold = (COLD_HEATER,) if cold_heater(in_heater) else ()
         if len(in_heater) == 2:
             in_signal = ()
         places["heater"].append(heater_rows.setdefault(in_heater, len(heater_rows)))
@@ -110,10 +109,8 @@ def _possible(row: FaultRow, loop: str, known: Known) -> bool:
         return False
     if row.id == "bias-missing" and known.bias_v == 0 and family.cell == "zirconia":
         return False
-    if row.id in HIGH_SIDE_ONLY:
-        return known.heater_switch != "low-side"
-    if row.id in LOW_SIDE_ONLY:
-        return known.heater_switch != "high-side"
+    if row.only_where is not None:
+        return known.heater_switch in (None, row.only_where)
     terminal = row.id.partition(":")[2]
     if terminal and terminal not in family.terminals:
         return False
@@ -135,8 +132,8 @@ def _weight(row: FaultRow, loop: str, subject: Subject) -> float:
         weight *= row.by_code.get(failure, 1.0) ** (1.0 / len(failures))
     for code in own:
         weight *= row.by_code.get(f"circuit:{code.circuit}", 1.0) if loop == "nox" else 1.0
-        if code.circuit in _TERMINAL_OF and row.id.endswith(_TERMINAL_OF[code.circuit]):
-            weight *= 4.0
+        if code.circuit in row.named_by:
+            weight *= document().named_factor
     for influence in influences():
         if influence.when in subject.told and influence.applies_to(row.id):
             weight *= influence.times
@@ -146,13 +143,12 @@ def _weight(row: FaultRow, loop: str, subject: Subject) -> float:
     return weight
 
 
-#: The terminal that a wideband circuit's code names.
-_TERMINAL_OF = {
-    "reference": (":nernst", ":cell_positive"), "pump": (":pump", ":cell_positive"),
-    "return": (":virtual_ground", ":cell_negative"), "trim": (":trim",),
-}  # fmt: skip
+def cold_heater(faults_of_heater: Iterable[str]) -> bool:
+    """Whether some faults of the heater loop leave the cell without heat."""
+    return any(not faults()[name].heats for name in faults_of_heater)
 
 
-def latch_chances() -> Mapping[str, float]:
-    """Fault id -> chance that the module has shut the heater off over it."""
-    return {row.id: row.latch for row in faults().values()}
+@cache
+def traits() -> Mapping[str, Traits]:
+    """Fault id -> what the models of the loops have to know of it."""
+    return {row.id: row.traits for row in faults().values()}

@@ -40,7 +40,7 @@ class Past(Influence):
 
 @dataclass(frozen=True)
 class FaultTable:
-    """faults.json. no_fault_weight: of nothing being at fault any more; pair_factor: on the weight of two at once;
+    """faults.json. no_fault_weight: of nothing being at fault any more; pair_factor: on the weight of two at once; named_factor: of a fault that a code's circuit names;
     other_loop: the code's failure -> share of its jobs whose fault lies in the other loop.
     """
 
@@ -50,6 +50,8 @@ class FaultTable:
     no_fault_reason: str
     pair_factor: Factor
     pair_reason: str
+    named_factor: Factor
+    named_reason: str
     history: tuple[Past, ...]
     shared_heater_codes: Influence
     other_loop: Mapping[str, Annotated[float, Field(ge=0, le=1)]]
@@ -68,6 +70,8 @@ def document() -> FaultTable:
             failure, _, circuit = name.partition(":")
             known = failure in failures and circuit in ("", *get_args(Circuit))
             require(known, _FILE.name, f"{row.id}.by_code", "a failure, or failure:circuit", name)
+        for felt in (row.felt_elsewhere, row.felt_behind):
+            require(felt is None or felt in ids, _FILE.name, f"{row.id}.felt", "the id of a fault", felt)
     for item in (*table.history, table.shared_heater_codes):
         for beginning in item.faults:
             require(

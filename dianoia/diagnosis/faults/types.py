@@ -6,7 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dianoia.case.terms import HeaterSwitch
+from dianoia.codes.types import Circuit
 from dianoia.families.types import Cell
+from dianoia.readings.model import Traits
 from dianoia.tables import ROW
 
 Component = Literal["sensor", "wiring", "supply", "module", "exhaust", "mixture", "catalyst", "dosing"]
@@ -22,7 +25,13 @@ class FaultRow:
 
     by_code: the code's failure, or failure:circuit -> factor on the weight; latch: chance that the module has shut the
     heater off over it; site: faults of one site exclude each other; cells ("shell" for a cell that returns through it),
-    positions: where it can be, empty for anywhere.
+    positions: where it can be, empty for anywhere; only_where: the side that the module switches, where it is no fault with
+    the other; named_by: circuits of a code that name it.
+
+    reads: how the module sees the signal; bus: the lines are held, or the unit is cut off from them; heats: the element is
+    heated nevertheless; felt_elsewhere: the fault that every other sensor on the feed, module and engine feels of it;
+    felt_behind: the same further down the pipe; unloaded: it shows without a load; resistive: it shows under load only;
+    masks_catalyst: a worn catalyst may hide behind it.
     """
 
     __pydantic_config__ = ROW
@@ -39,3 +48,18 @@ class FaultRow:
     reason: Annotated[str, Field(min_length=1)]
     cells: tuple[Cell | Literal["shell"], ...] = ()
     positions: tuple[Literal[1, 2, 3], ...] = ()
+    only_where: HeaterSwitch | None = None
+    named_by: tuple[Circuit, ...] = ()
+    reads: Literal["lean", "rich", "nothing"] | None = None
+    bus: Literal["held", "cut"] | None = None
+    heats: bool = False
+    felt_elsewhere: str | None = None
+    felt_behind: str | None = None
+    unloaded: bool = False
+    resistive: bool = False
+    masks_catalyst: bool = False
+
+    @property
+    def traits(self) -> Traits:
+        """What the models of the loops have to know of it."""
+        return Traits(self.latch, self.reads, self.bus, self.only_where)

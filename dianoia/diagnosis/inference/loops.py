@@ -6,11 +6,12 @@ from functools import partial
 
 from dianoia.circuit.draws import DRAWS, MINOR_DRAWS, Draws, Sampling
 from dianoia.circuit.known import Known
-from dianoia.diagnosis.faults.hypotheses import heater_and_signal, latch_chances, one_loop
+from dianoia.diagnosis.faults.hypotheses import heater_and_signal, one_loop, traits
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.inference.learn import Learnt
 from dianoia.families.tables import FamilyRow
+from dianoia.readings.circuit_model import Asked
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.model import Hypothesis, LoopModel
 from dianoia.readings.nox_model import NoxModel
@@ -68,13 +69,13 @@ class _Taking:
     def heater(self, hypotheses: Sequence[Hypothesis], draws: int) -> LoopModel:
         count = self._more(draws)
         sampling = self._sampling("heater", count, (self.learnt or Learnt({})).minor_draws(count))
-        return HeaterModel(self.known, hypotheses, latch_chances(), sampling)
+        return HeaterModel(self.known, Asked(hypotheses, traits()), sampling)
 
     def signal(self, hypotheses: Sequence[Hypothesis], draws: int) -> LoopModel:
-        return SignalModel(self.known, hypotheses, self._sampling("signal", self._more(draws)))
+        return SignalModel(self.known, Asked(hypotheses, traits()), self._sampling("signal", self._more(draws)))
 
     def nox(self, hypotheses: Sequence[Hypothesis], draws: int) -> LoopModel:
-        return NoxModel(self.known, hypotheses, self._sampling("nox", self._more(draws)))
+        return NoxModel(self.known, Asked(hypotheses, traits()), self._sampling("nox", self._more(draws)))
 
     def _more(self, draws: int) -> int:
         return (_AGAIN if self.learnt else 1) * draws

@@ -218,7 +218,7 @@ def _mismatch(view: View) -> Iterator[Warned]:
         if chance > 0.8 and coded not in loops:
             yield Warned(warning="code-evidence-mismatch", says=f"The code names the {coded} circuit, the readings say that "
                          f"{table[name].says}: evidence outranks the code.")  # fmt: skip
-        if chance > 0.8 and name in ("cell-slow", "cell-contaminated", "cell-biased-rich", "cell-biased-lean"):
+        if chance > 0.8 and table[name].masks_catalyst:
             yield Warned(warning="follow-on-catalyst", says="A lazy or shifted sensor can mask a worn catalyst: tell the "
                          "customer that a catalyst code may follow once the sensor is good.")  # fmt: skip
 
