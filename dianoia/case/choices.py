@@ -6,6 +6,7 @@ from typing import get_args
 from dianoia.case.answers import LOOKS, OUTCOMES, SCAN_KIND, SCAN_WORDS
 from dianoia.case.applies import StateRule, state_rules
 from dianoia.case.job import Job
+from dianoia.case.lamps import Lamp, lamps
 from dianoia.case.terms import Action, Condition, ExhaustPlace, FigureName, InspectTarget, Outcome, Pid, Seen
 from dianoia.case.types import Sensor
 from dianoia.families.tables import FamilyRow
@@ -50,7 +51,7 @@ class ScanChoice:
 class Choices:
     """What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
     conditions: what it may be taken with; looks: target -> seen; places: target -> where, if it is looked at in places;
-    acts: action -> outcome; state: which state each measurement has.
+    acts: action -> outcome; state: which state each measurement has; lamps: their sizes.
     """
 
     scans: tuple[ScanChoice, ...]
@@ -61,6 +62,7 @@ class Choices:
     places: dict[InspectTarget, tuple[ExhaustPlace, ...]]
     acts: dict[Action, tuple[Outcome, ...]]
     state: tuple[StateRule, ...]
+    lamps: tuple[Lamp, ...]
 
 
 def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | None = None) -> Choices:
@@ -77,6 +79,7 @@ def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | No
         places={"exhaust": get_args(ExhaustPlace)},
         acts=acts,
         state=state_rules(family),
+        lamps=lamps().lamps,
     )
 
 

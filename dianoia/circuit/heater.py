@@ -5,6 +5,7 @@ High side: battery - relay - fuse - driver - loom - heater_supply - element - he
 Phases are ``on`` and ``off``, the driver's. All faults are additions along ports, as ``network`` explains.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,6 +13,7 @@ from numpy.typing import NDArray
 
 from dianoia.case.setting import Setting
 from dianoia.case.terms import HeaterSwitch
+from dianoia.circuit.assumptions import Prior, battery, prior
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import JUMPER_OHMS
@@ -32,10 +34,9 @@ DUTY = (0.25, 0.9)
 PRIME_S = 2.0
 #: No element is measured colder than this, in °C.
 COLDEST_C = -60.0
-#: Chance that the battery is low, so that a flat one is not taken for a fault.
-FLAT_CHANCE = 0.06
-#: Chance that a module drives the heater by key position, and share of the draws in which it does not, engine running.
-WILLING = {"running": 0.97, "on": 0.35, "cranking": 0.1}
+#: Chance that a module drives the heater, by key position.
+_DRIVEN: Mapping[str, Prior] = {"running": "driven-running", "on": "driven-key-on", "cranking": "driven-cranking"}
+#: Share of the draws in which it does not, engine running.
 UNWILLING_DRAWN = 0.1
 
 
@@ -57,16 +58,16 @@ class HeaterLoop:
         self.variant = variant
         self.draws = variant.draws
         self.nominal_ohms, self.element_ohms_20c = _element(variant)
-        self.battery_is_flat = self.draws.seldom("battery is flat", FLAT_CHANCE, 2 * FLAT_CHANCE) < FLAT_CHANCE
-        self._unwilling = self.draws.seldom("driver unwilling running", 1.0 - WILLING["running"], UNWILLING_DRAWN)
+        flat = prior("battery-flat")
+        self.battery_is_flat = self.draws.seldom("battery is flat", flat, 2 * flat) < flat
+        self._unwilling = self.draws.seldom("driver unwilling running", 1.0 - prior("driven-running"), UNWILLING_DRAWN)
         self.drive_is_pwm = _drive(variant)
         self.feed_live = _feed_live(variant)
 
     def battery_v(self, key: str) -> Array:
         """Open-circuit battery or charging voltage in volts for a key position."""
         draws, scale = self.draws, self.variant.known.system_v / 12.0
-        ranges = {"off": (12.1, 12.8), "on": (11.7, 12.6), "running": (13.2, 14.7), "cranking": (9.3, 11.2)}
-        low, high = ranges[key]
+        low, high = battery()[key].usual_v
         healthy = draws.uniform("battery " + key, low, high)
         flat = draws.uniform("battery flat " + key, 0.75 * low, low)
         return scale * np.where(self.battery_is_flat, flat, healthy)
@@ -105,9 +106,9 @@ class HeaterLoop:
         duty = np.where(self.drive_is_pwm, draws.uniform("duty", *DUTY), 1.0)
         if "heater-commanded" in setting.conditions:
             return np.where(self.drive_is_pwm, np.maximum(duty, 0.5), 1.0)
-        willing = WILLING[setting.key]
+        willing = prior(_DRIVEN[setting.key])
         if setting.codes_cleared and setting.key == "running":
-            willing = 0.99  # freshly cleared and idling: nothing holds it back
+            willing = prior("driven-cleared")
         if setting.rpm is not None and setting.rpm > HIGH_RPM:
             willing *= 0.6
         unwilling = self._unwilling if setting.key == "running" else draws.unit("driver unwilling " + setting.key)
@@ -116,7 +117,7 @@ class HeaterLoop:
     @property
     def never_heats(self) -> NDArray[np.bool_]:
         """(draws,) True where the module does not drive the heater even with the engine running, by itself."""
-        return self._unwilling < 1.0 - WILLING["running"]
+        return self._unwilling < 1.0 - prior("driven-running")
 
     def closed(self) -> Network:
         """The network with every contact closed and the element at its least resistance, to step from."""

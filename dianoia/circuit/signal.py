@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.case.setting import Setting
+from dianoia.circuit.assumptions import prior
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import FED_THROUGH_OHMS, JUMPER_OHMS
@@ -27,9 +28,6 @@ COLD_HEATER = "@heater-dead"
 BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
 #: What a titania sensor is pulled up to, in volts.
 PULL_UPS = (1.0, 5.0)
-#: Share of sound cells that are hot: (heater working, heater dead) by position front and behind. A working heater has its
-#: cell hot within a minute or two of the start, so few are not; the figures are the project's own estimate.
-HOT_SHARE = {1: (0.99, 0.5), 2: (0.98, 0.2)}
 #: The engine worked hard enough for its exhaust to heat the cell, whatever it was at idle.
 _WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
 #: Share of the draws in which a sound cell stays cold although heated.
@@ -58,7 +56,9 @@ class SignalLoop:
         ) < 1.0 - self._hot_share(heated=True)
 
     def _hot_share(self, heated: bool) -> float:
-        return HOT_SHARE[min(self.known.position, 2)][0 if heated else 1]
+        if self.known.position == 1:
+            return prior("hot-front-heated" if heated else "hot-front-unheated")
+        return prior("hot-behind-heated" if heated else "hot-behind-unheated")
 
     def _bias_kind(self) -> NDArray[np.int64]:
         """(draws,) which of the usual biases the module has; 0 where only one is possible."""

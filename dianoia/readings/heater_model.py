@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from dianoia.case.ledger import Probe
 from dianoia.case.setting import Setting
+from dianoia.circuit.assumptions import prior
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.heater import OFF, ON, PHASES, HeaterLoop, HeaterVariant
 from dianoia.circuit.known import Known
@@ -16,10 +17,6 @@ from dianoia.readings.circuit_model import Asked, CircuitModel
 from dianoia.readings.display import Display, Outcomes
 from dianoia.readings.instruments import FLICKER_HZ, query_of
 
-#: Chance that a module has shut off a heater whose circuit is whole again, while the code still stands.
-LATCH_WHEN_SOUND = 0.12
-#: Added while the plug is apart and the code was not cleared: the module sees an open circuit.
-LATCH_WHEN_UNPLUGGED = 0.2
 #: Seconds after codes were cleared from which the module may have latched again.
 LATCH_AGAIN_S = 45.0
 #: As wide as the unknown is.
@@ -38,7 +35,7 @@ class HeaterModel(CircuitModel):
         loops = [HeaterLoop(variant) for variant in _variants(known, sampling)]
         super().__init__(asked, loops, _shares(known), known.system_v)
         self._latch = np.array(
-            [max((asked.traits[name].latch for name in h), default=LATCH_WHEN_SOUND) for h in self.hypotheses]
+            [max((asked.traits[name].latch for name in h), default=prior("latched-sound")) for h in self.hypotheses]
         )
         self._swap = {
             ON: np.array(["driver-open" in h for h in self.hypotheses]),
@@ -128,7 +125,7 @@ class HeaterModel(CircuitModel):
             again = setting.at_s is not None and setting.at_s > LATCH_AGAIN_S
             chance = chance * (0.6 if again else 0.0)
         elif setting.connector == "unplugged":
-            chance = np.minimum(chance + LATCH_WHEN_UNPLUGGED, 0.95)
+            chance = np.minimum(chance + prior("latched-unplugged"), 0.95)
         latched: Array = (self.each_draw("latched")[None] < chance[:, None]).astype(float)
         return latched
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dianoia.case.lamps import lamps
 from dianoia.case.ledger import CurrentProbe, LampProbe, Probe, ResistanceProbe, ScanProbe, ScopeProbe, VoltageProbe
 from dianoia.case.setting import Setting
 from dianoia.circuit.network import Array
@@ -22,8 +23,6 @@ METER_OHMS = 10e6
 OHMMETER_AMPS = 0.5e-3
 #: Below this many volts across the leads an ohmmeter is not disturbed.
 DEAD_VOLTS = 0.004
-#: A test lamp's watts unless said.
-LAMP_WATTS = 5.0
 #: Current of an LED tester, in amperes at system voltage.
 LED_AMPS = 0.015
 #: Share of system voltage from which a lamp glows, and from which it is called bright.
@@ -106,7 +105,7 @@ def displays(probe: Probe, seen: Seen) -> dict[str, Display]:
         return {"value": Figure("current", np.abs(_average(seen, seen.volts)))}
     load = METER_OHMS
     if isinstance(probe, VoltageProbe) and probe.load:
-        load = _lamp_ohms(seen.system_v, probe.watts or LAMP_WATTS)
+        load = _lamp_ohms(seen.system_v, probe.watts or lamps().usual_watts)
     return {
         "value": Figure("voltage", _average(seen, _loaded(seen, load)), None if load < METER_OHMS else _stray(seen))
     }

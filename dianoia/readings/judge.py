@@ -10,6 +10,7 @@ from dianoia.case.job import Job
 from dianoia.case.ledger import CurrentProbe, Probe, ResistanceProbe, ScanProbe, own_fields
 from dianoia.case.observed import Observed, Published, Shown
 from dianoia.case.types import Sensor
+from dianoia.circuit.assumptions import assumptions
 from dianoia.circuit.heater import TEMPERATURE_COEFFICIENT
 from dianoia.circuit.network import Array
 from dianoia.quantities.meter import uncertainty
@@ -24,8 +25,6 @@ _WORST_FIRST: tuple[Result, ...] = ("fail", "unclear", "pass")
 TOO_WIDE = 60.0
 #: Words a sound circuit shows more often than this are expected; more seldom than ``NEVER`` they are wrong.
 EXPECTED, NEVER = 0.12, 0.04
-#: An element is taken as cold up to this many °C.
-COLD_C = 45.0
 
 
 @dataclass(frozen=True)
@@ -140,7 +139,7 @@ def _at_temperature(cold: tuple[float, float], sensor_c: object) -> tuple[float,
     if isinstance(sensor_c, int | float):
         factors = [1 + slope * (float(sensor_c) - 20.0) for slope in slopes]
         return low * min(factors), high * max(factors)
-    return low, high * (1 + slopes[1] * (COLD_C - 20.0))
+    return low, high * (1 + slopes[1] * (assumptions().cold_c - 20.0))
 
 
 def _range_text(low: float | None, high: float | None, kind: Kind) -> str:

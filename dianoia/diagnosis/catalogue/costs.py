@@ -12,11 +12,9 @@ from dianoia.case.ledger import ActProbe, InspectProbe, Probe
 from dianoia.case.observed import Observed
 from dianoia.case.setting import Setting
 from dianoia.case.workshop import SetUp
+from dianoia.circuit.assumptions import assumptions
 from dianoia.diagnosis.catalogue.candidates import Candidate, document
 from dianoia.diagnosis.faults.observations import looked_at
-
-#: Below this an element counts as cold, in °C; it takes a wait after the engine has run.
-COLD_C = 60.0
 
 
 @dataclass(frozen=True)
@@ -100,7 +98,7 @@ def hazard(candidate: Candidate, prices: Prices) -> float:
 
 
 def _needs_cold(setting: Setting) -> bool:
-    return isinstance(setting.sensor_c, int | float) and setting.sensor_c < COLD_C
+    return isinstance(setting.sensor_c, int | float) and setting.sensor_c <= assumptions().cold_c
 
 
 def place_of(probe: Probe) -> str:

@@ -11,6 +11,7 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+from dianoia.case.lamps import lamps
 from dianoia.case.ledger import CurrentProbe, LampProbe, Probe, ScanProbe, ScopeProbe, VoltageProbe
 from dianoia.case.live import OF_UNIT
 from dianoia.case.terms import Pid
@@ -20,7 +21,6 @@ from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.evidence import Evidence
-from dianoia.readings.instruments import LAMP_WATTS
 
 #: A part whose chance of being bad is below this may be called proven.
 DOUBT = 0.02
@@ -30,8 +30,6 @@ SPEAKS = float(np.log(1.25))
 EXCLUDED = float(np.log(0.7))
 #: Parts that only a reading under load can prove.
 LOADED_PARTS = frozenset(("supply", "control", "driver", "ground"))
-#: Watts from which a lamp counts as a load.
-LOAD_WATTS = 3.0
 
 
 @dataclass(frozen=True)
@@ -148,9 +146,9 @@ def _since_renewal(bad: NDArray[np.bool_], meaning: Meaning, taken: Sequence[Evi
 def under_load(probe: Probe) -> bool:
     """Whether the heater's own current, or a lamp, flowed while the reading was taken."""
     if isinstance(probe, LampProbe):
-        return probe.kind != "led" and probe.watts >= LOAD_WATTS
+        return probe.kind != "led" and probe.watts >= lamps().load_watts
     if isinstance(probe, VoltageProbe) and probe.load:
-        return (probe.watts or LAMP_WATTS) >= LOAD_WATTS
+        return (probe.watts or lamps().usual_watts) >= lamps().load_watts
     awake = probe.key in ("running", "on")
     if isinstance(probe, ScanProbe):
         return awake and (probe.pid in _OF_CURRENT or probe.pid in OF_UNIT)

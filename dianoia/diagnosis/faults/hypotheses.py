@@ -32,7 +32,7 @@ def listed(weights: Mapping[str, float]) -> tuple[list[Hypothesis], Array]:
     table = faults()
     pairs = [pair for pair in combinations(weights, 2) if table[pair[0]].site != table[pair[1]].site]
     total = sum(weights.values())
-    factor = document().pair_factor * 0.14
+    factor = document().pair_factor
     prior = [
         document().no_fault_weight,
         *weights.values(),
@@ -63,9 +63,8 @@ def heater_and_signal(subject: Subject) -> tuple[JointSpace, list[Hypothesis], l
         for names, chance in zip(other_listed, other_prior, strict=True)
         if len(names) == 2
     ]
-    coincidence = 0.03
     rows += [
-        ((first[0], name), coincidence * float(chance) * weight / total)
+        ((first[0], name), document().coincidence * float(chance) * weight / total)
         for first, chance in zip(own_listed, own_prior, strict=True)
         if len(first) == 1
         for name, weight in other.items()

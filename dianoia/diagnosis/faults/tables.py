@@ -40,7 +40,8 @@ class Past(Influence):
 
 @dataclass(frozen=True)
 class FaultTable:
-    """faults.json. no_fault_weight: of nothing being at fault any more; pair_factor: on the weight of two at once; named_factor: of a fault that a code's circuit names;
+    """faults.json. no_fault_weight: of nothing being at fault any more; pair_factor: on the weight of two at once; coincidence: share of a fault's weight that comes
+    with one of the other loop; named_factor: of a fault that a code's circuit names;
     other_loop: the code's failure -> share of its jobs whose fault lies in the other loop.
     """
 
@@ -50,6 +51,8 @@ class FaultTable:
     no_fault_reason: str
     pair_factor: Factor
     pair_reason: str
+    coincidence: Annotated[float, Field(gt=0, lt=1)]
+    coincidence_reason: str
     named_factor: Factor
     named_reason: str
     history: tuple[Past, ...]

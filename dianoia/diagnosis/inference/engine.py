@@ -4,6 +4,7 @@ from collections.abc import Iterable, Sequence
 
 from dianoia.case.ledger import Probe
 from dianoia.case.observed import Observed
+from dianoia.circuit.assumptions import battery
 from dianoia.diagnosis.faults.meaning import Meaning, meaning
 from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.inference.belief import Belief
@@ -13,8 +14,6 @@ from dianoia.readings.model import LoopModel
 
 #: Of each engine: the battery voltages it is kept anchored to.
 _KEPT_ANCHORS = 6
-#: What a battery of a 12 V vehicle can show by key position, in volts; anything else is a slip of the hand.
-PLAUSIBLE_V = {"off": (9.0, 14.0), "on": (8.5, 14.0), "running": (10.5, 16.0), "cranking": (5.0, 13.0)}
 #: Share by which two readings of the battery may differ and still be the same.
 SAME_BATTERY = 0.012
 #: (key position, battery volts), sorted.
@@ -77,9 +76,9 @@ def battery_anchor(readings: Sequence[Observed], system_v: float) -> Anchor:
 
 
 def _battery_volts(item: Observed, system_v: float) -> float | None:
-    """What a reading says of the battery's own voltage, where it can be that."""
+    """What a reading says of the battery's own voltage; anything it cannot show is a slip of the hand."""
     probe = item.probe
     if not item.counts or probe.of is not None or not probe.across_battery or probe.key is None or item.number is None:
         return None
-    volts, (low, high) = abs(item.number), PLAUSIBLE_V[probe.key]
+    volts, (low, high) = abs(item.number), battery()[probe.key].plausible_v
     return volts if low < volts / (system_v / 12.0) < high else None

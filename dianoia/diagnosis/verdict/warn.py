@@ -9,6 +9,7 @@ from dianoia.case.job import Job
 from dianoia.case.ledger import CurrentProbe, LampProbe, Probe, ResistanceProbe, ScanProbe, ScopeProbe, VoltageProbe
 from dianoia.case.live import OF_UNIT, SIGNAL_TERMINALS
 from dianoia.case.observed import Observed
+from dianoia.circuit.assumptions import assumptions, battery
 from dianoia.circuit.network import Array
 from dianoia.circuit.nox import DEW_POINT_S
 from dianoia.diagnosis.decision.decide import Standing
@@ -19,10 +20,7 @@ from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.verdict.types import Warned
 from dianoia.quantities.show import percent
 from dianoia.readings.heater_model import HeaterModel
-from dianoia.readings.judge import COLD_C
 
-#: Battery below these volts, at 12 V nominal, makes every other reading doubtful: (key, volts).
-_LOW_BATTERY = {"off": 12.0, "on": 11.6, "running": 13.0, "cranking": 9.3}
 #: Chance from which a state or a slip is worth a warning.
 LIKELY = 0.4
 
@@ -77,7 +75,7 @@ def _battery(view: View) -> Iterator[Warned]:
         at_battery = isinstance(probe, VoltageProbe) and set(probe.points) == {"battery.positive", "battery.negative"}
         if volts is None or not (at_battery or probe.scanned == "battery_voltage"):
             continue
-        limit = view.job.system_v / 12.0 * _LOW_BATTERY[probe.key or "on"]
+        limit = view.job.system_v / 12.0 * battery()[probe.key or "on"].wanted_v
         if abs(volts) < limit:
             yield Warned(warning="low-battery", reading=place, says=f"Battery at {abs(volts):.1f} V, at least {limit:.1f} V "
                          "wanted in this state: charge it before trusting any other voltage.")  # fmt: skip
@@ -125,7 +123,7 @@ def _hot(view: View) -> Iterator[Warned]:
             continue
         if celsius is None:
             text = "No temperature with this resistance: a warm element reads higher. Note it, or measure cold."
-        elif celsius == "hot" or celsius > COLD_C:
+        elif celsius == "hot" or celsius > assumptions().cold_c:
             text = "A hot element reads two to four times its cold resistance: measure again cold before judging it."
         else:
             continue

@@ -1,0 +1,43 @@
+"""Test lamps, from lamps.json, checked at load."""
+
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Annotated
+
+from pydantic import Field
+
+from dianoia.tables import ROW, read_document, require
+
+_FILE = Path(__file__).parent / "data" / "lamps.json"
+Watts = Annotated[float, Field(ge=0.1, le=100)]
+
+
+@dataclass(frozen=True)
+class Lamp:
+    """A size of lamp at hand. watts: at system voltage."""
+
+    __pydantic_config__ = ROW
+    watts: Watts
+    label: Annotated[str, Field(min_length=1)]
+
+
+@dataclass(frozen=True)
+class LampTable:
+    """lamps.json. usual_watts: unless said; load_watts: from here on a lamp counts as a load."""
+
+    __pydantic_config__ = ROW
+    usual_watts: Watts
+    load_watts: Watts
+    load_reason: str
+    lamps: tuple[Lamp, ...]
+
+
+@cache
+def lamps() -> LampTable:
+    """The whole table. Raises BrokenTable."""
+    table = read_document(_FILE, "dianoia-lamps/1", LampTable)
+    sizes = [row.watts for row in table.lamps]
+    require(table.usual_watts in sizes, _FILE.name, "usual_watts", "one of the lamps", table.usual_watts)
+    require(sizes == sorted(set(sizes)), _FILE.name, "lamps", "each size once, the smallest first", sizes)
+    return table
