@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal, get_args
 
-from dianoia.case.terms import Key
+from dianoia.case.terms import Key, Mating
 from dianoia.families.tables import FamilyRow
 
 Measure = Literal["voltage", "resistance", "lamp", "scope", "current", "scan", "trace", "inspect", "act"]
@@ -27,6 +27,40 @@ class StateRule:
     measures: tuple[Measure, ...]
     keys: tuple[Key, ...] = get_args(Key)
     points: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class StartState:
+    """What a measurement that is chosen by hand begins with. key, connector: None leaves what stands."""
+
+    measure: Measure
+    key: Key | None = None
+    connector: Mating | None = None
+
+
+START: tuple[StartState, ...] = (
+    StartState("resistance", "off", "unplugged"),
+    StartState("lamp", "running", "unplugged"),
+    StartState("current", "running", "mated"),
+    StartState("scan", "running", "mated"),
+    StartState("trace", "running", "mated"),
+)
+
+
+@dataclass(frozen=True)
+class ReachedApart:
+    """Points that can only be touched with a plug apart."""
+
+    connector: tuple[str, ...]
+    module_connector: tuple[str, ...]
+
+
+def reached_apart(family: FamilyRow) -> ReachedApart:
+    """The sensor's own pins and the module's own pins."""
+    return ReachedApart(
+        tuple(f"sensor.{terminal}" for terminal in family.terminals),
+        tuple(f"module_pin.{terminal}" for terminal in family.terminals),
+    )
 
 
 def state_rules(family: FamilyRow) -> tuple[StateRule, ...]:

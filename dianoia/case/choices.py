@@ -4,10 +4,22 @@ from dataclasses import dataclass
 from typing import get_args
 
 from dianoia.case.answers import LOOKS, OUTCOMES, SCAN_KIND, SCAN_WORDS
-from dianoia.case.applies import StateRule, state_rules
+from dianoia.case.applies import START, ReachedApart, StartState, StateRule, reached_apart, state_rules
 from dianoia.case.job import Job
 from dianoia.case.lamps import Lamp, lamps
-from dianoia.case.terms import Action, Condition, ExhaustPlace, FigureName, InspectTarget, Outcome, Pid, Seen
+from dianoia.case.spoken import all_spoken
+from dianoia.case.terms import (
+    Action,
+    Condition,
+    ExhaustPlace,
+    FigureName,
+    InspectTarget,
+    LampLight,
+    Outcome,
+    Pid,
+    Seen,
+    Style,
+)
 from dianoia.case.types import Sensor
 from dianoia.families.tables import FamilyRow
 
@@ -51,7 +63,9 @@ class ScanChoice:
 class Choices:
     """What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
     conditions: what it may be taken with; looks: target -> seen; places: target -> where, if it is looked at in places;
-    acts: action -> outcome; state: which state each measurement has; lamps: their sizes.
+    acts: action -> outcome; state: which state each measurement has; lamps: their sizes, and the
+    usual one's; lights: what a lamp may do; start: what a measurement begins with; apart: points behind a plug; words: all of
+    these as they are said.
     """
 
     scans: tuple[ScanChoice, ...]
@@ -63,6 +77,12 @@ class Choices:
     acts: dict[Action, tuple[Outcome, ...]]
     state: tuple[StateRule, ...]
     lamps: tuple[Lamp, ...]
+    lights: tuple[LampLight, ...]
+    usual_watts: float
+    start: tuple[StartState, ...]
+    apart: ReachedApart
+    styles: tuple[Style, ...]
+    words: dict[str, str]
 
 
 def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | None = None) -> Choices:
@@ -80,6 +100,12 @@ def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | No
         acts=acts,
         state=state_rules(family),
         lamps=lamps().lamps,
+        lights=get_args(LampLight),
+        usual_watts=lamps().usual_watts,
+        start=START,
+        apart=reached_apart(family),
+        styles=get_args(Style),
+        words=all_spoken(others),
     )
 
 

@@ -31,7 +31,8 @@ def decode(text: CodeText) -> Decoded:
     says = failure_types().get(byte, "not in the standard table: see the maker's list") if byte else ""
     if byte:
         answer["failure_type"] = FailureType(byte, says)
-        answer["says"] += f" Failure type {byte}: {says}."
+        more = f" Failure type {byte}: {says}."
+        answer |= {"says": answer["says"] + more, "explains": answer["explains"] + more}
     return Decoded(code=text.code, status=text.status, **answer)
 
 
@@ -51,13 +52,17 @@ def _from_row(row: CodeRow) -> dict[str, Any]:
 
 def _sentences(title: str, words: Sense) -> dict[str, Any]:
     return {
-        "says": f"{title}. {words.saw} What would make it say so: {words.makes}.",
+        **_said(title, f"{words.saw} What would make it say so: {words.makes}."),
         "makes": words.makes,
         "does_not_say": words.not_said,
         "severity": f"Driver: {words.driver}. Emissions: {words.emissions}.",
         "onset": words.onset,
         "clear_and_see": _CLEAR[words.onset],
     }
+
+
+def _said(title: str, explains: str) -> dict[str, Any]:
+    return {"says": f"{title}. {explains}" if title else explains, "explains": explains}
 
 
 def _decode_spn(text: CodeText, spn: int, fmi: int) -> Decoded:
@@ -67,7 +72,7 @@ def _decode_spn(text: CodeText, spn: int, fmi: int) -> Decoded:
     if row is None:
         return Decoded(
             title=f"Suspect parameter {spn}", standard=spn < 516096, known=False, kind="unknown",
-            says=f"J1939 parameter {spn}, failure mode {fmi}: {mode_says}.",
+            **_said("", f"J1939 parameter {spn}, failure mode {fmi}: {mode_says}."),
             does_not_say="This parameter is not one of the NOx sensors': look it up in the maker's list.",
             severity="Not known for an unlisted code.", **common,
         )  # fmt: skip
@@ -90,7 +95,7 @@ def _from_structure(code: str) -> dict[str, Any]:
     owner = "a generic code" if standard else "a code of the vehicle maker's own"
     return {
         "title": f"Unlisted {system} code", "standard": standard, "known": False, "kind": "unknown",
-        "says": f"{code} is {owner}: {system}, {group}. It is not in this code book.",
+        **_said("", f"{code} is {owner}: {system}, {group}. It is not in this code book."),
         "does_not_say": "Its exact sense: look it up in the maker's list before measuring anything for it.",
         "severity": "Not known for an unlisted code.",
     }  # fmt: skip

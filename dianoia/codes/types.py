@@ -40,7 +40,7 @@ class CodeText:
 
 @dataclass(frozen=True, kw_only=True)
 class Decoded:
-    """One code, answered. ``order``, ``group`` and ``why_here`` are set where a list was triaged."""
+    """One code, answered. says: in full; explains: the same without its title. ``order``, ``group`` and ``why_here`` are set where a list was triaged."""
 
     code: str
     title: str
@@ -59,6 +59,7 @@ class Decoded:
     source_address: int | None = None
     relation: Relation | None = None
     says: str
+    explains: str = ""
     makes: str = ""
     does_not_say: str
     severity: str

@@ -9,6 +9,7 @@ from typing import Literal
 
 from dianoia.case.job import Job
 from dianoia.case.points import TERMINAL_WORDS, words
+from dianoia.case.terms import Key, Mating
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.quantities.show import percent
@@ -49,14 +50,24 @@ SUSPECT, CONDEMNED = 0.06, 0.9
 
 
 @dataclass(frozen=True)
+class Written:
+    """Where a text stands, and which of its ends lies there."""
+
+    x: float
+    y: float
+    anchor: Literal["start", "middle", "end"]
+
+
+@dataclass(frozen=True)
 class DrawnPoint:
-    """A place for a probe. terminal: of the sensor connector, if it is one."""
+    """A place for a probe. value: where one read at it is written; terminal: of the sensor connector, if it is one."""
 
     id: str
     x: float
     y: float
     label: str
     words: str
+    value: Written
     terminal: str | None = None
 
 
@@ -79,24 +90,42 @@ class DrawnElement:
 
 @dataclass(frozen=True)
 class DrawnTerminal:
-    """A row of the plug. pin and colour: from the vehicle's pin table."""
+    """A row of the plug. label: written at it; pin and colour: from the vehicle's pin table."""
 
     terminal: str
     label: str
     y: float
+    at: Written
     pin: str | None
     colour: str | None
 
 
 @dataclass(frozen=True)
+class DrawnFlow:
+    """The heater's current, for as long as the vehicle is in one of these states. forth, back: the tips of its arrows;
+    pulsed: where a pulsed drive is marked.
+    """
+
+    keys: tuple[Key, ...]
+    connector: Mating
+    forth: tuple[float, float]
+    back: tuple[float, float] | None
+    pulsed: tuple[float, float] | None
+
+
+@dataclass(frozen=True)
 class Drawing:
-    """The whole board; height in the same units as its points."""
+    """The whole board; height in the same units as its points. plug: the corners of its frame; flow: None where the sensor has
+    no heater.
+    """
 
     width: float
     height: float
     elements: tuple[DrawnElement, ...]
     points: tuple[DrawnPoint, ...]
     terminals: tuple[DrawnTerminal, ...]
+    plug: tuple[tuple[float, float], ...]
+    flow: DrawnFlow | None
 
 
 @dataclass(frozen=True)
@@ -133,8 +162,23 @@ def drawing(job: Job, verdict: Verdict) -> Drawing:
         elements=tuple(_with_state(shape, verdict, touched) for shape in shapes),
         points=tuple(_points(rows, bottom, high_side)),
         terminals=tuple(
-            DrawnTerminal(name, TERMINAL_WORDS[name], y, *pins.get(name, _NO_PIN)) for name, y in rows.items()
+            DrawnTerminal(name, TERMINAL_WORDS[name], y, Written(HARNESS - 26, y - 15, "end"), *pins.get(name, _NO_PIN))
+            for name, y in rows.items()
         ),
+        plug=((HARNESS - 18, min(rows.values()) - 30), (HARNESS + 18, max(rows.values()) + 30)),
+        flow=_flow(rows, pulsed=bool(job.case.sensor and job.case.sensor.heater_drive == "pwm")),
+    )
+
+
+def _flow(rows: dict[str, float], pulsed: bool) -> DrawnFlow | None:
+    """With the engine running and the plug in, the module heats the sensor."""
+    supply = rows.get("heater_supply", rows.get("supply"))
+    if supply is None:
+        return None
+    control = rows.get("heater_control")
+    back = (392.0, control) if control is not None else None
+    return DrawnFlow(
+        ("running",), "mated", (406.0, supply), back, (300.0, control) if control is not None and pulsed else None
     )
 
 
@@ -211,7 +255,7 @@ def _ends(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[_S
 
 def _points(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[DrawnPoint]:
     def fixed(name: str, x: float, y: float, label: str) -> DrawnPoint:
-        return DrawnPoint(name, x, y, label, words(name))
+        return _point(name, x, y, label)
 
     top = FIRST_ROW
     yield fixed("battery.positive", BATTERY + 26, top, "+")
@@ -234,7 +278,22 @@ def _points(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[
             columns = (("module", MODULE_RIGHT + 34, "loom"), ("module_pin", MODULE_RIGHT, "pin"), *columns)
         for place, x, label in columns:
             name = f"{place}.{terminal}"
-            yield DrawnPoint(name, x, y, label, words(name), terminal)
+            yield _point(name, x, y, label, terminal)
+
+
+def _point(name: str, x: float, y: float, label: str, terminal: str | None = None) -> DrawnPoint:
+    return DrawnPoint(name, x, y, label, words(name), _value_at(name, x, y), terminal)
+
+
+def _value_at(name: str, x: float, y: float) -> Written:
+    """Beside the plug each side keeps to its own; everywhere else a value stands below its point."""
+    if name.startswith("harness."):
+        return Written(x - 22, y + 26, "end")
+    if name.startswith("sensor."):
+        return Written(x + 12, y + 26, "start")
+    if name == "battery.positive":
+        return Written(x - 52, y + 41, "start")
+    return Written(x, y + 29, "middle")
 
 
 def _touched(job: Job) -> frozenset[str]:

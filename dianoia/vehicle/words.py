@@ -3,6 +3,8 @@
 from dianoia.case.types import Engine, Vehicle
 
 _POSITION = {1: "before the catalyst", 2: "after the catalyst", 3: "after the second catalyst"}
+#: What an address means, for who reads it the first time.
+ADDRESS_HELP = "Bank 1 is the one with cylinder 1. Sensor 1 sits before the catalyst, sensor 2 after it."
 _NOX = {1: "before the SCR catalyst", 2: "after the SCR catalyst"}
 
 

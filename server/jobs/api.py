@@ -8,6 +8,7 @@ from ninja import Body, Header, NinjaAPI, Query
 from ninja.errors import HttpError, ValidationError
 from ninja.parser import Parser
 
+from dianoia.case.changes import CaseChange
 from dianoia.case.ledger import Reading
 from dianoia.case.load import adapter, case_from_plain, finding_of, json_document, to_plain
 from dianoia.case.types import Case
@@ -153,13 +154,12 @@ def strike(request: HttpRequest, number: int, place: int, body: Body[Strike]) ->
 
 
 @api.patch("/jobs/{number}", response={200: JobView, 404: Problem, 422: Problem}, by_alias=True)
-def change(request: HttpRequest, number: int, body: Body[dict[str, Any]]) -> Any:
+def change(request: HttpRequest, number: int, body: Body[CaseChange]) -> Any:
     """Change what is known about the job other than its ledger: fields as in the case file, merged into what is known
     (RFC 7396): null takes a field away, lists are replaced.
     """
-    if "readings" in body or "format" in body:
-        raise RefusedInput([Finding("readings", "no ledger or format in a change", "one")])
-    return _answer(_shown(number, store.change(store.find(number), body)))
+    plain = adapter(CaseChange).dump_python(body, mode="json", by_alias=True)
+    return _answer(_shown(number, store.change(store.find(number), plain)))
 
 
 @api.get("/jobs/{number}/without/{place}", response={200: WhatIf, 404: Problem}, by_alias=True)

@@ -13,7 +13,7 @@ from dianoia.codes.types import Decoded
 from dianoia.diagnosis.catalogue.offered import named
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.explain import how_sure, still_open
-from dianoia.diagnosis.verdict.told import TITLES, Told, told
+from dianoia.diagnosis.verdict.told import TITLES, Told, stage, told
 from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.drawings.circuit import Drawing, drawing
 from dianoia.drawings.plug import Plug, plug
@@ -21,7 +21,7 @@ from dianoia.drawings.vehicle import plan
 from dianoia.readings.describe import Described, describe, describe_reading
 from dianoia.readings.heater_model import LATCH_AGAIN_S
 from dianoia.vehicle.types import Plan
-from dianoia.vehicle.words import address_words, place_words
+from dianoia.vehicle.words import ADDRESS_HELP, address_words, place_words
 from server.jobs.workshop import in_workshop
 
 
@@ -37,7 +37,7 @@ class PutAside:
 @dataclass(frozen=True)
 class JobView:
     """One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
-    by hand; address: of the sensor in question, where: the same in words; place: where it sits, in words; told: names,
+    by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
     percentages and costs of the verdict; ledger: each reading in words, in order; latch_window_s: seconds a freshly
     cleared heater is driven before the module may shut it off again; choices: what an entry may be.
     """
@@ -47,6 +47,9 @@ class JobView:
     codes: tuple[Decoded, ...]
     primary: Decoded | None
     address: str
+    bank: int | None
+    position: int | None
+    address_help: str
     where: str
     place: str
     plan: Plan
@@ -118,6 +121,9 @@ def view_of(number: int, worked: Worked) -> JobView:
         plan=plan(case.vehicle, _coded(job), nox),
         plug=plug(job),
         address=job.address,
+        bank=job.bank,
+        position=job.position,
+        address_help=ADDRESS_HELP,
         where=address_words(job.bank, job.position, nox),
         primary=job.primary,
         family_label=job.family.label,
@@ -152,14 +158,13 @@ def summary_of(worked: Worked) -> dict[str, Any]:
     """What is stored with a job for the start page."""
     case, job, verdict = worked.case, worked.job, worked.verdict
     counted = job.counted
-    stage = "decided" if verdict.decision != "keep-testing" else "testing" if counted else "new"
     waits = describe(verdict.next.reading) if verdict.next else None
     return {
         "title": case.title,
         "vehicle": case.vehicle.label,
         "codes": [item.code for item in case.codes],
         "where": address_words(job.bank, job.position, job.family.cell == "nox"),
-        "stage": stage,
+        "stage": stage(verdict, len(counted)),
         "decision": verdict.decision,
         "decided": TITLES[verdict.decision],
         "says": verdict.says,

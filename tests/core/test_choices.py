@@ -34,6 +34,15 @@ class Entries(TestCase):
                         shown = any(model.displays(job_of(one).readings[0].probe) for model in models)
                         self.assertTrue(shown or scan.pid in silent)
 
+    def test_every_choice_has_its_words(self) -> None:
+        for row in families().values():
+            known = choices(row, ("known-good", "B2S1"))
+            listed = {*(scan.pid for scan in known.scans), *known.conditions, *known.looks, *known.acts, *known.styles, *known.others,
+                      *(word for scan in known.scans for word in scan.words), *(name for item in known.recordings for name in item.figures),
+                      *(word for values in (*known.looks.values(), *known.acts.values(), *known.places.values()) for word in values)}  # fmt: skip
+            self.assertLessEqual(listed, known.words.keys(), row.id)
+            self.assertFalse([word for word in known.words.values() if "_" in word or not word])
+
     def test_every_look_and_every_outcome_offered_is_taken(self) -> None:
         row = families()["switching-4w"]
         known = choices(row)

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import get_args
+from typing import Literal, get_args
 
 from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.verdict.types import DecisionName, Suspect, Verdict
@@ -28,6 +28,9 @@ PARTS: Mapping[Part, str] = {
 }  # fmt: skip
 #: A fault is listed under its component from this chance on, and so many are.
 LISTED, MOST_LISTED = 0.05, 2
+
+
+Stage = Literal["new", "testing", "decided"]
 
 
 @dataclass(frozen=True)
@@ -68,6 +71,13 @@ class Told:
     cost: str
     components: tuple[ToldComponent, ...]
     parts: tuple[ToldPart, ...]
+
+
+def stage(verdict: Verdict, counted: int) -> Stage:
+    """Where a job stands. counted: its readings that count."""
+    if verdict.decision != "keep-testing":
+        return "decided"
+    return "testing" if counted else "new"
 
 
 def told(verdict: Verdict, before: Mapping[str, float] | None) -> Told:

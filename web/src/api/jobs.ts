@@ -135,7 +135,7 @@ export function useStrike(id: number) {
   )
 }
 
-type Change = Record<string, unknown>
+type Change = Schemas['CaseChange']
 
 /**
  * What is given is merged into the job, field by field; null takes a field away. A list is replaced: one that depends on
@@ -150,7 +150,7 @@ export function useChangeJob(id: number, onView?: (view: JobView) => void) {
   return useJobChange(
     id,
     (change: Change | ((view: JobView) => Change)) =>
-      answered<JobView>(client.PATCH('/api/jobs/{number}', { params: { path: { number: id } }, body: bodyOf(change) as never }), 'writing'),
+      answered<JobView>(client.PATCH('/api/jobs/{number}', { params: { path: { number: id } }, body: bodyOf(change) }), 'writing'),
     onView,
   )
 }

@@ -656,7 +656,9 @@ export interface components {
          * Choices
          * @description What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
          *     conditions: what it may be taken with; looks: target -> seen; places: target -> where, if it is looked at in places;
-         *     acts: action -> outcome; state: which state each measurement has.
+         *     acts: action -> outcome; state: which state each measurement has; lamps: their sizes, and the
+         *     usual one's; lights: what a lamp may do; start: what a measurement begins with; apart: points behind a plug; words: all of
+         *     these as they are said.
          */
         Choices: {
             /** Scans */
@@ -681,6 +683,21 @@ export interface components {
             };
             /** State */
             state: components["schemas"]["StateRule"][];
+            /** Lamps */
+            lamps: components["schemas"]["Lamp"][];
+            /** Lights */
+            lights: ("off" | "dim" | "bright" | "flashing")[];
+            /** Usual Watts */
+            usual_watts: number;
+            /** Start */
+            start: components["schemas"]["StartState"][];
+            apart: components["schemas"]["ReachedApart"];
+            /** Styles */
+            styles: ("live-first" | "ohms-first" | "scan-first" | "basic-kit")[];
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
         };
         /**
          * CurrentProbe
@@ -858,7 +875,7 @@ export interface components {
         };
         /**
          * Decoded
-         * @description One code, answered. ``order``, ``group`` and ``why_here`` are set where a list was triaged.
+         * @description One code, answered. says: in full; explains: the same without its title. ``order``, ``group`` and ``why_here`` are set where a list was triaged.
          */
         Decoded: {
             /** Code */
@@ -900,6 +917,11 @@ export interface components {
             relation?: ("mixture" | "catalyst" | "misfire" | "evap" | "scr" | "unrelated") | null;
             /** Says */
             says: string;
+            /**
+             * Explains
+             * @default
+             */
+            explains: string;
             /**
              * Makes
              * @default
@@ -946,7 +968,8 @@ export interface components {
         };
         /**
          * Drawing
-         * @description The whole board; height in the same units as its points.
+         * @description The whole board; height in the same units as its points. plug: the corners of its frame; flow: None where the sensor has
+         *     no heater.
          */
         Drawing: {
             /** Width */
@@ -959,6 +982,12 @@ export interface components {
             points: components["schemas"]["DrawnPoint"][];
             /** Terminals */
             terminals: components["schemas"]["DrawnTerminal"][];
+            /** Plug */
+            plug: [
+                number,
+                number
+            ][];
+            flow: components["schemas"]["DrawnFlow"] | null;
         };
         /**
          * DrawnElement
@@ -998,8 +1027,37 @@ export interface components {
             part?: string | null;
         };
         /**
+         * DrawnFlow
+         * @description The heater's current, for as long as the vehicle is in one of these states. forth, back: the tips of its arrows;
+         *     pulsed: where a pulsed drive is marked.
+         */
+        DrawnFlow: {
+            /** Keys */
+            keys: ("off" | "on" | "running" | "cranking")[];
+            /**
+             * Connector
+             * @enum {string}
+             */
+            connector: "mated" | "unplugged";
+            /** Forth */
+            forth: [
+                number,
+                number
+            ];
+            /** Back */
+            back: [
+                number,
+                number
+            ] | null;
+            /** Pulsed */
+            pulsed: [
+                number,
+                number
+            ] | null;
+        };
+        /**
          * DrawnPoint
-         * @description A place for a probe. terminal: of the sensor connector, if it is one.
+         * @description A place for a probe. value: where one read at it is written; terminal: of the sensor connector, if it is one.
          */
         DrawnPoint: {
             /** Id */
@@ -1012,12 +1070,13 @@ export interface components {
             label: string;
             /** Words */
             words: string;
+            value: components["schemas"]["Written"];
             /** Terminal */
             terminal?: string | null;
         };
         /**
          * DrawnTerminal
-         * @description A row of the plug. pin and colour: from the vehicle's pin table.
+         * @description A row of the plug. label: written at it; pin and colour: from the vehicle's pin table.
          */
         DrawnTerminal: {
             /** Terminal */
@@ -1026,6 +1085,7 @@ export interface components {
             label: string;
             /** Y */
             y: number;
+            at: components["schemas"]["Written"];
             /** Pin */
             pin: string | null;
             /** Colour */
@@ -1217,7 +1277,7 @@ export interface components {
         /**
          * JobView
          * @description One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
-         *     by hand; address: of the sensor in question, where: the same in words; place: where it sits, in words; told: names,
+         *     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
          *     percentages and costs of the verdict; ledger: each reading in words, in order; latch_window_s: seconds a freshly
          *     cleared heater is driven before the module may shut it off again; choices: what an entry may be.
          */
@@ -1230,6 +1290,12 @@ export interface components {
             primary: components["schemas"]["Decoded"] | null;
             /** Address */
             address: string;
+            /** Bank */
+            bank: number | null;
+            /** Position */
+            position: number | null;
+            /** Address Help */
+            address_help: string;
             /** Where */
             where: string;
             /** Place */
@@ -1296,6 +1362,16 @@ export interface components {
              * @default []
              */
             warnings: ("pwm-average" | "unloaded-supply" | "hot-resistance" | "heater-latched-off" | "meter-on-live-circuit" | "ohms-on-cell" | "no-heater-monitor" | "code-evidence-mismatch" | "generic-spec" | "common-cause" | "two-faults" | "readings-contradict" | "follow-on-catalyst" | "low-battery" | "dew-point-wait" | "ammonia-cross-sensitivity" | "twin-same-age")[];
+        };
+        /**
+         * Lamp
+         * @description A size of lamp at hand. watts: at system voltage.
+         */
+        Lamp: {
+            /** Watts */
+            watts: number;
+            /** Label */
+            label: string;
         };
         /**
          * LampProbe
@@ -1610,6 +1686,16 @@ export interface components {
             ask: string;
             /** How */
             how: string;
+        };
+        /**
+         * ReachedApart
+         * @description Points that can only be touched with a plug apart.
+         */
+        ReachedApart: {
+            /** Connector */
+            connector: string[];
+            /** Module Connector */
+            module_connector: string[];
         };
         /**
          * RecordingChoice
@@ -2178,6 +2264,21 @@ export interface components {
             pins?: {
                 [key: string]: components["schemas"]["Pin"];
             } | null;
+        };
+        /**
+         * StartState
+         * @description What a measurement that is chosen by hand begins with. key, connector: None leaves what stands.
+         */
+        StartState: {
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "voltage" | "resistance" | "lamp" | "scope" | "current" | "scan" | "trace" | "inspect" | "act";
+            /** Key */
+            key?: ("off" | "on" | "running" | "cranking") | null;
+            /** Connector */
+            connector?: ("mated" | "unplugged") | null;
         };
         /**
          * StateRule
@@ -2769,6 +2870,21 @@ export interface components {
             currency?: string | null;
         };
         /**
+         * Written
+         * @description Where a text stands, and which of its ends lies there.
+         */
+        Written: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Anchor
+             * @enum {string}
+             */
+            anchor: "start" | "middle" | "end";
+        };
+        /**
          * Finding
          * @description One thing that is wrong with an input.
          *
@@ -2817,6 +2933,130 @@ export interface components {
              * @enum {string}
              */
             style: "live-first" | "ohms-first" | "scan-first" | "basic-kit";
+        };
+        /** CaseChange */
+        CaseChange: {
+            vehicle?: components["schemas"]["VehicleChange"] | null;
+            /** Title */
+            title?: string | null;
+            /** Style */
+            style?: ("live-first" | "ohms-first" | "scan-first" | "basic-kit") | null;
+            sensor?: components["schemas"]["SensorChange"] | null;
+            /** Specs */
+            specs?: (components["schemas"]["VoltageSpec"] | components["schemas"]["ResistanceSpec"] | components["schemas"]["CurrentSpec"] | components["schemas"]["ScanSpec"])[] | null;
+            /** Codes */
+            codes?: components["schemas"]["ListedCode"][] | null;
+            /** Complaint */
+            complaint?: string | null;
+            /** Symptoms */
+            symptoms?: ("none" | "rough-idle" | "poor-economy" | "hesitation" | "black-smoke" | "sulphur-smell" | "failed-inspection" | "derate")[] | null;
+            /** History */
+            history?: ("engine-work" | "exhaust-work" | "collision" | "recent-sensor" | "water" | "rodent" | "repeat-visit")[] | null;
+            /** Cannot */
+            cannot?: components["schemas"]["Cannot"][] | null;
+            workshop?: components["schemas"]["WorkshopChange"] | null;
+        };
+        /** EngineChange */
+        EngineChange: {
+            /** Cylinders */
+            cylinders?: number | null;
+            /** Layout */
+            layout?: ("inline" | "v" | "flat") | null;
+            /** Mounting */
+            mounting?: ("longitudinal" | "transverse") | null;
+            /** Bank 1 */
+            bank_1?: ("left" | "right" | "front" | "rear") | null;
+            /** Sensor Banks */
+            sensor_banks?: (1 | 2) | null;
+            exhaust?: components["schemas"]["ExhaustChange"] | null;
+        };
+        /** ExhaustChange */
+        ExhaustChange: {
+            /** Merged */
+            merged?: boolean | null;
+            /** Catalysts In Row */
+            catalysts_in_row?: number | null;
+            /** Scr */
+            scr?: boolean | null;
+        };
+        /** PinChange */
+        PinChange: {
+            /** Terminal */
+            terminal?: ("heater_supply" | "heater_control" | "signal" | "signal_return" | "cell_positive" | "cell_negative" | "nernst" | "virtual_ground" | "pump" | "trim" | "supply" | "ground" | "can_high" | "can_low" | "address") | null;
+            /** Colour */
+            colour?: string | null;
+        };
+        /** SensorChange */
+        SensorChange: {
+            /** Bank */
+            bank?: (1 | 2) | null;
+            /** Position */
+            position?: (1 | 2 | 3) | null;
+            /** Family */
+            family?: ("switching-1w" | "switching-2w" | "switching-3w" | "switching-4w" | "titania-4w" | "airfuel-4w" | "wideband-5w" | "wideband-6w" | "nox-can-4w" | "nox-can-5w") | null;
+            /** Heater Switch */
+            heater_switch?: ("low-side" | "high-side") | null;
+            /** Heater Drive */
+            heater_drive?: ("steady" | "pwm") | null;
+            /** Bias V */
+            bias_v?: number | null;
+            /** Heater Ohms 20C */
+            heater_ohms_20c?: [
+                number,
+                number
+            ] | null;
+            /** Heater Amps */
+            heater_amps?: [
+                number,
+                number
+            ] | null;
+            /** Heater Monitor */
+            heater_monitor?: boolean | null;
+            /** Spec Source */
+            spec_source?: string | null;
+            /** Pins */
+            pins?: {
+                [key: string]: components["schemas"]["PinChange"] | null;
+            } | null;
+        };
+        /** VehicleChange */
+        VehicleChange: {
+            /** Label */
+            label?: string | null;
+            /** Year */
+            year?: number | null;
+            /** Fuel */
+            fuel?: ("petrol" | "diesel" | "gas") | null;
+            /** System Voltage */
+            system_voltage?: (12 | 24) | null;
+            /** Steering */
+            steering?: ("left" | "right") | null;
+            /** Feed Live */
+            feed_live?: ("always" | "key-on" | "running") | null;
+            /** Feed Order */
+            feed_order?: ("relay-fuse" | "fuse-relay") | null;
+            engine?: components["schemas"]["EngineChange"] | null;
+            /** Access */
+            access?: {
+                [key: string]: number | null;
+            } | null;
+        };
+        /** WorkshopChange */
+        WorkshopChange: {
+            /** Tools */
+            tools?: ("meter" | "lamp" | "scan" | "scope" | "clamp" | "spare")[] | null;
+            /** Minutes */
+            minutes?: {
+                [key: string]: number | null;
+            } | null;
+            /** Labour Per Hour */
+            labour_per_hour?: number | null;
+            /** Part Price */
+            part_price?: number | null;
+            /** Wrong Call Cost */
+            wrong_call_cost?: number | null;
+            /** Currency */
+            currency?: string | null;
         };
         /**
          * Taken
@@ -3096,9 +3336,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    [key: string]: unknown;
-                };
+                "application/json": components["schemas"]["CaseChange"];
             };
         };
         responses: {

@@ -49,7 +49,7 @@ export interface Draft {
 
 export const EMPTY: Draft = {
   measure: 'voltage', red: 'battery.positive', black: 'battery.negative', at: '', pid: 'heater_current',
-  target: 'connector', place: '', action: 'clear-codes', load: null, watts: 5, in_place_of: null, key: 'running',
+  target: 'connector', place: '', action: 'clear-codes', load: null, watts: 0, in_place_of: null, key: 'running',
   connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '', codes_cleared: false, with: [], fed_v: '',
   at_s: '', signal: 'sensor_voltage', of: '', jumper: [], value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
   trace: { min: '', max: '', switches_per_min: '', first_activity_s: '', rise_s: '', delay_s: '' }, lead: 'red', own: false, told: '',
@@ -69,7 +69,8 @@ export type Action =
 
 /** The next draft. What the new one has no place for is gone from it, so that nothing carries over unseen. */
 export function reduce(draft: Draft, action: Action, choices: Choices): Draft {
-  return settled(draft, { ...stepped({ ...draft, told: '' }, action, choices) }, choices.state)
+  const next = settled(draft, { ...stepped({ ...draft, told: '' }, action, choices) }, choices.state)
+  return next.watts === EMPTY.watts ? { ...next, watts: choices.usual_watts } : next
 }
 
 function stepped(draft: Draft, action: Action, choices: Choices): Draft {
@@ -85,7 +86,7 @@ function stepped(draft: Draft, action: Action, choices: Choices): Draft {
     case 'figure':
       return { ...draft, [action.of]: { ...draft[action.of], [action.name]: action.value } }
     case 'touch':
-      return touched(draft, action.point)
+      return touched(draft, action.point, choices)
     case 'measure':
       return turned(draft, action.measure, choices)
     case 'set':
@@ -114,11 +115,11 @@ function turned(draft: Draft, measure: Measure, choices: Choices): Draft {
   const own = { load: null, watts: EMPTY.watts, in_place_of: null, place: '', jumper: [] as [], value: '', scope: EMPTY.scope, trace: EMPTY.trace }
   const pid = choices.scans.some((item) => item.pid === draft.pid) ? draft.pid : (choices.scans[0]?.pid ?? draft.pid)
   const signal = choices.recordings.some((item) => item.signal === draft.signal) ? draft.signal : (choices.recordings[0]?.signal ?? draft.signal)
-  return { ...draft, ...own, measure, pid, signal, own: true, ...usualState(draft, measure) }
+  return { ...draft, ...own, measure, pid, signal, own: true, ...usualState(draft, measure, choices) }
 }
 
 /** Touching a point moves the leads in turn: red, then black. A lead that lies there already makes room, or the meter says why not. */
-function touched(draft: Draft, point: string): Draft {
+function touched(draft: Draft, point: string, choices: Choices): Draft {
   if (marksOne(draft)) return { ...draft, at: point, own: true }
   const start = needsPoints(draft.measure) ? draft : { ...draft, measure: 'voltage' as const }
   const here = start.lead === 'red' ? start.red : start.black
@@ -129,7 +130,7 @@ function touched(draft: Draft, point: string): Draft {
   const makesRoom = point === other ? here : other
   const moved = start.lead === 'red' ? { red: point, black: makesRoom, lead: 'black' as const } : { red: makesRoom, black: point, lead: 'red' as const }
   const next: Draft = { ...start, ...moved, own: true, value: '' }
-  return { ...next, ...plugsFor(next) }
+  return { ...next, ...plugsFor(next, choices) }
 }
 
 /** Whether a touch marks one place: the clamp's, or where something was moved. */
@@ -138,22 +139,21 @@ export function marksOne(draft: Draft): boolean {
 }
 
 /** Points that can only be reached apart set the plugs apart. */
-function plugsFor(draft: Draft): Partial<Draft> {
+function plugsFor(draft: Draft, choices: Choices): Partial<Draft> {
   const points = [draft.red, draft.black]
   const apart: Partial<Draft> = {}
-  if (points.some((point) => point.startsWith('sensor.') && point !== 'sensor.shell')) apart.connector = 'unplugged'
-  if (points.some((point) => point.startsWith('module_pin.'))) apart.module_connector = 'unplugged'
+  if (points.some((point) => choices.apart.connector.includes(point))) apart.connector = 'unplugged'
+  if (points.some((point) => choices.apart.module_connector.includes(point))) apart.module_connector = 'unplugged'
   return apart
 }
 
-function usualState(draft: Draft, measure: Measure): Partial<Draft> {
-  if (measure === 'resistance') return { key: 'off', connector: 'unplugged' }
-  if (measure === 'lamp') return { key: 'running', connector: 'unplugged' }
-  if (measure === 'current') return { key: 'running', connector: 'mated', at: draft.at || draft.red }
-  if (measure === 'scan' || measure === 'trace') return { key: 'running', connector: 'mated', at: '' }
-  if (measure === 'inspect' || measure === 'act') return { at: '' }
-  const apart = plugsFor(draft)
-  return { at: '', ...(draft.measure === 'resistance' ? { key: 'running' as const } : {}), ...apart }
+/** What the measurement begins with; one that has no state of its own goes on in the vehicle's, awake after an ohmmeter. */
+function usualState(draft: Draft, measure: Measure, choices: Choices): Partial<Draft> {
+  const start = choices.start.find((item) => item.measure === measure)
+  const at = measure === 'current' ? draft.at || draft.red : ''
+  if (start) return { at, ...(start.key ? { key: start.key } : {}), ...(start.connector ? { connector: start.connector } : {}) }
+  if (!needsPoints(measure)) return { at }
+  return { at, ...(draft.measure === 'resistance' ? { key: 'running' as const } : {}), ...plugsFor(draft, choices) }
 }
 
 const NEEDS_POINTS: Measure[] = ['voltage', 'resistance', 'lamp', 'scope']

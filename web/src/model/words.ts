@@ -1,16 +1,3 @@
-export const STYLE = [
-  { value: 'live-first', label: 'Live first' },
-  { value: 'ohms-first', label: 'Ohms first' },
-  { value: 'scan-first', label: 'Scan first' },
-  { value: 'basic-kit', label: 'Basic kit' },
-]
-
-export const CONDITION: Record<string, string> = {
-  rich: 'enriched', lean: 'leaned out', snap: 'throttle snap', 'fuel-cut': 'fuel cut', 'fresh-air': 'in fresh air',
-  'dosing-on': 'dosing on', 'dosing-off': 'dosing off', 'heater-commanded': 'heater commanded',
-  'signal-fed': 'signal fed', 'signal-grounded': 'signal grounded', 'control-grounded': 'control grounded',
-} // prettier-ignore
-
 export const RESULT_MARK = { pass: '✓', fail: '✗', unclear: '?' } as const
 
 /** Fields that are called otherwise on the screen than in the case file. */

@@ -64,7 +64,7 @@ function Page({ code }: { code: Decoded }) {
       <p>
         <strong>{code.title}.</strong>
       </p>
-      <p>{code.says.replace(`${code.title}. `, '')}</p>
+      <p>{code.explains}</p>
       <p className="not-said">{code.does_not_say}</p>
       <p>{code.severity}</p>
       <p>

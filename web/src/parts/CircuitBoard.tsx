@@ -29,7 +29,7 @@ export function CircuitBoard(props: {
       ))}
       {drawing.terminals.map((row) => (
         <g key={row.terminal} className="terminal">
-          <text x={574} y={row.y - 15} textAnchor="end">
+          <text x={row.at.x} y={row.at.y} textAnchor={row.at.anchor}>
             {row.label}
             {row.pin ? ` · pin ${row.pin}` : ''}
             {row.colour ? ` · ${row.colour}` : ''}
@@ -50,19 +50,17 @@ export function CircuitBoard(props: {
 
 /** What flows in the state laid out: the key, the heater's current, a pulsed drive. */
 function Flow({ view, draft }: { view: JobView; draft: Draft }) {
-  const supply = view.drawing.terminals.find((row) => row.terminal === 'heater_supply' || row.terminal === 'supply')
-  const control = view.drawing.terminals.find((row) => row.terminal === 'heater_control')
+  const flow = view.drawing.flow
   const idle = draft.measure === 'inspect' || draft.measure === 'act'
-  const flows = !idle && supply && draft.key === 'running' && draft.connector === 'mated'
-  const pulsed = control && view.case.sensor?.heater_drive === 'pwm'
+  const flows = !idle && flow && flow.keys.includes(draft.key) && draft.connector === flow.connector
   return (
     <g className="flow">
       <text x={4} y={15}>
         {idle ? '' : KEY_WORDS[draft.key]}
       </text>
-      {flows && <path d={`M392 ${supply.y - 9}l14 9l-14 9z`} />}
-      {flows && control && <path d={`M406 ${control.y - 9}l-14 9l14 9z`} />}
-      {pulsed && <path d={`M300 ${control.y - 8}h8v-14h10v14h8v-14h10v14h8`} className="pulse" />}
+      {flows && <path d={`M${flow.forth[0]} ${flow.forth[1]}l-14 -9v18z`} />}
+      {flows && flow.back && <path d={`M${flow.back[0]} ${flow.back[1]}l14 -9v18z`} />}
+      {flow?.pulsed && <path d={`M${flow.pulsed[0]} ${flow.pulsed[1] - 8}h8v-14h10v14h8v-14h10v14h8`} className="pulse" />}
     </g>
   )
 }
@@ -80,15 +78,11 @@ function leadOn(id: string, lying: ReturnType<typeof leads>): 'red' | 'black' | 
 }
 
 function PlugFrame({ drawing, apart }: { drawing: Drawing; apart: boolean }) {
-  const first = drawing.terminals[0]
-  const last = drawing.terminals.at(-1)
-  if (!first || !last) return null
-  const top = first.y - 30
-  const height = last.y - first.y + 60
+  const [[left, top], [right, bottom]] = drawing.plug as [[number, number], [number, number]]
   return (
     <g className="plug-frame">
-      <rect x={582} y={top} width={36} height={height} rx={6} />
-      <text x={600} y={top - 8} textAnchor="middle">
+      <rect x={left} y={top} width={right - left} height={bottom - top} rx={6} />
+      <text x={(left + right) / 2} y={top - 8} textAnchor="middle">
         {apart ? 'plug apart' : 'plugged in'}
       </text>
     </g>
@@ -135,20 +129,11 @@ function Taken({ view, byId, shown }: { view: JobView; byId: Map<string, Point>;
         const result = view.verdict.judged.find((item) => item.reading === place)?.result ?? 'unclear'
         if (!point) return null
         return (
-          <text key={id} {...beside(point)} className={`${result} ${shown === place ? 'shown' : ''}`}>
+          <text key={id} x={point.value.x} y={point.value.y} textAnchor={point.value.anchor} className={`${result} ${shown === place ? 'shown' : ''}`}>
             {RESULT_MARK[result]} {view.ledger[place]?.value}
           </text>
         )
       })}
     </g>
   )
-}
-
-/** Beside the plug the two sides keep to their own; everywhere else the reading stands under its point. */
-function beside(point: Point) {
-  const y = point.y + 29
-  if (point.id.startsWith('harness.')) return { x: point.x - 22, y: point.y + 26, textAnchor: 'end' as const }
-  if (point.id.startsWith('sensor.')) return { x: point.x + 12, y: point.y + 26, textAnchor: 'start' as const }
-  if (point.id === 'battery.positive') return { x: point.x - 52, y: y + 12, textAnchor: 'start' as const }
-  return { x: point.x, y, textAnchor: 'middle' as const }
 }

@@ -1,14 +1,16 @@
 import { memo } from 'react'
 import { Link } from 'react-router'
-import type { Decoded } from '../api/client'
+import type { Decoded, JobView } from '../api/client'
 import { PlaceSketch } from './PlaceSketch'
 
-export const CodeCard = memo(function CodeCard({ job, codes, primary, address, place }: { job: number; codes: Decoded[]; primary: Decoded | null; address: string; place: string }) {
+type Where = Pick<JobView, 'bank' | 'position' | 'address_help' | 'place'>
+
+export const CodeCard = memo(function CodeCard({ job, codes, primary, where }: { job: number; codes: Decoded[]; primary: Decoded | null; where: Where }) {
   return (
     <>
-      {primary ? <Named code={primary} address={address} /> : <p className="muted">No code names this sensor: it was chosen by hand.</p>}
+      {primary ? <Named code={primary} where={where} /> : <p className="muted">No code names this sensor: it was chosen by hand.</p>}
       <p>
-        <strong>{place}</strong>
+        <strong>{where.place}</strong>
       </p>
       <Link to={`/jobs/${job}/place`} className="quiet">
         Where it sits, plug and pins
@@ -37,7 +39,7 @@ export const CodeCard = memo(function CodeCard({ job, codes, primary, address, p
   )
 })
 
-function Named({ code, address }: { code: Decoded; address: string }) {
+function Named({ code, where }: { code: Decoded; where: Where }) {
   return (
     <>
       <h2 className="figure code-name">{code.code}</h2>
@@ -45,7 +47,7 @@ function Named({ code, address }: { code: Decoded; address: string }) {
         <strong>{code.title}.</strong>
       </p>
       <Says code={code} />
-      {code.kind === 'oxygen' && <PlaceSketch address={address} />}
+      {code.kind === 'oxygen' && <PlaceSketch bank={where.bank} position={where.position} help={where.address_help} />}
     </>
   )
 }
@@ -53,7 +55,7 @@ function Named({ code, address }: { code: Decoded; address: string }) {
 function Says({ code }: { code: Decoded }) {
   return (
     <>
-      <p>{code.says.replace(`${code.title}. `, '')}</p>
+      <p>{code.explains}</p>
       <p className="not-said">{code.does_not_say}</p>
       {code.clear_and_see && (
         <details>

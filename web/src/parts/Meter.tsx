@@ -20,11 +20,7 @@ const INSTRUMENTS: { measure: Measure; label: string; key: string }[] = [
   { measure: 'act', label: 'Did', key: 'd' },
 ]
 const UNIT: Partial<Record<Measure, string>> = { voltage: 'V', resistance: 'Ω', current: 'A' }
-const CHOICES: Partial<Record<Measure, string[]>> = { lamp: ['off', 'dim', 'bright', 'flashing'] }
-const TRACE_LABELS: Partial<Record<JobView['choices']['recordings'][number]['figures'][number], string>> = {
-  switches_per_min: 'switches / min', first_activity_s: 'first moves, s', rise_s: 'edge, s', delay_s: 'follows after, s',
-} // prettier-ignore
-const SCOPE_LABELS = { high: 'high, V', low: 'low, V', duty_low: 'low, %', frequency: 'Hz' }
+const ON_SCOPE = ['high', 'low', 'duty_low', 'frequency']
 
 interface Props {
   view: JobView
@@ -92,17 +88,17 @@ function Points({ view, draft, dispatch }: { view: JobView; draft: Draft; dispat
 
 function Entry(props: Props) {
   const { draft } = props
-  if (draft.measure === 'lamp') return <Choices names={CHOICES.lamp ?? []} onTake={props.onTake} busy={props.busy} />
+  if (draft.measure === 'lamp') return <Choices names={props.view.choices.lights} words={props.view.choices.words} onTake={props.onTake} busy={props.busy} />
   if (draft.measure === 'inspect') return <Picked field="target" options={props.view.choices.looks} {...props} />
   if (draft.measure === 'act') return <Picked field="action" options={props.view.choices.acts} {...props} />
-  if (draft.measure === 'scope') return <Figures of="scope" labels={SCOPE_LABELS} {...props} />
+  if (draft.measure === 'scope') return <Figures of="scope" labels={Object.fromEntries(ON_SCOPE.map((name) => [name, props.view.choices.words[name] ?? name]))} {...props} />
   if (draft.measure === 'trace') return <Recording {...props} />
   const words = draft.measure === 'scan' ? (scanOf(props.view, draft.pid)?.words ?? []) : []
   if (words.length > 0) {
     return (
       <div className="picked">
         <PidSelect {...props} />
-        <Choices names={words} onTake={props.onTake} busy={props.busy} />
+        <Choices names={words} words={props.view.choices.words} onTake={props.onTake} busy={props.busy} />
       </div>
     )
   }
@@ -155,7 +151,7 @@ function PidSelect({ view, draft, dispatch }: { view: JobView; draft: Draft; dis
     <select value={draft.pid} onChange={(event) => dispatch({ type: 'set', change: { pid: event.target.value, value: '' } })} aria-label="Scan value">
       {pids.map((pid) => (
         <option key={pid} value={pid}>
-          {pid.replace(/_/g, ' ')}
+          {view.choices.words[pid] ?? pid}
         </option>
       ))}
     </select>
@@ -169,14 +165,14 @@ function Recording(props: Props) {
   const chosen = offered.find((item) => item.signal === draft.signal)
   const unit = chosen?.unit ? `, ${chosen.unit}` : ''
   const labels = Object.fromEntries(
-    (chosen?.figures ?? (['min', 'max'] as const)).map((name) => [name, TRACE_LABELS[name] ?? `${name === 'min' ? 'lowest' : 'highest'}${unit}`]),
+    (chosen?.figures ?? (['min', 'max'] as const)).map((name) => [name, `${view.choices.words[name] ?? name}${name === 'min' || name === 'max' ? unit : ''}`]),
   )
   return (
     <div className="picked">
       <select value={draft.signal} onChange={(event) => dispatch({ type: 'set', change: { signal: event.target.value, trace: EMPTY.trace } })} aria-label="What was recorded">
         {[...new Set([...offered.map((item) => item.signal as string), draft.signal])].map((signal) => (
           <option key={signal} value={signal}>
-            {signal.replace(/_/g, ' ')}
+            {view.choices.words[signal] ?? signal}
           </option>
         ))}
       </select>
@@ -209,12 +205,12 @@ function Figures({ of, labels, draft, dispatch, onTake, busy }: Props & { of: 's
   )
 }
 
-function Choices({ names, onTake, busy }: { names: string[]; onTake: (value: string) => void; busy: boolean }) {
+function Choices({ names, words, onTake, busy }: { names: string[]; words: JobView['choices']['words']; onTake: (value: string) => void; busy: boolean }) {
   return (
     <div className="choices" role="group" aria-label="What was seen">
       {names.map((name) => (
         <button key={name} type="button" disabled={busy} onClick={() => onTake(name)} className={`choice ${name}`}>
-          {name.replace(/-/g, ' ')}
+          {words[name] ?? name}
         </button>
       ))}
     </div>
@@ -228,12 +224,12 @@ function Picked(props: Props & { field: 'target' | 'action'; options: Record<str
       <select value={draft[field]} onChange={(event) => dispatch({ type: 'set', change: { [field]: event.target.value, place: '', at: '' } })} aria-label={field === 'target' ? 'What was looked at' : 'What was done'}>
         {Object.keys(options).map((name) => (
           <option key={name} value={name}>
-            {name.replace(/-/g, ' ')}
+            {props.view.choices.words[name] ?? name}
           </option>
         ))}
       </select>
       {field === 'target' && <Place {...props} />}
-      <Choices names={options[draft[field]] ?? []} onTake={props.onTake} busy={props.busy} />
+      <Choices names={options[draft[field]] ?? []} words={props.view.choices.words} onTake={props.onTake} busy={props.busy} />
     </div>
   )
 }
@@ -246,13 +242,11 @@ function Place({ view, draft, dispatch }: Props) {
     <Segmented
       aria-label="Where it was looked at"
       value={draft.place}
-      options={[{ value: '', label: 'all of it' }, ...places.map((value) => ({ value, label: PLACE[value] ?? value }))]}
+      options={[{ value: '', label: 'all of it' }, ...places.map((value) => ({ value, label: view.choices.words[value] ?? value }))]}
       onChange={(place) => dispatch({ type: 'set', change: { place } })}
     />
   )
 }
-
-const PLACE: Record<string, string> = { 'before-front': 'before the front sensor', between: 'between the sensors', 'after-rear': 'after the rear sensor' }
 
 /** The judgement, where the reading was taken. */
 function Verdict({ error, judged, shown, sending, view, draft }: Props) {

@@ -6,7 +6,6 @@ import type { Draft } from '../model/draft'
 import { useForecast } from '../api/jobs'
 import { Cautions } from './Cautions'
 import { Problem } from './Problem'
-import { STYLE } from '../model/words'
 
 /** The next reading with its reason, what it should show, what it costs and what can hurt. */
 export function NextStep(props: Props & { onRetry: () => void }) {
@@ -29,7 +28,7 @@ function Failed({ onRetry }: { onRetry: () => void }) {
 interface Props {
   view: JobView
   draft: Draft
-  onStyle: (style: string) => void
+  onStyle: (style: JobView['case']['style']) => void
   onPick: (probe: Probe) => void
   onCannot: (reading: string, reason: string) => void
   onBack: (reading: string) => void
@@ -89,7 +88,7 @@ function Stepped(props: Props) {
       <PutAside view={props.view} onBack={props.onBack} />
       {props.problem && <Problem error={props.problem} />}
       <div className="style-row">
-        <Segmented options={STYLE} value={props.view.case.style} onChange={(style) => props.onStyle(style)} size="small" aria-label="Working style" />
+        <Segmented options={props.view.choices.styles.map((value) => ({ value, label: props.view.choices.words[value] ?? value }))} value={props.view.case.style} onChange={(style) => props.onStyle(style)} size="small" aria-label="Working style" />
       </div>
     </section>
     </>

@@ -20,7 +20,7 @@ export function OwnRanges({ view }: { view: JobView }) {
     const probe = offered[picked]?.probe
     if (!probe) return
     const ends = range.map((text) => text.trim() || null)
-    change.mutate((now) => ({ specs: [...(now.case.specs ?? []), { ...probe, range: ends, source: source.trim() }] }), { onSuccess: () => setRange(['', '']) })
+    change.mutate((now) => ({ specs: [...(now.case.specs ?? []), { ...probe, range: ends, source: source.trim() } as Spec] }), { onSuccess: () => setRange(['', '']) })
   }
   return (
     <section aria-label="Ranges of this vehicle">
@@ -95,5 +95,5 @@ function pointsOf(view: JobView, spec: Spec): string {
   const words = (id: string) => view.drawing.points.find((point) => point.id === id)?.words ?? id
   if ('red' in spec) return `${words(spec.red)} to ${words(spec.black)}`
   if ('at' in spec) return words(spec.at)
-  return spec.pid.replace(/_/g, ' ')
+  return view.choices.words[spec.pid] ?? spec.pid
 }

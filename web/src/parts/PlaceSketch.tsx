@@ -1,22 +1,19 @@
 /** Bank and position as a plain sketch of the exhaust: two banks, front sensor, catalyst, rear sensor. */
-export function PlaceSketch({ address }: { address: string }) {
-  const match = /^B(.)S(.)$/.exec(address)
-  const bank = match?.[1] ?? '?'
-  const position = match?.[2] ?? '?'
+export function PlaceSketch({ bank, position, help }: { bank: number | null; position: number | null; help: string }) {
   return (
     <figure className="place">
-      <svg viewBox="0 0 220 112" role="img" aria-label={`Bank ${bank}, sensor ${position}`}>
-        {['1', '2'].map((row) => (
+      <svg viewBox="0 0 220 112" role="img" aria-label={`Bank ${bank ?? '?'}, sensor ${position ?? '?'}`}>
+        {[1, 2].map((row) => (
           <Bank key={row} row={row} lit={row === bank ? position : null} />
         ))}
       </svg>
-      <figcaption>Bank 1 is the one with cylinder 1. Sensor 1 sits before the catalyst, sensor 2 after it.</figcaption>
+      <figcaption>{help}</figcaption>
     </figure>
   )
 }
 
-function Bank({ row, lit }: { row: string; lit: string | null }) {
-  const y = row === '1' ? 30 : 84
+function Bank({ row, lit }: { row: number; lit: number | null }) {
+  const y = row === 1 ? 30 : 84
   return (
     <g className={lit ? 'bank lit' : 'bank'}>
       <text x="2" y={y - 14}>
@@ -27,9 +24,9 @@ function Bank({ row, lit }: { row: string; lit: string | null }) {
       <text x="121" y={y + 5} textAnchor="middle">
         cat
       </text>
-      <Spot x={64} y={y} name="1" lit={lit === '1'} />
-      <Spot x={180} y={y} name="2" lit={lit === '2'} />
-      {lit === '3' && <Spot x={204} y={y} name="3" lit />}
+      <Spot x={64} y={y} name="1" lit={lit === 1} />
+      <Spot x={180} y={y} name="2" lit={lit === 2} />
+      {lit === 3 && <Spot x={204} y={y} name="3" lit />}
     </g>
   )
 }

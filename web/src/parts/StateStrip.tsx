@@ -3,7 +3,6 @@ import { type Dispatch, useState } from 'react'
 import type { JobView } from '../api/client'
 import { type Action, type Draft, needsPoints } from '../model/draft'
 import { applying } from '../model/state'
-import { CONDITION } from '../model/words'
 import { ClearedClock } from './ClearedClock'
 
 /** All that the reading will be stored with: pre-set by the proposal, corrected by one touch, and nothing beside it. */
@@ -16,9 +15,9 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
       {has.has('connector') && (
         <Switch label="Plug" value={draft.connector} options={[['mated', 'in'], ['unplugged', 'apart']]} onChange={(connector) => set({ connector: connector as Draft['connector'] })} />
       )}
-      {has.has('with') && <Conditions said={draft.with} offered={view.choices.conditions} onChange={(said) => set({ with: said })} />}
+      {has.has('with') && <Conditions said={draft.with} offered={view.choices.conditions} words={view.choices.words} onChange={(said) => set({ with: said })} />}
       {has.has('fed_v') && <Short label="fed V" value={draft.fed_v} name="Volts fed to the signal wire" onChange={(fed_v) => set({ fed_v })} />}
-      {has.has('of') && <Part said={draft.of} offered={view.choices.others} onChange={(of) => set({ of })} />}
+      {has.has('of') && <Part said={draft.of} offered={view.choices.others} words={view.choices.words} onChange={(of) => set({ of })} />}
       {has.has('jumper') && draft.jumper.length === 2 && (
         <button type="button" className="toggle" aria-pressed onClick={() => set({ jumper: [] })} title="Take the bridge away">
           {words(draft.jumper[0])} bridged to {words(draft.jumper[1])}
@@ -34,7 +33,7 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
       )}
       {has.has('codes_cleared') && <Toggle label="cleared" on={draft.codes_cleared} onChange={(on) => set({ codes_cleared: on })} />}
       {has.has('codes_cleared') && draft.codes_cleared && <ClearedClock job={view.id} seconds={view.latch_window_s} />}
-      <Load draft={draft} set={set} />
+      <Load draft={draft} lamps={view.choices.lamps} set={set} />
     </div>
   )
 }
@@ -42,20 +41,20 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
 const KEYS: [string, string][] = [['off', 'off'], ['on', 'on'], ['running', 'running'], ['cranking', 'crank']] // prettier-ignore
 
 /** The lamp: as the instrument, or as a load across the voltmeter's points. */
-function Load({ draft, set }: { draft: Draft; set: (change: Partial<Draft>) => void }) {
+function Load({ draft, lamps, set }: { draft: Draft; lamps: JobView['choices']['lamps']; set: (change: Partial<Draft>) => void }) {
   const lamp = draft.measure === 'lamp'
   return (
     <>
       {draft.measure === 'voltage' && <Toggle label="lamp load" on={draft.load === 'lamp'} onChange={(on) => set({ load: on ? 'lamp' : null })} />}
       {(lamp || draft.load === 'lamp') && (
-        <Switch label="Lamp" value={String(draft.watts)} options={[['5', '5 W'], ['21', '21 W']]} onChange={(watts) => set({ watts: Number(watts) })} />
+        <Switch label="Lamp" value={String(draft.watts)} options={lamps.map((lamp) => [String(lamp.watts), lamp.label])} onChange={(watts) => set({ watts: Number(watts) })} />
       )}
       {lamp && <Toggle label="in place of heater" on={draft.in_place_of === 'heater'} onChange={(on) => set({ in_place_of: on ? 'heater' : null })} />}
     </>
   )
 }
 
-function Conditions({ said, offered, onChange }: { said: string[]; offered: readonly string[]; onChange: (said: string[]) => void }) {
+function Conditions({ said, offered, words, onChange }: { said: string[]; offered: readonly string[]; words: Words; onChange: (said: string[]) => void }) {
   return (
     <Select
       mode="multiple"
@@ -65,18 +64,18 @@ function Conditions({ said, offered, onChange }: { said: string[]; offered: read
       showSearch={false}
       value={said}
       onChange={onChange}
-      options={[...new Set([...offered, ...said])].map((value) => ({ value, label: CONDITION[value] ?? value }))}
+      options={[...new Set([...offered, ...said])].map((value) => ({ value, label: words[value] ?? value }))}
     />
   )
 }
 
-function Part({ said, offered, onChange }: { said: string; offered: readonly string[]; onChange: (said: string) => void }) {
+function Part({ said, offered, words, onChange }: { said: string; offered: readonly string[]; words: Words; onChange: (said: string) => void }) {
   return (
     <select value={said} onChange={(event) => onChange(event.target.value)} aria-label="Which part is measured">
       <option value="">this sensor</option>
       {[...new Set([...offered, ...(said ? [said] : [])])].map((value) => (
         <option key={value} value={value}>
-          {OTHER[value] ?? value.replace('S', ' S')}
+          {words[value] ?? value}
         </option>
       ))}
     </select>
@@ -92,7 +91,7 @@ function Short({ label, value, name, onChange }: { label: string; value: string;
   )
 }
 
-const OTHER: Record<string, string> = { 'known-good': 'a known-good one', new: 'the new one', old: 'the old one' }
+type Words = JobView['choices']['words']
 
 /** Seconds since the start, where they matter or were asked for; emptied, the field stays until it is left. */
 function Seconds({ value, offered, onChange }: { value: string; offered: boolean; onChange: (value: string) => void }) {

@@ -1,0 +1,50 @@
+"""The format's words as a person says them, once for every door."""
+
+from collections.abc import Mapping
+from typing import get_args
+
+from dianoia.case.answers import SCAN_WORDS
+from dianoia.case.terms import (
+    Action,
+    Condition,
+    ExhaustPlace,
+    FigureName,
+    InspectTarget,
+    LampLight,
+    Outcome,
+    Pid,
+    Seen,
+    Style,
+)
+
+#: Words that are not said as they are written.
+_IRREGULAR: Mapping[str, str] = {
+    "rich": "enriched", "lean": "leaned out", "snap": "throttle snap", "fresh-air": "in fresh air",
+    "known-good": "a known-good one", "new": "the new one", "old": "the old one",
+    "before-front": "before the front sensor", "between": "between the sensors", "after-rear": "after the rear sensor",
+    "live-first": "Live first", "ohms-first": "Ohms first", "scan-first": "Scan first", "basic-kit": "Basic kit",
+    "high": "high, V", "low": "low, V", "duty_low": "low, %", "frequency": "Hz", "min": "lowest", "max": "highest",
+    "switches_per_min": "switches / min", "first_activity_s": "first moves, s", "rise_s": "edge, s",
+    "fall_s": "falling edge, s", "delay_s": "follows after, s",
+    "nox": "NOx", "o2": "O2", "nox_status": "NOx status", "can_messages": "CAN messages",
+}  # fmt: skip
+_SCOPE = ("high", "low", "duty_low", "frequency")
+
+
+def spoken(word: str) -> str:
+    """A word of the format as it is said.
+
+    >>> spoken("heater_current"), spoken("B1S2"), spoken("snap")
+    ('heater current', 'B1 S2', 'throttle snap')
+    """
+    if word[:1] == "B" and word[2:3] == "S":
+        return f"{word[:2]} {word[2:]}"
+    return _IRREGULAR.get(word, word.replace("_", " ").replace("-", " "))
+
+
+def all_spoken(more: tuple[str, ...] = ()) -> dict[str, str]:
+    """Every word that an entry may consist of, and some more, as they are said."""
+    terms = (Pid, Condition, InspectTarget, Seen, Action, Outcome, ExhaustPlace, FigureName, LampLight, Style)
+    words = [word for term in terms for word in get_args(term)]
+    words += [word for listed in SCAN_WORDS.values() for word in listed]
+    return {word: spoken(word) for word in (*words, *_SCOPE, *more)}
