@@ -1,0 +1,254 @@
+"""Deliberate mistakes, made mechanically one at a time, and whether the fast tests of the core notice each.
+
+    .venv/bin/python scripts/mutants.py --seed 1 --count 60
+
+A mistake is a doubled constant, a turned comparison or sign, an ``and`` for an ``or``, a doubled or halved number of a table, a
+word of a table exchanged for another of its column. Takes about half a minute for each; prints one line for each and the
+survivors again at the end.
+"""
+
+import argparse
+import ast
+import json
+import os
+import random
+import re
+import shutil
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+ROOT = Path(__file__).parents[1]
+#: Where a mistake makes a wrong figure or a wrong decision. Not: speed, drawing, sentences, the benchmark.
+ROOMS = ("quantities", "codes", "families", "case", "vehicle", "circuit", "readings", "diagnosis/faults", "diagnosis/inference",
+         "diagnosis/decision")  # fmt: skip
+TABLES = ("families/data/families.json", "circuit/data/assumptions.json", "case/data/lamps.json", "codes/data/senses.json",
+          "diagnosis/faults/data/faults.json", "diagnosis/faults/data/observations.json")  # fmt: skip
+#: Files of text, drawing or bookkeeping only; and lines that only bound what is kept or typed.
+LEFT_OUT = {
+    "words.py",
+    "describe.py",
+    "spoken.py",
+    "plan.py",
+    "store.py",
+    "times.py",
+    "sums.py",
+    "changes.py",
+    "load.py",
+}
+BOOKKEEPING = re.compile(
+    r"maxsize|_KEPT|KEPT|_LONGEST|_LARGEST|MOST_|Field\(|_LEDGERS|_PORTION|assert |raise |require\(|#: "
+)
+#: Columns of free text, which no figure follows from.
+TEXT = (
+    "reason",
+    "says",
+    "mend",
+    "label",
+    "schema",
+    "id",
+    "saw",
+    "makes",
+    "not_said",
+    "driver",
+    "emissions",
+    "generic_source",
+)
+COMPARE = {ast.Lt: ">=", ast.LtE: ">", ast.Gt: "<=", ast.GtE: "<", ast.Eq: "!=", ast.NotEq: "=="}
+SIGN = {ast.Add: "-", ast.Sub: "+", ast.Mult: "/", ast.Div: "*"}
+SYMBOL = {ast.Lt: "<", ast.LtE: "<=", ast.Gt: ">", ast.GtE: ">=", ast.Eq: "==", ast.NotEq: "!=", ast.Add: "+", ast.Sub: "-",
+          ast.Mult: "*", ast.Div: "/"}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Mistake:
+    """file: below the root; line: from 1; before, after: the line or the table's field with the mistake and without."""
+
+    file: str
+    line: int
+    before: str
+    after: str
+    text: str
+
+    def __str__(self) -> str:
+        return f"{self.file}:{self.line}: {self.before.strip()[:90]}  ->  {self.after.strip()[:90]}"
+
+
+def in_code(path: Path) -> Iterator[Mistake]:
+    """Every mistake that can be made in a module."""
+    text = path.read_text(encoding="utf-8")
+    lines = text.splitlines(keepends=True)
+    for node in ast.walk(ast.parse(text)):
+        for start, end, new in _changes(node, lines):
+            line = start[0]
+            if (
+                start[0] != end[0]
+                or BOOKKEEPING.search(lines[line - 1])
+                or lines[line - 1].startswith(("from ", "import "))
+            ):
+                continue
+            old = lines[line - 1]
+            changed = old.encode()[: start[1]].decode() + new + old.encode()[end[1] :].decode()
+            yield Mistake(
+                str(path.relative_to(ROOT)), line, old, changed, "".join([*lines[: line - 1], changed, *lines[line:]])
+            )
+
+
+def _changes(node: ast.AST, lines: list[str]) -> Iterator[tuple[tuple[int, int], tuple[int, int], str]]:
+    """Start, end and the new text of each change of a node."""
+    if isinstance(node, ast.Constant) and type(node.value) in (int, float) and node.end_col_offset is not None:
+        value = node.value
+        yield (
+            (node.lineno, node.col_offset),
+            (node.end_lineno or 0, node.end_col_offset),
+            repr(value * 2 if value else 1),
+        )
+    elif isinstance(node, ast.Compare) and len(node.ops) == 1 and type(node.ops[0]) in COMPARE:
+        yield from _between(
+            node.left, node.comparators[0], SYMBOL[type(node.ops[0])], COMPARE[type(node.ops[0])], lines
+        )
+    elif isinstance(node, ast.BinOp) and type(node.op) in SIGN:
+        yield from _between(node.left, node.right, SYMBOL[type(node.op)], SIGN[type(node.op)], lines)
+    elif isinstance(node, ast.BoolOp):
+        one, other = ("and", "or") if isinstance(node.op, ast.And) else ("or", "and")
+        yield from _between(node.values[0], node.values[1], one, other, lines)
+
+
+def _between(
+    left: ast.expr, right: ast.expr, old: str, new: str, lines: list[str]
+) -> Iterator[tuple[tuple[int, int], tuple[int, int], str]]:
+    line = left.end_lineno or 0
+    if line != right.lineno:
+        return
+    row, first, last = lines[line - 1].encode(), left.end_col_offset or 0, right.col_offset
+    at = row.find(old.encode(), first, last)
+    if at >= 0:
+        yield (line, at), (line, at + len(old)), new
+
+
+def in_table(path: Path) -> Iterator[Mistake]:
+    """Every mistake that can be made in a table of JSON."""
+    document = json.loads(path.read_text(encoding="utf-8"))
+    words = _columns(document)
+    for steps, value in _leaves(document):
+        name = next((step for step in reversed(steps) if isinstance(step, str)), "")
+        if (
+            isinstance(value, bool)
+            or name in ("reason", "says", "mend", "label", "schema", "id")
+            or name.endswith("_reason")
+        ):
+            continue
+        if isinstance(value, int | float):
+            new: Any = value * 2 if value > 0.5 or value == 0 else value / 2 if value > 0.25 else value * 2
+        else:
+            others = sorted(words[name] - {value})
+            if not others or len(words[name]) > 40:
+                continue
+            new = others[len(others) // 2]
+        changed = json.loads(json.dumps(document))
+        _put(changed, steps, new)
+        where = ".".join(map(str, steps))
+        yield Mistake(
+            str(path.relative_to(ROOT)), 0, f"{where} = {value}", f"{new}", json.dumps(changed, ensure_ascii=False)
+        )
+
+
+def _leaves(item: Any, steps: tuple[Any, ...] = ()) -> Iterator[tuple[tuple[Any, ...], Any]]:
+    if isinstance(item, dict):
+        for name, value in item.items():
+            yield from _leaves(value, (*steps, name))
+    elif isinstance(item, list):
+        for place, value in enumerate(item):
+            yield from _leaves(value, (*steps, place))
+    elif item is not None:
+        yield steps, item
+
+
+def _columns(document: Any) -> dict[str, set[str]]:
+    found: dict[str, set[str]] = {}
+    for steps, value in _leaves(document):
+        name = next((step for step in reversed(steps) if isinstance(step, str)), "")
+        if isinstance(value, str):
+            found.setdefault(name, set()).add(value)
+    return found
+
+
+def _put(document: Any, steps: tuple[Any, ...], value: Any) -> None:
+    for step in steps[:-1]:
+        document = document[step]
+    document[steps[-1]] = value
+
+
+def all_mistakes() -> list[Mistake]:
+    """Every mistake, in a fixed order."""
+    core = ROOT / "dianoia"
+    files = sorted(path for room in ROOMS for path in (core / room).glob("*.py") if path.name not in LEFT_OUT)
+    return [
+        *(item for path in files for item in in_code(path)),
+        *(item for name in TABLES for item in in_table(core / name)),
+    ]
+
+
+def drawn(seed: int, count: int) -> list[Mistake]:
+    """A sample: a third from tables, the rest from code."""
+    pick = random.Random(seed)
+    every = all_mistakes()
+    tables, code = ([item for item in every if (item.line == 0) is table] for table in (True, False))
+    share = count // 3
+    return [*pick.sample(tables, share), *pick.sample(code, count - share)]
+
+
+def noticed(mistake: Mistake, tree: Path) -> bool:
+    """Whether the fast tests of the core fail with the mistake made in a copy of the project."""
+    path = tree / mistake.file
+    right = path.read_text(encoding="utf-8")
+    path.write_text(mistake.text, encoding="utf-8")
+    try:
+        command = [
+            str(ROOT / ".venv/bin/python"),
+            "manage.py",
+            "test",
+            "tests.core",
+            "--exclude-tag",
+            "slow",
+            "--failfast",
+            "--parallel",
+        ]
+        done = subprocess.run(
+            command, cwd=tree, env={**os.environ, "PYTHONDONTWRITEBYTECODE": "1"}, capture_output=True, timeout=600
+        )
+        return done.returncode != 0
+    except subprocess.TimeoutExpired:
+        return True
+    finally:
+        path.write_text(right, encoding="utf-8")
+
+
+def main() -> None:
+    """Draw, make each mistake, and say which nobody noticed."""
+    parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--count", type=int, default=60)
+    options = parser.parse_args()
+    survivors = []
+    with tempfile.TemporaryDirectory() as folder:
+        tree = Path(folder) / "tree"
+        shutil.copytree(
+            ROOT, tree, ignore=shutil.ignore_patterns(".venv", "node_modules", ".git", "var", "dist", "__pycache__")
+        )
+        for number, mistake in enumerate(drawn(options.seed, options.count), start=1):
+            caught = noticed(mistake, tree)
+            survivors += [] if caught else [mistake]
+            print(f"{number:3} {'caught  ' if caught else 'SURVIVED'} {mistake}", flush=True)
+    print(f"\nseed {options.seed}: {options.count - len(survivors)} of {options.count} caught; nobody noticed:")
+    for mistake in survivors:
+        print(f"  {mistake}")
+    sys.exit(1 if len(survivors) > options.count // 10 else 0)
+
+
+if __name__ == "__main__":
+    main()
