@@ -75,7 +75,7 @@ def prepared(row: int, known: bool) -> Job:
 
 
 def hide(listed: Sequence[tuple[str, ...]], prior: Any, random: np.random.Generator) -> tuple[str, ...]:
-    """A truth drawn by the base rates, with a fixed share of pairs and of sound circuits."""
+    """A truth drawn by the base rates, with a fixed share of pairs and of healthy circuits."""
     kind = random.random()
     wanted = 2 if kind < TWO else 0 if kind < TWO + NONE else 1
     rows = [row for row, names in enumerate(listed) if len(names) == wanted]

@@ -23,7 +23,7 @@ from dianoia.diagnosis.decision.decide import gate_of
 from dianoia.diagnosis.decision.proof import LOADED_PARTS, hidden_faults, under_load
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.engine import Engine
-from dianoia.diagnosis.inference.outlook import Outlook
+from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.lookahead import Problem, State, choose
 
 #: The readings of the reduced problem.
@@ -66,12 +66,14 @@ def reduced(job: Job, engine: Engine, options: Sequence[Candidate]) -> tuple[Pro
     """The problem of a circuit's single faults with these readings, and the faults' chances."""
     space = engine.space
     rows = np.array([row for row, names in enumerate(space.faults) if len(names) == 1])
-    outlook = Outlook(engine.belief(engine.models_for(job.readings)), rows)
+    predictions = Predictions(engine.belief(engine.models_for(job.readings)), rows)
     table = faults()
     components = [frozenset((table[space.faults[row][0]].component,)) for row in rows]
     groups = list(dict.fromkeys(components))
     parts = {part: 1 << place for place, part in enumerate(("supply", "control", "driver", "heater"))}
-    shown = np.stack([_most_likely(outlook.tables(item.probe)[0], item.probe.measure in _FIGURES) for item in options])
+    shown = np.stack(
+        [_most_likely(predictions.tables(item.probe)[0], item.probe.measure in _FIGURES) for item in options]
+    )
     outcomes = int(shown.max()) + 1
     tables = (shown[:, :, None] == np.arange(outcomes)).astype(float)
     names = [space.faults[row][0] for row in rows]
@@ -79,8 +81,8 @@ def reduced(job: Job, engine: Engine, options: Sequence[Candidate]) -> tuple[Pro
                        for place, item in enumerate(options)], dtype=np.int64)  # fmt: skip
     gate = np.array([sum(parts[part] for part in gate_of(group, "heater")) for group in groups], dtype=np.int64)
     prices = prices_of(job)
-    stances = [None, *(after(item, None) for item in options)]
-    price = np.array([[cost(item, stance, prices) for item in options] for stance in stances])
+    positions = [None, *(after(item, None) for item in options)]
+    price = np.array([[cost(item, position, prices) for item in options] for position in positions])
     group = np.array([groups.index(item) for item in components])
     return Problem(tables, speaks, price, group, gate, decide=1.0 - 1e-9, seldom=0.0), space.prior[rows]
 

@@ -23,7 +23,7 @@ from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.quantities.show import show
 from dianoia.readings.circuit_model import Asked, CircuitModel
-from dianoia.readings.display import Display, Figure, Words
+from dianoia.readings.display import Categorical, Display, Numeric
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.nox_model import NoxModel
 from dianoia.readings.scale import OL_FROM
@@ -42,12 +42,14 @@ _DRAWS = 48
 class SimulatedVehicle:
     """Answers probes for a hidden set of faults.
 
-    slips: share of readings misread by a factor or taken at the wrong pin; wide: tolerances beyond the engine's.
+    gross_errors: share of readings misread by a factor or taken at the wrong pin; wide: tolerances beyond the engine's.
     """
 
-    def __init__(self, job: Job, hidden: Sequence[str], seed: int, slips: float = 0.0, wide: bool = False) -> None:
+    def __init__(
+        self, job: Job, hidden: Sequence[str], seed: int, gross_errors: float = 0.0, wide: bool = False
+    ) -> None:
         self.hidden = tuple(hidden)
-        self._slips = slips
+        self._wrong = gross_errors
         self._terminals = job.family.terminals
         self._drawn = WideDraws if wide else Draws
         self._random = np.random.default_rng(seed)
@@ -74,14 +76,14 @@ class SimulatedVehicle:
 
     def take(self, probe: Probe) -> Reading | None:
         """The reading a technician would note; None where the probe cannot be put there."""
-        slipped = self._random.random() < self._slips
-        value = self._slipped(probe) if slipped else self._value(probe)
+        wrong = self._random.random() < self._wrong
+        value = self._wrongly(probe) if wrong else self._value(probe)
         if value is None:
             return None
         reading: Reading = from_plain(Reading, {**to_plain(probe), "value": value})
         return reading
 
-    def _slipped(self, probe: Probe) -> object:
+    def _wrongly(self, probe: Probe) -> object:
         """What is noted by mistake: the value at a neighbouring pin, or misread by a factor or a line."""
         beside = self._beside(probe)
         if beside is not None and self._random.random() < 0.5:
@@ -143,7 +145,7 @@ class SimulatedVehicle:
         return float(np.broadcast_to(values, shape)[row, self._draw[model.name]])
 
     def _shown(self, model: CircuitModel, display: Display, row: int) -> str | None:
-        if isinstance(display, Words):
+        if isinstance(display, Categorical):
             words = list(display.chance)
             chance = np.array([self._one(model, values, row) for values in display.chance.values()]).clip(min=0.0)
             if not np.isfinite(chance).all():
@@ -153,7 +155,7 @@ class SimulatedVehicle:
             return str(self._random.choice(words, p=chance / chance.sum()))
         return self._figure(display, self._one(model, display.shown, row))
 
-    def _figure(self, display: Figure, value: float) -> str | None:
+    def _figure(self, display: Numeric, value: float) -> str | None:
         if np.isnan(value):
             return None
         if self._misread:

@@ -12,12 +12,12 @@ from dianoia.case.job import Job, read_as
 from dianoia.case.observed import Observed
 from dianoia.case.types import Cannot
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
-from dianoia.diagnosis.catalogue.costs import cost, prices_of, stance_of
+from dianoia.diagnosis.catalogue.costs import cost, position_after, prices_of
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 
 #: Share of readings misread by a factor or taken at the wrong pin.
-SLIPS = 0.03
+GROSS_ERRORS = 0.03
 #: A technician gives up after this many readings.
 MOST_READINGS = 40
 
@@ -47,7 +47,7 @@ class Worker:
 
     def __init__(self, simulated: SimulatedJob, style: str | None = None) -> None:
         self.simulated, self.style = simulated, style
-        self.vehicle = SimulatedVehicle(simulated.job, simulated.hidden, simulated.seed, SLIPS, wide=True)
+        self.vehicle = SimulatedVehicle(simulated.job, simulated.hidden, simulated.seed, GROSS_ERRORS, wide=True)
         self.truth = frozenset(faults()[name].component for name in simulated.hidden)
         self.readings: list[Observed] = []
         self.prices = prices_of(simulated.job)
@@ -85,7 +85,7 @@ class Worker:
         if taken is None:  # the probe finds no place on this vehicle
             self.refused.add(chosen.id)
             return
-        self.minutes += cost(chosen, stance_of(self.readings), self.prices)
+        self.minutes += cost(chosen, position_after(self.readings), self.prices)
         self.readings.append(read_as(self.simulated.job, taken))
 
     def _outcome(self, diagnosis: Diagnosis) -> Outcome:

@@ -9,7 +9,7 @@ SCAN_KIND: dict[Pid, Kind] = {
     "cell_current": "cell_current", "lambda": "number", "short_trim": "ratio", "long_trim": "ratio",
     "battery_voltage": "voltage", "nox": "number", "o2": "number",
 }  # fmt: skip
-#: Words that a scan value may be; beside a figure where it has a kind as well.
+#: Categorical that a scan value may be; beside a figure where it has a kind as well.
 SCAN_WORDS: dict[Pid, tuple[str, ...]] = {
     "heater_command": ("on", "off"),
     "loop": ("open", "closed"),

@@ -53,9 +53,9 @@ def keys() -> Mapping[str, tuple[int, ...]]:
 class Draws:
     """Named stratified samples, reproducible from a seed. Each method returns an array of shape (count,)."""
 
-    def __init__(self, seed: int = 7, count: int = DRAWS, thicker: Mapping[str, Sequence[float]] | None = None) -> None:
+    def __init__(self, seed: int = 7, count: int = DRAWS, density: Mapping[str, Sequence[float]] | None = None) -> None:
         self.count = count
-        self._thicker = thicker or {}
+        self._thicker = density or {}
         self._seed = seed
         self._kept: dict[str, Array] = {}
         self._factors: dict[str, Array] = {}
@@ -72,7 +72,7 @@ class Draws:
         """Every sample taken so far."""
         return dict(self._kept)
 
-    def seldom(self, name: str, chance: float, drawn: float) -> Array:
+    def rare(self, name: str, chance: float, drawn: float) -> Array:
         """Like ``unit``, but the share ``drawn`` of all draws lies below ``chance``, each weighing less for it."""
         place = self.unit(name)
         low = place < drawn
@@ -147,7 +147,7 @@ AGAIN = " again"
 
 
 class WideDraws(Draws):
-    """Draws that leave the ranges by ``BEYOND`` of their width on either side, and lie thicker in the middle.
+    """Draws that leave the ranges by ``BEYOND`` of their width on either side, and lie closer in the middle.
 
     For simulated vehicles, which must not be drawn from what the engine assumes. Positive ranges stay positive.
     """

@@ -59,8 +59,8 @@ class HeaterLoop:
         self.draws = variant.draws
         self.nominal_ohms, self.element_ohms_20c = _element(variant)
         flat = prior("battery-flat")
-        self.battery_is_flat = self.draws.seldom("battery is flat", flat, 2 * flat) < flat
-        self._unwilling = self.draws.seldom("driver unwilling running", 1.0 - prior("driven-running"), UNWILLING_DRAWN)
+        self.battery_is_flat = self.draws.rare("battery is flat", flat, 2 * flat) < flat
+        self._unwilling = self.draws.rare("driver unwilling running", 1.0 - prior("driven-running"), UNWILLING_DRAWN)
         self.drive_is_pwm = _drive(variant)
         self.feed_live = _feed_live(variant)
 

@@ -30,7 +30,7 @@ BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
 PULL_UPS = (1.0, 5.0)
 #: The engine worked hard enough for its exhaust to heat the cell, whatever it was at idle.
 _WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
-#: Share of the draws in which a sound cell stays cold although heated.
+#: Share of the draws in which a healthy cell stays cold although heated.
 COLD_DRAWN = 0.12
 
 
@@ -50,8 +50,8 @@ class SignalLoop:
         self.positive, self.negative = terminals_of(self.family)
         self.bias_kind = self._bias_kind()
         self.bias_v = self._bias()
-        #: (draws,) True for the few sound cells that do not get hot although their heater works.
-        self.stays_cold = self.draws.seldom(
+        #: (draws,) True for the few healthy cells that do not get hot although their heater works.
+        self.stays_cold = self.draws.rare(
             "cold", 1.0 - self._hot_share(heated=True), COLD_DRAWN
         ) < 1.0 - self._hot_share(heated=True)
 

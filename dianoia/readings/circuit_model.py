@@ -19,7 +19,7 @@ from dianoia.circuit.draws import Draws
 from dianoia.circuit.network import Array, Network, Port, UnknownPlace
 from dianoia.circuit.respond import Response, respond
 from dianoia.circuit.types import Circuit
-from dianoia.readings.display import Display, Figure, Outcomes
+from dianoia.readings.display import Display, Numeric, Outcomes
 from dianoia.readings.instruments import Place, Query, Seen, displays, query_of
 from dianoia.readings.model import Hypothesis, Traited, Traits, Weighed
 from dianoia.tables import require
@@ -93,7 +93,7 @@ class CircuitModel:
         return np.array([[not own.isdisjoint(faults)] for faults in self.hypotheses])
 
     def can_be(self) -> Array:
-        """Whether a hypothesis can be told from a sound circuit of that draw at all; broadcastable (hypotheses, draws)."""
+        """Whether a hypothesis can be told from a healthy circuit of that draw at all; broadcastable (hypotheses, draws)."""
         return np.ones((1, 1), dtype=bool)
 
     def _draws_before(self) -> Array:
@@ -129,7 +129,7 @@ class CircuitModel:
         return None
 
     @property
-    def unanchored(self) -> Any:
+    def unconditioned(self) -> Any:
         """See ``LoopModel``."""
         return self
 
@@ -188,7 +188,7 @@ class CircuitModel:
     def make_comparable(self, probe: Probe) -> None:
         """Work out ahead what a reading of the probe will be compared with."""
         for display in (self.displays(probe) or {}).values():
-            if isinstance(display, Figure):
+            if isinstance(display, Numeric):
                 display.make_comparable()
 
     def _prepare(self, queries: Iterable[Query]) -> None:

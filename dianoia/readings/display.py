@@ -1,6 +1,6 @@
 """What an instrument shows under every hypothesis and draw, and how well a reading fits it.
 
-A small share of readings is always held to be slips (misread, wrong pin), or one bad reading would kill the truth.
+A small share of readings is always held to be gross errors (misread, wrong pin), or one bad reading would rule the truth out.
 """
 
 from collections.abc import Mapping, Sequence
@@ -13,12 +13,12 @@ from numpy.typing import NDArray
 from dianoia.circuit.network import Array
 from dianoia.quantities.meter import digit
 from dianoia.quantities.types import Kind, Quantity
-from dianoia.readings.scale import OL_FROM, step_size, steps
+from dianoia.readings.scale import OL_FROM, error_unit, error_units
 
-#: Share of readings that are slips of the hand.
-SLIP = 0.03
-#: The same of a reading that was taken again and came out alike: both would have to be the same slip.
-SLIP_TWICE = 0.004
+#: Share of readings that are gross errors.
+GROSS_ERROR = 0.03
+#: The same of a reading that was taken again and came out alike: both would have to be the same gross_error.
+GROSS_ERROR_TWICE = 0.004
 #: Factors by which the figures of a scope or a recording are misread: a wrong range, a wrong division.
 MISREAD = (0.1, 0.5, 2.0, 10.0)
 #: Width of the comparison, in steps: the instrument's own error and the coarseness of the draws.
@@ -26,45 +26,45 @@ WIDTH = 2.2
 #: A draw speaks as far as this share of the shortest stretch that holds it and ``NEIGHBOURS`` others; the shortest, so
 #: that the last draw of a group (of one bias, of one way to drive) does not reach for the next group.
 THIN, NEIGHBOURS = 0.3, 6
-#: Range, in steps, over which a slip may fall.
-SLIP_RANGE = 120.0
+#: Range, in error units, over which a gross error may fall.
+GROSS_ERROR_RANGE = 120.0
 #: Outcome bins of a figure when its information is weighed.
 BINS = 48
 
 
 @dataclass(frozen=True)
-class Figure:
+class Numeric:
     """A number on a display. shown: (hypotheses, draws) in the base unit, NaN where it cannot be measured."""
 
     kind: Kind
     shown: Array
-    #: Further width in steps, broadcastable to ``shown``: what stray leakage makes of a wire that floats.
+    #: Further width in error units, broadcastable to ``shown``: what stray leakage makes of a wire that floats.
     stray: Array | None = None
 
-    def fit(self, quantity: Quantity, slip: float = SLIP) -> Array:
-        """Log-likelihood of the reading, (hypotheses, draws). slip: chance that it is one."""
-        return _or_a_slip(self._near([quantity.value], self._width(quantity)), slip)
+    def fit(self, quantity: Quantity, gross_error: float = GROSS_ERROR) -> Array:
+        """Log-likelihood of the reading, (hypotheses, draws). gross_error: chance that it is one."""
+        return _or_gross_error(self._near([quantity.value], self._width(quantity)), gross_error)
 
-    def fit_and_astray(self, quantity: Quantity, slip: float) -> tuple[Array, Array]:
-        """``fit``, and the log-likelihood of the figure where the reading as a whole was a slip: half the time misread by
-        a factor, else anything; (hypotheses, draws) each. slip: chance that this figure alone is one.
+    def fit_and_gross_error(self, quantity: Quantity, gross_error: float) -> tuple[Array, Array]:
+        """``fit``, and the log-likelihood of the figure where the reading as a whole was a gross_error: half the time misread by
+        a factor, else anything; (hypotheses, draws) each. gross_error: chance that this figure alone is one.
         """
         width = self._width(quantity)
         misread = self._near([quantity.value / factor for factor in MISREAD], width)
-        return _or_a_slip(self._near([quantity.value], width), slip), _or_a_slip(misread, 0.5)
+        return _or_gross_error(self._near([quantity.value], width), gross_error), _or_gross_error(misread, 0.5)
 
     def make_comparable(self) -> None:
         """Work out ahead what any reading is compared with."""
         _ = self._squared_widths
 
     def _width(self, quantity: Quantity) -> Array:
-        coarse = 0.0 if quantity.over_limit else 0.4 * digit(quantity) / step_size(quantity.value, self.kind)
+        coarse = 0.0 if quantity.over_limit else 0.4 * digit(quantity) / error_unit(quantity.value, self.kind)
         added = np.float32(coarse**2) if self.stray is None else (coarse**2 + self.stray**2).astype(np.float32)
         width: Array = np.sqrt(self._squared_widths + added)
         return width
 
     def _near(self, values: Sequence[float], width: Array) -> Array:
-        """Density, a step, around what each draw shows: its mean over some values."""
+        """Density per error unit around what each draw shows: its mean over some values."""
         narrow = np.float32(np.sqrt(0.5)) / width
         total = np.zeros_like(width)
         for value in values:
@@ -79,17 +79,17 @@ class Figure:
     def _apart(self, value: float) -> Array:
         """Steps between a value and what each draw shows."""
         end = OL_FROM if np.isinf(value) else value
-        apart: Array = np.float32(steps(end, self.kind)) - self._placed
+        apart: Array = np.float32(error_units(end, self.kind)) - self._placed
         return np.maximum(apart, np.float32(0.0)) if np.isinf(value) else apart
 
     @cached_property
     def _placed(self) -> Array:
-        """Where each draw stands on the scale of steps; at single precision, like all that is made of it."""
-        return steps(np.asarray(self.shown, dtype=np.float32), self.kind)
+        """Where each draw stands on the scale of error units; at single precision, like all that is made of it."""
+        return error_units(np.asarray(self.shown, dtype=np.float32), self.kind)
 
     @cached_property
     def _squared_widths(self) -> Array:
-        """How far each draw speaks for its surroundings, in steps, squared: wider where the draws lie thin."""
+        """How far each draw speaks for its surroundings, in error units, squared: wider where the draws lie thin."""
         placed = np.fmin(self._placed, np.float32(1e6))  # and what is not a number
         order = np.argsort(placed, axis=1)
         ranked = np.take_along_axis(placed, order, axis=1)
@@ -125,31 +125,31 @@ def _shortest_held(ranked: Array, reach: int) -> Array:
     return held
 
 
-def _or_a_slip(near: Array, slip: float) -> Array:
-    fitted: Array = np.log((1 - slip) * near + slip / SLIP_RANGE)
+def _or_gross_error(near: Array, gross_error: float) -> Array:
+    fitted: Array = np.log((1 - gross_error) * near + gross_error / GROSS_ERROR_RANGE)
     return fitted
 
 
 @dataclass(frozen=True)
-class Words:
+class Categorical:
     """A display of words. chance: word -> (hypotheses, draws), NaN where it cannot be measured."""
 
     chance: Mapping[str, Array]
 
-    def fit(self, word: str, slip: float = SLIP) -> Array:
-        """Log-likelihood of the word, (hypotheses, draws). slip: chance that it is one."""
+    def fit(self, word: str, gross_error: float = GROSS_ERROR) -> Array:
+        """Log-likelihood of the word, (hypotheses, draws). gross_error: chance that it is one."""
         chance = self.chance.get(word)
         if chance is None:
             return np.zeros_like(next(iter(self.chance.values())))
-        fitted: Array = np.log((1 - slip) * np.nan_to_num(chance) + slip / max(len(self.chance), 2))
+        fitted: Array = np.log((1 - gross_error) * np.nan_to_num(chance) + gross_error / max(len(self.chance), 2))
         return fitted
 
     def astray(self) -> float:
-        """Log-likelihood of any word where the reading was a slip."""
+        """Log-likelihood of any word where the reading was a gross_error."""
         return -float(np.log(max(len(self.chance), 2)))
 
 
-Display = Figure | Words
+Display = Numeric | Categorical
 
 
 class Outcomes:
@@ -159,7 +159,7 @@ class Outcomes:
         self._places: NDArray[np.int64] | None = None
         self._used = 0
         self._words: Array | None = None
-        if isinstance(display, Words):
+        if isinstance(display, Categorical):
             told = np.nan_to_num([np.broadcast_to(item, shape) for item in display.chance.values()])
             silent = np.maximum(1.0 - told.sum(axis=0), 0.0)  # where nothing is shown, that is what is seen
             self._words = np.stack([*told, silent], axis=2).astype(np.float32)

@@ -35,42 +35,42 @@ class HeaterModel(CircuitModel):
         loops = [HeaterLoop(variant) for variant in _variants(known, sampling)]
         super().__init__(asked, loops, _shares(known), known.system_v)
         self._latch = np.array(
-            [max((asked.traits[name].latch for name in h), default=prior("latched-sound")) for h in self.hypotheses]
+            [max((asked.traits[name].latch for name in h), default=prior("latched-healthy")) for h in self.hypotheses]
         )
         self._swap = {
             ON: np.array(["driver-open" in h for h in self.hypotheses]),
             OFF: np.array(["driver-stuck-on" in h and "driver-open" not in h for h in self.hypotheses]),
         }
         self._shares: dict[Setting, dict[str, Array]] = {}
-        self._anchor: Mapping[str, float] = {}
-        self._unanchored: HeaterModel | None = None
+        self._battery_v: Mapping[str, float] = {}
+        self._unconditioned: HeaterModel | None = None
 
-    def anchored(self, battery_v: Mapping[str, float]) -> "HeaterModel":
+    def conditioned(self, battery_v: Mapping[str, float]) -> "HeaterModel":
         """This model with the battery voltage known in some key positions: all its voltages follow it.
 
         The battery is the loop's only source, so what was solved stays good and is only scaled.
         """
         twin: HeaterModel = self.fresh()
-        twin._anchor, twin._unanchored = dict(battery_v), self
+        twin._battery_v, twin._unconditioned = dict(battery_v), self
         return twin
 
     def displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """See ``CircuitModel``; in a key position whose battery voltage is not known nothing is worked out anew."""
-        free = self._free_of_anchor(probe)
+        free = self._not_conditioned(probe)
         return free.displays(probe) if free else super().displays(probe)
 
     def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
         """The same for the outcomes."""
-        free = self._free_of_anchor(probe)
+        free = self._not_conditioned(probe)
         return free.outcomes(probe) if free else super().outcomes(probe)
 
-    def _free_of_anchor(self, probe: Probe) -> "HeaterModel | None":
-        return self._unanchored if self._unanchored and (probe.key or "off") not in self._anchor else None
+    def _not_conditioned(self, probe: Probe) -> "HeaterModel | None":
+        return self._unconditioned if self._unconditioned and (probe.key or "off") not in self._battery_v else None
 
     @property
-    def unanchored(self) -> "HeaterModel":
+    def unconditioned(self) -> "HeaterModel":
         """See ``LoopModel``."""
-        return self._unanchored or self
+        return self._unconditioned or self
 
     @property
     def high_side(self) -> NDArray[np.bool_]:
@@ -101,9 +101,9 @@ class HeaterModel(CircuitModel):
         return (OFF if phase == ON else ON), self._swap[phase]
 
     def working(self, probe: Probe) -> Array:
-        """(draws,) True where the sound circuit's driver is on in the probe's state, or cannot be.
+        """(draws,) True where the healthy circuit's driver is on in the probe's state, or cannot be.
 
-        Where the wiring is not known, only the usual one is held up as sound.
+        Where the wiring is not known, only the usual one is held up as healthy.
         """
         charged = np.concatenate([~loop.battery_is_flat for loop in self.loops])
         charged[self.loops[0].draws.count :] = False
@@ -116,7 +116,7 @@ class HeaterModel(CircuitModel):
     def scale(self, key: str) -> Array:
         """Known over drawn battery voltage, (draws,)."""
         drawn = np.concatenate([loop.battery_v(key) for loop in self.loops])
-        return self._anchor[key] / drawn if key in self._anchor else np.ones_like(drawn)
+        return self._battery_v[key] / drawn if key in self._battery_v else np.ones_like(drawn)
 
     def latched(self, setting: Setting) -> Array:
         """1 where the module has shut the heater off after a bad current, (hypotheses, draws)."""

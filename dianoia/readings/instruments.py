@@ -13,7 +13,7 @@ from dianoia.case.lamps import lamps
 from dianoia.case.ledger import CurrentProbe, LampProbe, Probe, ResistanceProbe, ScanProbe, ScopeProbe, VoltageProbe
 from dianoia.case.setting import Setting
 from dianoia.circuit.network import Array
-from dianoia.readings.display import Display, Figure, Words
+from dianoia.readings.display import Categorical, Display, Numeric
 
 #: To sum from, at the precision of what is summed.
 _NOTHING = np.zeros(1, dtype=np.float32)
@@ -80,7 +80,7 @@ def query_of(probe: Probe) -> Query | None:
     return None
 
 
-#: How many steps a voltage is loosened for each decade of source resistance beyond ``floats_from``.
+#: How many error units a voltage is loosened for each decade of source resistance beyond ``floats_from``.
 STRAY_STEPS = 15.0
 _FEED = Place("module.power_feed", "module.power_ground")
 _SCAN_PLACES: dict[str, tuple[Place, ...]] = {
@@ -102,17 +102,17 @@ def displays(probe: Probe, seen: Seen) -> dict[str, Display]:
     if isinstance(probe, ResistanceProbe):
         return {"value": _ohmmeter(probe, seen)}
     if isinstance(probe, CurrentProbe):
-        return {"value": Figure("current", np.abs(_average(seen, seen.volts)))}
+        return {"value": Numeric("current", np.abs(_average(seen, seen.volts)))}
     load = METER_OHMS
     if isinstance(probe, VoltageProbe) and probe.load:
         load = _lamp_ohms(seen.system_v, probe.watts or lamps().usual_watts)
     return {
-        "value": Figure("voltage", _average(seen, _loaded(seen, load)), None if load < METER_OHMS else _stray(seen))
+        "value": Numeric("voltage", _average(seen, _loaded(seen, load)), None if load < METER_OHMS else _stray(seen))
     }
 
 
 def _stray(seen: Seen) -> Array | None:
-    """Further width in steps of a voltage that a meter takes from a wire that floats part of the time."""
+    """Further width in error units of a voltage that a meter takes from a wire that floats part of the time."""
     if seen.floats_from is None:
         return None
     decades = {name: np.log10(np.maximum(ohms[0], 1.0) / seen.floats_from) for name, ohms in seen.ohms.items()}
@@ -139,17 +139,17 @@ def _lamp_ohms(system_v: float, watts: float) -> float:
     return (1.1 * system_v) ** 2 / watts
 
 
-def _ohmmeter(probe: ResistanceProbe, seen: Seen) -> Figure:
+def _ohmmeter(probe: ResistanceProbe, seen: Seen) -> Numeric:
     leads = seen.leads_ohms
     if probe.leads_ohms is not None:
         leads = np.full_like(leads, probe.leads_ohms)
     phase = max(seen.volts, key=lambda name: float(np.mean(seen.share[name])))
     volts, ohms = seen.volts[phase][0], np.maximum(seen.ohms[phase][0], 0.0)
     lie = np.where(np.abs(volts) > DEAD_VOLTS, np.abs(volts) / OHMMETER_AMPS, 0.0)
-    return Figure("resistance", ohms + lie + leads)
+    return Numeric("resistance", ohms + lie + leads)
 
 
-def _lamp(probe: LampProbe, seen: Seen) -> Words:
+def _lamp(probe: LampProbe, seen: Seen) -> Categorical:
     load = seen.system_v / LED_AMPS if probe.kind == "led" else _lamp_ohms(seen.system_v, probe.watts)
     lit = {phase: np.abs(volts[0]) / seen.system_v for phase, volts in _loaded(seen, load).items()}
     power = sum((seen.share[phase] * lit[phase] ** 2 for phase in lit), _NOTHING)
@@ -162,7 +162,7 @@ def _lamp(probe: LampProbe, seen: Seen) -> Words:
     flashes = np.where((np.abs(spread) > SWITCHING) & (busiest < 0.97), seen.flicker, 0.0) * _soft(peak, FLASH)
     glows, bright = _soft(level, 0.4 * GLOWS if probe.kind == "led" else GLOWS), _soft(level, BRIGHT)
     rest = 1.0 - flashes
-    return Words(
+    return Categorical(
         {"off": rest * (1 - glows), "dim": rest * (glows - bright), "bright": rest * bright, "flashing": flashes}
     )
 
@@ -173,7 +173,7 @@ def _soft(level: Array, threshold: float) -> Array:
     return soft
 
 
-def _scope(seen: Seen) -> dict[str, Figure]:
+def _scope(seen: Seen) -> dict[str, Numeric]:
     volts = _loaded(seen, METER_OHMS)
     phases = list(volts)
     present = np.stack([np.where(seen.share[phase] > 0.02, volts[phase][0], np.nan) for phase in phases])
@@ -183,20 +183,20 @@ def _scope(seen: Seen) -> dict[str, Figure]:
     switching = high - low > SWITCHING * seen.system_v
     stray = _stray(seen)
     return {
-        "high": Figure("voltage", high, stray),
-        "low": Figure("voltage", low, stray),
-        "duty_low": Figure("ratio", np.where(switching, duty_low, np.nan)),
+        "high": Numeric("voltage", high, stray),
+        "low": Numeric("voltage", low, stray),
+        "duty_low": Numeric("ratio", np.where(switching, duty_low, np.nan)),
     }
 
 
 def _scan(probe: ScanProbe, seen: Seen) -> Display:
     if probe.pid == "heater_current":
-        return Figure("current", np.abs(_average(seen, seen.volts)))
+        return Numeric("current", np.abs(_average(seen, seen.volts)))
     if probe.pid == "heater_command":
         share = seen.share["on"]
-        return Figure("ratio", np.broadcast_to(share, np.broadcast_shapes(share.shape, seen.volts["on"][0].shape)))
+        return Numeric("ratio", np.broadcast_to(share, np.broadcast_shapes(share.shape, seen.volts["on"][0].shape)))
     if probe.pid == "heater_resistance":
         amps, volts = (np.abs(item) for item in seen.volts["on"])
         driven = np.where(seen.share["on"] > 0.02, volts / np.maximum(amps, 1e-7), np.inf)
-        return Figure("resistance", driven)
-    return Figure("voltage", _average(seen, seen.volts))
+        return Numeric("resistance", driven)
+    return Numeric("voltage", _average(seen, seen.volts))

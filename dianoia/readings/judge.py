@@ -1,4 +1,4 @@
-"""A reading against what the vehicle's own figures, or else a sound circuit, would show."""
+"""A reading against what the vehicle's own figures, or else a healthy circuit, would show."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -16,14 +16,14 @@ from dianoia.circuit.network import Array
 from dianoia.quantities.meter import uncertainty
 from dianoia.quantities.show import show, show_range
 from dianoia.quantities.types import Kind, Quantity
-from dianoia.readings.display import WIDTH, Display, Figure, Words
-from dianoia.readings.scale import OL_FROM, OL_SURE, steps
+from dianoia.readings.display import WIDTH, Categorical, Display, Numeric
+from dianoia.readings.scale import OL_FROM, OL_SURE, error_units
 
 Result = Literal["pass", "fail", "unclear"]
 _WORST_FIRST: tuple[Result, ...] = ("fail", "unclear", "pass")
-#: A computed range wider than this many steps tells nothing.
+#: A computed range wider than this many error units tells nothing.
 TOO_WIDE = 60.0
-#: Words a sound circuit shows more often than this are expected; more seldom than ``NEVER`` they are wrong.
+#: Categorical a healthy circuit shows more often than this are expected; more seldom than ``NEVER`` they are wrong.
 EXPECTED, NEVER = 0.12, 0.04
 
 
@@ -51,7 +51,7 @@ def expect(probe: Probe, job: Job, displays: Mapping[str, Display] | None, worki
     if not displays or working is None:
         return None
     name, display = next(iter(displays.items()))
-    if isinstance(display, Words):
+    if isinstance(display, Categorical):
         return _words_expected(display, working)
     return _figure_expected(name, display, working)
 
@@ -59,7 +59,7 @@ def expect(probe: Probe, job: Job, displays: Mapping[str, Display] | None, worki
 def expect_span(low: str, high: str, displays: Mapping[str, Display], working: Array) -> Expectation | None:
     """The expectation for a span. low, high: the figures of a recording or of a scope that its ends are held against."""
     shown = [(name, displays[name]) for name in (low, high) if name in displays]
-    ends = [_figure_expected(name, display, working) for name, display in shown if isinstance(display, Figure)]
+    ends = [_figure_expected(name, display, working) for name, display in shown if isinstance(display, Numeric)]
     if len(ends) != 2 or ends[0] is None or ends[1] is None:
         return None
     text = f"lowest {ends[0].text}, highest {ends[1].text}"
@@ -150,14 +150,14 @@ def _range_text(low: float | None, high: float | None, kind: Kind) -> str:
     return show_range(low, high, kind)
 
 
-def _words_expected(display: Words, working: Array) -> Expectation:
+def _words_expected(display: Categorical, working: Array) -> Expectation:
     chance = {word: float(np.mean(np.broadcast_to(values, (values.shape[0], working.size))[0][working]))
               for word, values in display.chance.items()}  # fmt: skip
     usual = [word for word, share in sorted(chance.items(), key=lambda item: -item[1]) if share > EXPECTED]
     return Expectation(" or ".join(usual), "computed", words=chance)
 
 
-def _figure_expected(name: str, display: Figure, working: Array) -> Expectation | None:
+def _figure_expected(name: str, display: Numeric, working: Array) -> Expectation | None:
     shown = np.broadcast_to(display.shown, (display.shown.shape[0], working.size))[0][working]
     shown = shown[~np.isnan(shown)]
     if shown.size == 0:
@@ -182,8 +182,8 @@ def _against_spec(shown: Quantity, expected: Expectation) -> Result:
 
 def _against_computed(shown: Quantity, expected: Expectation) -> Result:
     assert expected.low is not None and expected.high is not None and expected.kind is not None
-    low, high = (float(steps(value, expected.kind)) for value in (expected.low, expected.high))
-    place = float(steps(shown.value, expected.kind))
+    low, high = (float(error_units(value, expected.kind)) for value in (expected.low, expected.high))
+    place = float(error_units(shown.value, expected.kind))
     if not low - 1.5 * WIDTH <= place <= high + 1.5 * WIDTH:
         return "fail"
     return "unclear" if high - low > TOO_WIDE and expected.kind != "resistance" else "pass"

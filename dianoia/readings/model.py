@@ -32,12 +32,12 @@ Traited = Mapping[str, Traits]
 @dataclass(frozen=True)
 class Weighed:
     """A reading's log-likelihood: ``alone`` (hypotheses,), ``fit`` (hypotheses, draws), and that of it with its being a
-    slip of the hand, ``slipped``, broadcastable to ``fit``.
+    gross error, ``log_gross_error``, broadcastable to ``fit``.
     """
 
     alone: Array
     fit: Array
-    slipped: Array
+    log_gross_error: Array
 
 
 class LoopModel(Protocol):
@@ -66,12 +66,12 @@ class LoopModel(Protocol):
     def kinds(self) -> Choice:
         """(draws,) which draws are of one kind of vehicle: alike in what is not a matter of tolerance."""
 
-    def anchored(self, battery_v: Mapping[str, float]) -> "LoopModel":
+    def conditioned(self, battery_v: Mapping[str, float]) -> "LoopModel":
         """This model with the battery voltage (volts) known in some key positions."""
 
     @property
-    def unanchored(self) -> "LoopModel":
-        """The model that this one was anchored from; itself where the battery voltage is not known."""
+    def unconditioned(self) -> "LoopModel":
+        """The model that this one was conditioned from; itself where the battery voltage is not known."""
 
     def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
         """The figures of the probe's display, each binned; none where ``displays`` is None."""

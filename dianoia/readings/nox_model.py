@@ -14,7 +14,7 @@ from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
 from dianoia.circuit.nox import HEATING, PHASES, WAITING, NoxLoop
 from dianoia.readings.circuit_model import Asked, CircuitModel
-from dianoia.readings.display import Display, Figure, Words
+from dianoia.readings.display import Categorical, Display, Numeric
 from dianoia.readings.instruments import Place, Query
 
 #: As wide as the unknown is.
@@ -36,12 +36,12 @@ class NoxModel(CircuitModel):
         self.loop = NoxLoop(known, sampling.draws())
         super().__init__(asked, [self.loop], [1.0], known.system_v)
 
-    def anchored(self, battery_v: Mapping[str, float]) -> "NoxModel":
+    def conditioned(self, battery_v: Mapping[str, float]) -> "NoxModel":
         """The loop has sources besides the battery, so a known battery voltage is left to the draws."""
         return self
 
     def working(self, probe: Probe) -> Array:
-        """(draws,) True where the sound unit heats in the probe's state, or cannot."""
+        """(draws,) True where the healthy unit heats in the probe's state, or cannot."""
         heats = self.loop.dew_point_passed(probe.setting) > 0
         return heats if heats.any() else np.ones(self.draws, dtype=bool)
 
@@ -64,7 +64,7 @@ class NoxModel(CircuitModel):
         setting = probe.setting
         heard, volts = self._heard(setting)
         if probe.pid == "can_messages":
-            return {"value": Words({"present": heard, "absent": 1.0 - heard})}
+            return {"value": Categorical({"present": heard, "absent": 1.0 - heard})}
         if probe.pid == "nox_status":
             return {"value": self._status(setting, heard, volts)}
         ready = (
@@ -73,7 +73,7 @@ class NoxModel(CircuitModel):
             & (self.share(setting)[HEATING] > 0.4)
             & ~self.has("probe-heater", "probe-cell")
         )
-        return {"value": Figure("number", np.where(ready, self._value(probe.pid, setting), np.nan))}
+        return {"value": Numeric("number", np.where(ready, self._value(probe.pid, setting), np.nan))}
 
     def _heard(self, setting: Setting) -> tuple[Array, Array]:
         """Chance that messages are on the bus, and the unit's supply as a share of system voltage."""
@@ -87,7 +87,7 @@ class NoxModel(CircuitModel):
         )
         return np.where(reaches & ~blocked, 0.98, 0.02), volts
 
-    def _status(self, setting: Setting, heard: Array, volts: Array) -> Words:
+    def _status(self, setting: Setting, heard: Array, volts: Array) -> Categorical:
         weak = volts < REPORTS
         cold = (self.share(setting)[HEATING] < 0.4) | self.has("probe-heater")
         shaky = self.has("probe-cell", "probe-crystals")
@@ -99,7 +99,7 @@ class NoxModel(CircuitModel):
             "valid": np.where(~weak & ~cold, np.where(shaky, 0.25, 0.9), 0.02),
         }
         total = sum(chance.values(), np.zeros(1))
-        return Words({name: np.where(live, share / total, np.nan) for name, share in chance.items()})
+        return Categorical({name: np.where(live, share / total, np.nan) for name, share in chance.items()})
 
     def _value(self, pid: str, setting: Setting) -> Array:
         unit, drift = self.each_draw("gas")[None], self.has("probe-drift")
@@ -116,7 +116,7 @@ class NoxModel(CircuitModel):
         return np.where(drift, bad + offset, np.where(self.has("probe-crystals"), 0.3 * bad, bad))
 
     def _behind_catalyst(self, setting: Setting, engine: Array, unit: Array) -> Array:
-        """What a sound probe behind the SCR reads in ppm, ammonia included. More reductant mends too little of it, and
+        """What a healthy probe behind the SCR reads in ppm, ammonia included. More reductant mends too little of it, and
         slips past a worn catalyst; without any, all that the engine makes arrives.
         """
         if "dosing-off" in setting.conditions:
@@ -126,6 +126,6 @@ class NoxModel(CircuitModel):
             worn = np.where(self.has("scr-worn"), slipping, 15 + 90 * unit)
             high = np.where(self.has("ammonia-slip"), 250 + 450 * unit, worn)
             return np.where(self.has("dosing-low"), 0.15 * engine, high)
-        sound = 5 + 50 * unit
-        slip = np.where(self.has("ammonia-slip"), 120 + 300 * unit, sound)
+        healthy = 5 + 50 * unit
+        slip = np.where(self.has("ammonia-slip"), 120 + 300 * unit, healthy)
         return np.where(self.has("scr-worn", "dosing-low"), 0.5 * engine, slip)

@@ -1,4 +1,4 @@
-"""Readings on a scale of just-noticeable steps, on which every instrument's error is about 1.
+"""Readings on a scale of error units, on which every instrument's error is about 1.
 
 A predicted and a shown value are compared there: linear for small volts, by ratio for large ones and for ohms.
 """
@@ -10,7 +10,7 @@ from dianoia.circuit.network import Array
 from dianoia.quantities.types import Kind
 
 #: (absolute error in the base unit near zero, relative error) of a noted reading: meter, leads, hand and model together.
-STEPS: dict[Kind, tuple[float, float]] = {
+ERROR_UNITS: dict[Kind, tuple[float, float]] = {
     "voltage": (0.03, 0.012),
     "current": (0.025, 0.05),
     "resistance": (0.03, 0.07),
@@ -24,9 +24,9 @@ STEPS: dict[Kind, tuple[float, float]] = {
 OL_FROM, OL_SURE = 4e6, 6e7
 
 
-def steps(value: Array | float, kind: Kind) -> Array:
+def error_units(value: Array | float, kind: Kind) -> Array:
     """Where a value stands on the scale. Resistances end at ``OL_SURE``; NaN stays NaN."""
-    floor, share = STEPS[kind]
+    floor, share = ERROR_UNITS[kind]
     size = np.abs(value)
     if kind == "resistance":
         size = np.minimum(size, OL_SURE)
@@ -34,14 +34,14 @@ def steps(value: Array | float, kind: Kind) -> Array:
     return placed
 
 
-def step_size(value: float, kind: Kind) -> float:
+def error_unit(value: float, kind: Kind) -> float:
     """One step, in the base unit, at a value."""
-    floor, share = STEPS[kind]
+    floor, share = ERROR_UNITS[kind]
     return floor + share * abs(value)
 
 
 def distance(shown: float, predicted: Array, kind: Kind) -> NDArray[np.float64]:
     """Steps between a shown value (``inf`` for OL) and predicted ones."""
     if np.isinf(shown):
-        return np.maximum(steps(OL_FROM, kind) - steps(predicted, kind), 0.0)
-    return np.abs(steps(shown, kind) - steps(predicted, kind))
+        return np.maximum(error_units(OL_FROM, kind) - error_units(predicted, kind), 0.0)
+    return np.abs(error_units(shown, kind) - error_units(predicted, kind))

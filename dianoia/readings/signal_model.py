@@ -18,7 +18,7 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, SignalLoop
 from dianoia.quantities.types import Kind
 from dianoia.readings.circuit_model import Asked, CircuitModel
-from dianoia.readings.display import Display, Figure, Words
+from dianoia.readings.display import Categorical, Display, Numeric
 from dianoia.readings.instruments import Place, Query
 
 #: As wide as the unknown is.
@@ -53,12 +53,12 @@ class SignalModel(CircuitModel):
         self.loop = SignalLoop(known, sampling.draws())
         super().__init__(asked, [self.loop], [1.0], known.system_v)
 
-    def anchored(self, battery_v: Mapping[str, float]) -> "SignalModel":
+    def conditioned(self, battery_v: Mapping[str, float]) -> "SignalModel":
         """The signal hardly depends on the battery: this model itself."""
         return self
 
     def working(self, probe: Probe) -> Array:
-        """(draws,) True where the sound cell is hot in the probe's state, or cannot be."""
+        """(draws,) True where the healthy cell is hot in the probe's state, or cannot be."""
         hot = self.loop.hot(probe.setting) > 0
         return hot if probe.key == "running" and hot.any() else np.ones(self.draws, dtype=bool)
 
@@ -128,7 +128,7 @@ class SignalModel(CircuitModel):
         return {phase: np.where(dead, stuck, volts[phase]) for phase in PHASES}
 
     def _other_input(self, key: str) -> Mapping[str, tuple[Array, ...]]:
-        """Phase -> what the input shows whose connector was crossed with this one: another sound sensor, plugged in."""
+        """Phase -> what the input shows whose connector was crossed with this one: another healthy sensor, plugged in."""
         seen = self.seen(Query(Setting(key=key), (self._input,)))
         assert seen is not None
         return {phase: (volts[0][:1],) for phase, volts in seen.volts.items()}
@@ -145,11 +145,11 @@ class SignalModel(CircuitModel):
             volts = self.input_volts(setting)
             if volts is None:
                 return None
-            return {"value": Figure("voltage", sum((share[phase] * volts[phase] for phase in PHASES), np.zeros(1)))}
+            return {"value": Numeric("voltage", sum((share[phase] * volts[phase] for phase in PHASES), np.zeros(1)))}
         if probe.pid in ("cell_current", "lambda") and self.loop.cell in ("limiting-current", "two-cell"):
             return self._current(probe, setting)
         if probe.pid in ("short_trim", "long_trim"):
-            return {"value": Figure("ratio", self._trim())}
+            return {"value": Numeric("ratio", self._trim())}
         if probe.pid == "loop":
             closed = (
                 np.where(self._reads("nothing") | self.has(COLD_HEATER), 0.2, 0.95)
@@ -157,7 +157,7 @@ class SignalModel(CircuitModel):
                 else np.full((len(self.hypotheses), 1), 0.93)
             )
             closed = np.broadcast_to(closed, (len(self.hypotheses), self.draws))
-            return {"value": Words({"closed": closed, "open": 1 - closed})}
+            return {"value": Categorical({"closed": closed, "open": 1 - closed})}
         return None
 
     def _current(self, probe: ScanProbe, setting: Setting) -> Mapping[str, Display] | None:
@@ -167,8 +167,8 @@ class SignalModel(CircuitModel):
         share = self.share(setting)
         mean = sum((share[phase] * amps[phase] for phase in PHASES), np.zeros(1))
         if probe.pid == "cell_current":
-            return {"value": Figure("cell_current", mean)}
-        return {"value": Figure("number", self._lambda(mean))}
+            return {"value": Numeric("cell_current", mean)}
+        return {"value": Numeric("number", self._lambda(mean))}
 
     @property
     def _measuring(self) -> Place:
@@ -226,12 +226,12 @@ class SignalModel(CircuitModel):
         )
         moving = np.abs(high - low) > MOVES[kind]
         figures: dict[str, Display] = {
-            "mean": Figure(kind, mean), "min": Figure(kind, low), "max": Figure(kind, high),
-            "delay_s": Figure("time", np.where(moving, 2 * edge, np.nan)), "first_activity_s": Figure("time", first),
+            "mean": Numeric(kind, mean), "min": Numeric(kind, low), "max": Numeric(kind, high),
+            "delay_s": Numeric("time", np.where(moving, 2 * edge, np.nan)), "first_activity_s": Numeric("time", first),
         }  # fmt: skip
         if kind == "voltage":
-            switching = {"switches_per_min": Figure("number", self._switches(high - low, unit))}
-            figures |= {**switching, "rise_s": Figure("time", edge), "fall_s": Figure("time", edge)}
+            switching = {"switches_per_min": Numeric("number", self._switches(high - low, unit))}
+            figures |= {**switching, "rise_s": Numeric("time", edge), "fall_s": Numeric("time", edge)}
         return figures
 
     def _switches(self, swing: Array, unit: Array) -> Array:

@@ -9,7 +9,7 @@ import numpy as np
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
 from dianoia.diagnosis.catalogue.offered import engines, offered
-from dianoia.diagnosis.decision.weighing import Weighing
+from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from dianoia.diagnosis.verdict.explain import still_open
@@ -198,7 +198,7 @@ class Simulated(TestCase):
         for (name,) in [listed for listed in engine.space.faults if len(listed) == 1]:
             vehicle = SimulatedVehicle(job, (name,), seed=3)
             taken = [found for item in offered(job, engine) if (found := vehicle.take(item.probe))]
-            seen = Weighing(job_of(replace(self.base, readings=tuple(taken))), engine)
+            seen = Assessment(job_of(replace(self.base, readings=tuple(taken))), engine)
             alike = next((group for group in CLASSES if name in group), {name})
             with self.subTest(name):
                 self.assertIn(max(seen.fault_chances, key=seen.fault_chances.__getitem__), alike)
@@ -216,7 +216,7 @@ class Simulated(TestCase):
             for item in listed:
                 taken = vehicle.take(item.probe)
                 if taken is not None:
-                    seen = Weighing(job_of(replace(self.base, readings=(taken,))), engine)
+                    seen = Assessment(job_of(replace(self.base, readings=(taken,))), engine)
                     gains.setdefault(item.id, []).append(float(np.log(seen.posterior[0])) - before)
         self.assertGreater(np.mean([np.mean(values) for values in gains.values()]), 0.1)
         for name, values in gains.items():

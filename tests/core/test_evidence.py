@@ -13,16 +13,16 @@ from dianoia.case.observed import observe
 from dianoia.circuit.draws import BEYOND, REACH, Draws, WideDraws
 from dianoia.diagnosis.catalogue.candidates import candidates
 from dianoia.diagnosis.catalogue.offered import engines
-from dianoia.diagnosis.decision.weighing import Weighing
+from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.faults.elsewhere import counterpart
 from dianoia.diagnosis.faults.observations import chances, log_factor, observation
 from dianoia.diagnosis.faults.space import JointSpace
-from dianoia.diagnosis.inference.engine import battery_anchor
-from dianoia.diagnosis.inference.evidence import slip_chances, slips
+from dianoia.diagnosis.inference.engine import known_battery
+from dianoia.diagnosis.inference.evidence import gross_error_chances, gross_errors
 from dianoia.diagnosis.verdict.diagnose import diagnose
 from dianoia.quantities.parse import parse
 from dianoia.quantities.types import Quantity
-from dianoia.readings.display import NEIGHBOURS, SLIP_TWICE, Figure
+from dianoia.readings.display import GROSS_ERROR_TWICE, NEIGHBOURS, Numeric
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case, observed, probe
 from tests.tags import slow
 
@@ -33,9 +33,9 @@ FLAT_ZERO = {"measure": "voltage", "red": "harness.signal", "black": "battery.ne
 RECORDED = {"measure": "trace", "signal": "sensor_voltage", "key": "running"}
 
 
-def found(*readings: dict[str, Any], **fields: Any) -> Weighing:
+def found(*readings: dict[str, Any], **fields: Any) -> Assessment:
     job = job_of(case(*readings, **{"sensor": STEADY, **fields}))
-    return Weighing(job, engines.engine(job))
+    return Assessment(job, engines.engine(job))
 
 
 class Belief(TestCase):
@@ -52,12 +52,12 @@ class Belief(TestCase):
     def test_a_repair_starts_what_it_renews_anew(self) -> None:
         diagnosis = found(BATTERY, ELEMENT, REPLACED)
         index, said = diagnosis.engine.space.row_of, diagnosis.belief.measured()
-        renewed = said[index[frozenset(("heater-open",))]] - said[index[frozenset()]]
-        self.assertAlmostEqual(float(renewed), 0.0, places=6)
+        repaired = said[index[frozenset(("heater-open",))]] - said[index[frozenset()]]
+        self.assertAlmostEqual(float(repaired), 0.0, places=6)
 
     def test_the_same_reading_many_times_does_not_wear_a_rare_kind_of_module_down(self) -> None:
         once, often = (found(*[FLAT_ZERO] * count, code="P0134", sensor=UNKNOWN) for count in (1, 8))
-        share = [item.posterior[item.engine.meaning.has_fault["bias-missing"]].sum() for item in (once, often)]
+        share = [item.posterior[item.engine.partition.has_fault["bias-missing"]].sum() for item in (once, often)]
         self.assertLess(share[1], 2 * share[0] + 0.05)
 
     def test_a_recording_misread_as_a_whole_is_one_slip_and_no_slow_sensor(self) -> None:
@@ -67,20 +67,22 @@ class Belief(TestCase):
         tenfold = {**lively, **{name: 10 * lively[name] for name in timed}, "switches_per_min": 7}
         right, wrong = ({**RECORDED, "value": value} for value in (lively, tenfold))
         for taken, astray in (([right], ()), ([wrong], ()), ([right, wrong], (1,)), ([wrong, right], (0,))):
-            doubt = slips((seen := found(*taken, code="P0133", sensor=UNKNOWN)).belief, seen.taken, seen.posterior)
+            doubt = gross_errors(
+                (seen := found(*taken, code="P0133", sensor=UNKNOWN)).belief, seen.taken, seen.posterior
+            )
             self.assertEqual({place for place, chance in doubt.items() if chance > 0.5}, set(astray))
-            slow = float(seen.posterior[seen.engine.meaning.has_fault["cell-slow"]].sum())
+            slow = float(seen.posterior[seen.engine.partition.has_fault["cell-slow"]].sum())
             self.assertEqual(slow > 0.9, taken == [wrong])
 
     def test_the_last_draw_of_a_group_does_not_reach_for_the_next_group(self) -> None:
         shown = np.array([[0.0] * (NEIGHBOURS + 2) + [9.0] * (NEIGHBOURS + 2)])
-        fit = Figure("voltage", shown).fit(Quantity("voltage", 0.0, 0.001))
+        fit = Numeric("voltage", shown).fit(Quantity("voltage", 0.0, 0.001))
         self.assertAlmostEqual(float(np.ptp(fit[0, : NEIGHBOURS + 2])), 0.0, places=9)
 
     def test_a_slip_on_the_battery_is_no_anchor(self) -> None:
-        for text, anchored in (("14.1 V", True), ("7 V", False), ("141 V", False)):
-            anchor = battery_anchor([observed(**{**BATTERY, "value": text})], 12.0)
-            self.assertEqual(bool(anchor), anchored, text)
+        for text, conditioned in (("14.1 V", True), ("7 V", False), ("141 V", False)):
+            battery_v = known_battery([observed(**{**BATTERY, "value": text})], 12.0)
+            self.assertEqual(bool(battery_v), conditioned, text)
 
     def test_a_reading_taken_again_and_alike_is_hardly_a_slip(self) -> None:
         sound, other, again = {**ELEMENT, "value": "5.8"}, {**ELEMENT, "value": "41k"}, {**ELEMENT, "value": "40k"}
@@ -92,15 +94,17 @@ class Belief(TestCase):
         ):  # fmt: skip
             with self.subTest(why):
                 readings = job_of(case(*taken, sensor=STEADY)).readings
-                chances = [chance for chance, item in zip(slip_chances(readings), readings, strict=True) if item.counts]
-                self.assertEqual(tuple(chance == SLIP_TWICE for chance in chances), tuple(map(bool, wanted)))
+                chances = [
+                    chance for chance, item in zip(gross_error_chances(readings), readings, strict=True) if item.counts
+                ]
+                self.assertEqual(tuple(chance == GROSS_ERROR_TWICE for chance in chances), tuple(map(bool, wanted)))
 
     def test_a_floating_wire_is_told_loosely(self) -> None:
         diagnosis = found()
         floating = probe(**{**SUPPLY, "red": "harness.heater_control", "connector": "unplugged"})
         model = diagnosis.belief.models["heater"]
         display = (model.displays(floating) or {})["value"]
-        assert isinstance(display, Figure) and display.stray is not None
+        assert isinstance(display, Numeric) and display.stray is not None
         row = list(model.hypotheses).index(())
         self.assertGreater(float(np.max(display.stray[row])), 5.0)
 
@@ -219,7 +223,7 @@ class Benchmark(TestCase):
     def test_as_many_readings_slip_as_was_asked_for(self) -> None:
         job = job_of(case(sensor=STEADY))
         element = next(item.probe for item in candidates() if item.id == "element")
-        values = [SimulatedVehicle(job, (), seed, slips=0.5).take(element) for seed in range(120)]
+        values = [SimulatedVehicle(job, (), seed, gross_errors=0.5).take(element) for seed in range(120)]
         texts = [item.value for item in values if item is not None]  # type: ignore[union-attr]
         off = sum(text == "OL" or not 2.5 < float(str(text).split()[0]) < 11 or "k" in str(text) for text in texts)
         self.assertTrue(20 < off < 85, off)

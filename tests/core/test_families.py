@@ -7,7 +7,7 @@ from unittest import TestCase
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
 from dianoia.diagnosis.catalogue.offered import engines, offered
-from dianoia.diagnosis.decision.weighing import Weighing
+from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.verdict.diagnose import diagnose
 from dianoia.diagnosis.verdict.judging import Judging
@@ -56,7 +56,7 @@ class Families(TestCase):
                 vehicle = SimulatedVehicle(job, (hidden,), seed=8)
                 engine = engines.engine(job)
                 taken = [found for item in offered(job, engine) if (found := vehicle.take(item.probe))]
-                seen = Weighing(job_of(replace(base, readings=tuple(taken))), engine)
+                seen = Assessment(job_of(replace(base, readings=tuple(taken))), engine)
                 chances = seen.components()
                 self.assertEqual(max(chances, key=chances.__getitem__), component)
                 likeliest = max(seen.fault_chances, key=seen.fault_chances.__getitem__)

@@ -14,9 +14,19 @@ from dianoia.diagnosis.faults.hypotheses import traits
 from dianoia.quantities.meter import digit
 from dianoia.quantities.types import Kind, Quantity
 from dianoia.readings.circuit_model import Asked
-from dianoia.readings.display import NEIGHBOURS, SLIP, SLIP_RANGE, THIN, WIDTH, Display, Figure, Outcomes, Words
+from dianoia.readings.display import (
+    GROSS_ERROR,
+    GROSS_ERROR_RANGE,
+    NEIGHBOURS,
+    THIN,
+    WIDTH,
+    Categorical,
+    Display,
+    Numeric,
+    Outcomes,
+)
 from dianoia.readings.heater_model import HeaterModel
-from dianoia.readings.scale import OL_SURE, distance, step_size, steps
+from dianoia.readings.scale import OL_SURE, distance, error_unit, error_units
 from tests.cases import ELEMENT, LAMP, SUPPLY, case
 from tests.cases import probe as measured
 
@@ -38,20 +48,20 @@ def shown(probe: dict[str, Any], fault: tuple[str, ...] = (), **sensor: Any) -> 
     assert displays is not None
     display = next(iter(displays.values()))
     row = FAULTS.index(fault)
-    if isinstance(display, Words):
-        return Words(
+    if isinstance(display, Categorical):
+        return Categorical(
             {word: np.broadcast_to(chance, (len(FAULTS), built.draws))[row] for word, chance in display.chance.items()}
         )
-    return Figure(display.kind, np.broadcast_to(display.shown, (len(FAULTS), built.draws))[row])
+    return Numeric(display.kind, np.broadcast_to(display.shown, (len(FAULTS), built.draws))[row])
 
 
 def median(display: Display) -> float:
-    assert isinstance(display, Figure)
+    assert isinstance(display, Numeric)
     return float(np.nanmedian(display.shown))
 
 
 def likeliest(display: Display) -> str:
-    assert isinstance(display, Words)
+    assert isinstance(display, Categorical)
     return max(display.chance, key=lambda word: float(np.mean(display.chance[word])))
 
 
@@ -117,7 +127,7 @@ class Lamps(TestCase):
     def test_a_bigger_lamp_shows_a_weak_feed_that_a_small_one_hides(self) -> None:
         def bright(watts: float) -> float:
             display = shown({**LAMP, "watts": watts}, ("supply-high",))
-            assert isinstance(display, Words)
+            assert isinstance(display, Categorical)
             return float(np.mean(display.chance["bright"]))
 
         self.assertLess(bright(21), bright(5))
@@ -125,7 +135,7 @@ class Lamps(TestCase):
     @given(st.sampled_from([5.0, 21.0]), st.sampled_from(FAULTS))
     def test_the_words_chances_sum_to_one(self, watts: float, fault: tuple[str, ...]) -> None:
         display = shown({**LAMP, "watts": watts}, fault)
-        assert isinstance(display, Words)
+        assert isinstance(display, Categorical)
         np.testing.assert_allclose(sum(display.chance.values()), 1.0, atol=1e-6)
 
 
@@ -138,7 +148,7 @@ class ScanAndScope(TestCase):
         displays = model(heater_drive="pwm").displays(measured(**scope))
         assert displays is not None
         high, low, duty = (displays[name] for name in ("high", "low", "duty_low"))
-        assert isinstance(high, Figure) and isinstance(low, Figure) and isinstance(duty, Figure)
+        assert isinstance(high, Numeric) and isinstance(low, Numeric) and isinstance(duty, Numeric)
         self.assertGreater(float(np.nanmedian(high.shown[0])), 12.5)
         self.assertLess(float(np.nanmedian(low.shown[0])), 1.0)
         self.assertTrue(0.2 < float(np.nanmedian(duty.shown[0])) < 0.95)
@@ -159,47 +169,47 @@ class Fitting(TestCase):
     @given(st.sampled_from(KINDS), st.floats(0.0, 1e5), st.floats(0.0, 1e5))
     def test_the_scale_keeps_order_and_nothing_lies_nearer_than_itself(self, kind: Kind, a: float, b: float) -> None:
         if abs(a - b) > 1e-6 * max(a, b):
-            self.assertEqual(steps(a, kind) < steps(b, kind), a < b)
+            self.assertEqual(error_units(a, kind) < error_units(b, kind), a < b)
         self.assertEqual(float(distance(a, np.array([a]), kind)[0]), 0.0)
-        self.assertGreater(step_size(a, kind), 0.0)
+        self.assertGreater(error_unit(a, kind), 0.0)
 
     def test_ol_fits_anything_a_meter_cannot_reach(self) -> None:
         far = distance(float("inf"), np.array([1e3, 3e6, OL_SURE]), "resistance")
         self.assertTrue(far[0] > far[1] > far[2] == 0.0)
 
     def test_a_slip_is_never_impossible_and_a_match_beats_it(self) -> None:
-        figure = Figure("voltage", np.full((1, 16), 13.8))
+        figure = Numeric("voltage", np.full((1, 16), 13.8))
         near, far = (float(figure.fit(Quantity("voltage", volts, 0.1)).max()) for volts in (13.8, 1.38))
         self.assertGreater(near, far + 3)
         self.assertTrue(np.isfinite(far))
 
     def test_what_cannot_be_measured_there_speaks_against_a_hypothesis(self) -> None:
-        fit = Figure("voltage", np.array([[13.8] * 8, [np.nan] * 8])).fit(Quantity("voltage", 13.8, 0.1))
+        fit = Numeric("voltage", np.array([[13.8] * 8, [np.nan] * 8])).fit(Quantity("voltage", 13.8, 0.1))
         self.assertGreater(float(fit[0].max()), float(fit[1].max()) + 3)
 
     @given(st.lists(st.floats(0.0, 20.0), min_size=3, max_size=14), st.floats(0.0, 20.0))
     def test_a_draw_reaches_as_far_as_the_shortest_stretch_that_holds_it_and_its_neighbours(
         self, shown: list[float], volts: float
     ) -> None:
-        placed = np.sort(steps(np.array(shown), "voltage"))
+        placed = np.sort(error_units(np.array(shown), "voltage"))
         size = min(NEIGHBOURS, len(placed) - 1) + 1
         stretches = [placed[first : first + size] for first in range(len(placed) - size + 1)]
-        own = steps(np.array(shown), "voltage")
+        own = error_units(np.array(shown), "voltage")
         spans = [min(item[-1] - item[0] for item in stretches if item[0] <= place <= item[-1]) for place in own]
         noted = Quantity("voltage", volts, 0.01)
         width = np.hypot(
-            np.hypot(WIDTH, THIN * np.minimum(spans, 200.0)), 0.4 * digit(noted) / step_size(volts, "voltage")
+            np.hypot(WIDTH, THIN * np.minimum(spans, 200.0)), 0.4 * digit(noted) / error_unit(volts, "voltage")
         )
-        near = np.exp(-0.5 * ((steps(volts, "voltage") - own) / width) ** 2) / (width * np.sqrt(2 * np.pi))
-        expected = np.log((1 - SLIP) * near + SLIP / SLIP_RANGE)
-        fitted = Figure("voltage", np.array([shown])).fit(noted)
+        near = np.exp(-0.5 * ((error_units(volts, "voltage") - own) / width) ** 2) / (width * np.sqrt(2 * np.pi))
+        expected = np.log((1 - GROSS_ERROR) * near + GROSS_ERROR / GROSS_ERROR_RANGE)
+        fitted = Numeric("voltage", np.array([shown])).fit(noted)
         np.testing.assert_allclose(fitted[0], expected, atol=2e-3)
 
     @given(st.lists(st.floats(0.01, 1.0), min_size=12, max_size=12))
     def test_outcomes_keep_all_of_the_draws_chances(self, weights: list[float]) -> None:
         draws = np.array(weights).reshape(2, 6)
         draws /= draws.sum(axis=1, keepdims=True)
-        outcomes = Outcomes(Figure("voltage", np.array([[0.0, 1, 2, 6, 9, 13], [13.0] * 6])), (2, 6))
+        outcomes = Outcomes(Numeric("voltage", np.array([[0.0, 1, 2, 6, 9, 13], [13.0] * 6])), (2, 6))
         table = outcomes.chances(draws, np.array([0, 1]))
         np.testing.assert_allclose(table.sum(axis=1), 1.0)
         self.assertAlmostEqual(float(table[1].max()), 1.0)

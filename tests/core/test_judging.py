@@ -13,7 +13,7 @@ from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import Job, job_of, read_as
 from dianoia.case.ledger import Reading
 from dianoia.diagnosis.catalogue.offered import engines, offered
-from dianoia.diagnosis.decision.weighing import Weighing
+from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.judging import judge_newest
 from tests.cases import BATTERY, ELEMENT, LAMP, LOOKED, STEADY, SUPPLY, case
@@ -85,17 +85,17 @@ class LeftOut(TestCase):
     def test_belief_without_a_reading_is_that_of_a_ledger_that_never_had_it(self) -> None:
         readings = case(BATTERY, SUPPLY, ELEMENT, LAMP, sensor=STEADY).readings
         job = job_of(case(sensor=STEADY))
-        seen = Weighing(grown(job, *readings[1:]), engines.engine(job))
+        seen = Assessment(grown(job, *readings[1:]), engines.engine(job))
         for place in range(3):
             kept = [item for item in seen.taken if item.place != place]
             without = seen._belief_without(place, kept).posterior()
-            never = Weighing(
+            never = Assessment(
                 grown(job, *(item for index, item in enumerate(readings[1:]) if index != place)), seen.engine
             )
             np.testing.assert_allclose(without, never.posterior, atol=1e-9)
-        before = Weighing(grown(job, *readings[1:3]), seen.engine)
+        before = Assessment(grown(job, *readings[1:3]), seen.engine)
         self.assertEqual(seen.before(), before.components())
 
     def test_there_is_nothing_before_the_first_reading(self) -> None:
         job = job_of(case(sensor=STEADY))
-        self.assertIsNone(Weighing(job, engines.engine(job)).before())
+        self.assertIsNone(Assessment(job, engines.engine(job)).before())

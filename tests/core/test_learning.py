@@ -37,7 +37,7 @@ class Sampling(TestCase):
     @given(st.floats(0.005, 0.4), st.floats(0.05, 0.5))
     def test_what_is_seldom_is_drawn_more_often_and_weighs_less(self, chance: float, drawn: float) -> None:
         draws = Draws(3, 400)
-        below = draws.seldom("element", chance, drawn) < chance
+        below = draws.rare("element", chance, drawn) < chance
         self.assertAlmostEqual(float(below.mean()), drawn, delta=0.01)
         self.assertAlmostEqual(float(draws.weight[below].sum()) / 400, chance, delta=0.01 * chance / drawn + 1e-9)
 
@@ -72,7 +72,7 @@ class Learning(TestCase):
         told = job(GOOD, BATTERY, CURRENT, ACROSS, sensor=UNKNOWN, code="P0135")
         diagnosis = Diagnosis(told, plan=False)
         learnt = learn(diagnosis.weighed.belief, diagnosis.weighed.posterior)
-        share = np.array(learnt.thicker["heater"]["nominal"])
+        share = np.array(learnt.density["heater"]["nominal"])
         place = np.log(6.2 / 2.5) / np.log(16.0 / 2.5)  # of the family's range
         self.assertAlmostEqual(float(share.sum()), 1.0, places=9)
         self.assertLessEqual(abs(int(share.argmax()) - int(place * BINS)), 1)
@@ -134,7 +134,7 @@ class TakenAnew(TestCase):
             sensor={"family": "wideband-5w", "bank": 1, "position": 1}, code="P0032",
         )  # fmt: skip
         diagnosis = Diagnosis(told, plan=False)
-        chance = {name: float(diagnosis.weighed.posterior[diagnosis.weighed.engine.meaning.has_fault[name]].sum())
+        chance = {name: float(diagnosis.weighed.posterior[diagnosis.weighed.engine.partition.has_fault[name]].sum())
                   for name in ("supply-high", "wire-high:heater_supply")}  # fmt: skip
         self.assertFalse(diagnosis.standing.decided)
         self.assertGreater(min(chance.values()), 0.01)  # nothing read yet tells the feed's two halves apart

@@ -12,9 +12,18 @@ from dianoia.bench.optimum import Optimum, compare, followed
 from dianoia.case.job import Job, job_of
 from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.catalogue.candidates import candidates
-from dianoia.diagnosis.catalogue.costs import Prices, Stance, after, cost, general_minutes, hazard, prices_of, stance_of
+from dianoia.diagnosis.catalogue.costs import (
+    Position,
+    Prices,
+    after,
+    cost,
+    general_minutes,
+    hazard,
+    position_after,
+    prices_of,
+)
 from dianoia.diagnosis.catalogue.offered import engines, offered
-from dianoia.diagnosis.inference.outlook import Outlook
+from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.forecast import stop
 from dianoia.diagnosis.planning.information import information
 from dianoia.diagnosis.planning.lookahead import Problem, choose
@@ -90,14 +99,16 @@ class Looking(TestCase):
     def test_what_a_loop_shows_tells_as_much_as_what_each_joint_hypothesis_shows(self) -> None:
         whole = job(BATTERY, code="P0134", sensor={"family": "switching-4w", "bank": 1, "position": 1})
         engine = engines.engine(whole)
-        outlook = Outlook(engine.belief(engine.models_for(whole.readings)), np.arange(0, len(engine.space.faults), 7))
-        weight = np.random.default_rng(3).random((5, outlook.rows.size))
+        predictions = Predictions(
+            engine.belief(engine.models_for(whole.readings)), np.arange(0, len(engine.space.faults), 7)
+        )
+        weight = np.random.default_rng(3).random((5, predictions.rows.size))
         loops = set()
         for item in offered(whole, engine, frozenset(engine.loops)):
-            shown, tables = outlook.shown(item.probe), outlook.tables(item.probe)
+            shown, tables = predictions.shown(item.probe), predictions.tables(item.probe)
             if tables:
                 loops.add(shown.loop)
-                short = information([outlook.gathered(shown.loop, weight)], shown.tables)
+                short = information([predictions.gathered(shown.loop, weight)], shown.tables)
                 np.testing.assert_allclose(short, information([weight], tables), atol=1e-9, err_msg=item.id)
         self.assertEqual(loops, {"", "signal", "heater"})
 
@@ -117,11 +128,11 @@ class Costing(TestCase):
     def test_a_reading_next_to_the_last_costs_only_itself(self) -> None:
         prices = self.prices()
         item = BY_ID["supply-live"]
-        self.assertEqual(cost(item, stance_of([observed(**SUPPLY)]), prices), item.minutes)
+        self.assertEqual(cost(item, position_after([observed(**SUPPLY)]), prices), item.minutes)
 
     def test_every_change_of_set_up_is_priced(self) -> None:
         prices = self.prices()
-        here = Stance("plug", BY_ID["supply-live"].probe.setting, warm=True)
+        here = Position("plug", BY_ID["supply-live"].probe.setting, warm=True)
         for why, wanted, changes in (
             ("codes cleared", "control-live-cleared", ("codes_cleared",)),
             ("plug apart", "supply-loaded", ("connector",)),
@@ -137,7 +148,7 @@ class Costing(TestCase):
 
     def test_a_cold_element_is_free_before_the_engine_ran(self) -> None:
         prices = self.prices()
-        cold, warm = (stance_of([observed(**ELEMENT), *first]) for first in ([], [observed(**BATTERY)]))
+        cold, warm = (position_after([observed(**ELEMENT), *first]) for first in ([], [observed(**BATTERY)]))
         self.assertLess(cost(BY_ID["element"], cold, prices), cost(BY_ID["element"], warm, prices))
         assert warm is not None
         self.assertTrue(after(BY_ID["element"], warm).warm)
@@ -178,7 +189,7 @@ class Proposing(TestCase):
         self.assertIn("scope", {item.probe.measure for item in offered(wanted, engines.engine(wanted))})
 
     def test_a_reading_that_fits_nothing_is_asked_for_once_more_and_no_third_time(self) -> None:
-        slip = {**SUPPLY, "value": "1.38 V"}
+        gross_error = {**SUPPLY, "value": "1.38 V"}
         sound = [
             BATTERY,
             {**SUPPLY, "red": "fuse.out", "connector": "mated"},
@@ -186,10 +197,10 @@ class Proposing(TestCase):
             LAMP,
             {**ELEMENT, "value": "5.6"},
         ]
-        diagnosis = Diagnosis(job(*sound, slip))
+        diagnosis = Diagnosis(job(*sound, gross_error))
         ids = [item.candidate.id for item in diagnosis.ranked()]
         self.assertIn("supply-live", ids)
-        again = Diagnosis(job(*sound, slip, slip))
+        again = Diagnosis(job(*sound, gross_error, gross_error))
         self.assertNotIn("supply-live", [item.candidate.id for item in again.ranked()])
 
     def test_a_dead_driver_is_got_round_by_a_bridge_at_the_module(self) -> None:

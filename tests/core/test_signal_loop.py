@@ -12,7 +12,7 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER
 from dianoia.diagnosis.faults.hypotheses import traits
 from dianoia.readings.circuit_model import Asked
-from dianoia.readings.display import Display, Figure, Words
+from dianoia.readings.display import Categorical, Display, Numeric
 from dianoia.readings.model import Hypothesis
 from dianoia.readings.nox_model import NoxModel
 from dianoia.readings.signal_model import SignalModel
@@ -47,7 +47,7 @@ WIDE: list[Hypothesis] = [
 ]
 NOX: list[Hypothesis] = [
     (), ("unit-dead",), ("probe-heater",), ("probe-cell",), ("wire-high:supply",), ("wire-open:ground",), ("can-lines-shorted",),
-    ("terminator-lost",), ("fuse-blown",), ("fuse-blown", "unit-dead"), ("ammonia-slip",), ("scr-worn",), ("probe-drift",),
+    ("terminator-lost",), ("fuse-blown",), ("fuse-blown", "unit-dead"), ("ammonia-gross_error",), ("scr-worn",), ("probe-drift",),
 ]  # fmt: skip
 
 
@@ -71,14 +71,14 @@ def display(model: Any, probe: dict[str, Any], figure: str = "value") -> Display
 def row(model: Any, probe: dict[str, Any], fault: Hypothesis = (), figure: str = "value") -> Array:
     """A figure's value in every draw under a fault."""
     shown = display(model, probe, figure)
-    assert isinstance(shown, Figure)
+    assert isinstance(shown, Numeric)
     return np.broadcast_to(shown.shown, (len(model.hypotheses), model.draws))[list(model.hypotheses).index(fault)]
 
 
 def word(model: Any, probe: dict[str, Any], fault: Hypothesis = ()) -> str | None:
     """The likeliest word; None where nothing can be read."""
     shown = display(model, probe)
-    assert isinstance(shown, Words)
+    assert isinstance(shown, Categorical)
     place = list(model.hypotheses).index(fault)
     shape = (len(model.hypotheses), model.draws)
     mean = {
@@ -241,10 +241,10 @@ class Nox(TestCase):
     def test_dosing_tells_a_worn_catalyst_from_slipping_ammonia(self) -> None:
         model = nox()
         value = {**SCAN, "pid": "nox", "at_s": 900, "value": "20"}
-        sound, worn, slip = (
-            float(np.nanmedian(row(model, value, fault))) for fault in ((), ("scr-worn",), ("ammonia-slip",))
+        sound, worn, gross_error = (
+            float(np.nanmedian(row(model, value, fault))) for fault in ((), ("scr-worn",), ("ammonia-gross_error",))
         )
-        self.assertTrue(sound < 80 < min(worn, slip))
+        self.assertTrue(sound < 80 < min(worn, gross_error))
         undosed = {**value, "with": "dosing-off"}
         self.assertGreater(float(np.nanmedian(row(model, undosed))), 4 * sound)
         self.assertLess(float(np.nanmedian(np.abs(row(model, {**value, "with": "fresh-air"})))), 10)

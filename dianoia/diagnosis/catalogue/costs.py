@@ -27,7 +27,7 @@ class Prices:
 
 
 @dataclass(frozen=True)
-class Stance:
+class Position:
     """Where the technician stands: the last reading's place and setting. warm: the engine has run in this job."""
 
     place: str
@@ -62,32 +62,32 @@ def general_minutes() -> dict[str, float]:
     return {name: float({**table.places, **changes}[name]) for name in get_args(SetUp)}
 
 
-def stance_of(readings: Sequence[Observed]) -> Stance | None:
+def position_after(readings: Sequence[Observed]) -> Position | None:
     """Where the last of some readings left the technician; None before the first."""
     if not readings:
         return None
     last = readings[-1].probe
-    return Stance(place_of(last), last.setting, warm=any(item.probe.key == "running" for item in readings))
+    return Position(place_of(last), last.setting, warm=any(item.probe.key == "running" for item in readings))
 
 
-def after(candidate: Candidate, stance: Stance | None) -> Stance:
+def after(candidate: Candidate, position: Position | None) -> Position:
     """Where a candidate leaves the technician."""
-    warm = bool(stance and stance.warm) or candidate.probe.setting.key == "running"
-    return Stance(candidate.at, candidate.probe.setting, warm)
+    warm = bool(position and position.warm) or candidate.probe.setting.key == "running"
+    return Position(candidate.at, candidate.probe.setting, warm)
 
 
-def cost(candidate: Candidate, stance: Stance | None, prices: Prices) -> float:
+def cost(candidate: Candidate, position: Position | None, prices: Prices) -> float:
     """Minutes for a candidate, the way and the change of set-up included."""
-    if stance is None:
+    if position is None:
         return float(candidate.minutes + prices.places[candidate.at])
-    before, wanted = stance.setting, candidate.probe.setting
+    before, wanted = position.setting, candidate.probe.setting
     total = candidate.minutes
     for name, minutes in prices.changes.items():
         if name == "cooling":
-            total += minutes if stance.warm and _needs_cold(wanted) and not _needs_cold(before) else 0.0
+            total += minutes if position.warm and _needs_cold(wanted) and not _needs_cold(before) else 0.0
         elif getattr(before, name) != getattr(wanted, name) and not (name == "codes_cleared" and before.codes_cleared):
             total += minutes
-    if stance.place != candidate.at:
+    if position.place != candidate.at:
         total += prices.places[candidate.at]
     return float(total)
 

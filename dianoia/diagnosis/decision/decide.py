@@ -15,7 +15,7 @@ DECIDE_NAMED, NAMED = 0.98, 0.995
 #: And where no further reading could change it; or from the second one, where all that is named is certain: what stays
 #: open hides behind what was found, until that is mended.
 DECIDE_AT_THE_END, NAMED_AT_THE_END = 0.85, 0.5
-#: A part that cannot be proven holds up nothing at the end where it is likelier bad than sound: it is what was found.
+#: A part that cannot be proven holds up nothing at the end where it is likelier bad than healthy: it is what was found.
 LIKELIER_BAD = 0.5
 #: A component is named only when it is itself at fault with this chance; a sensor or module called wrongly costs most.
 NAME = {"sensor": 0.996, "module": 0.99}
@@ -40,7 +40,7 @@ SHOWN_BY = {
     ELEMENT_APART: ("element",),
     SEEN_COMMANDED: ("scan-command-cleared", "control-commanded", "lamp-commanded"),
 }  # fmt: skip
-#: Parts that must be proven sound, besides what is held to be bad, before a component is named.
+#: Parts that must be proven healthy, besides what is held to be bad, before a component is named.
 _GATES: dict[str, dict[str, tuple[str, ...]]] = {
     "heater": {
         "sensor": ("supply", "control"),

@@ -16,7 +16,7 @@ from dianoia.case.ledger import CurrentProbe, LampProbe, Probe, ScanProbe, Scope
 from dianoia.case.live import OF_UNIT
 from dianoia.case.terms import Pid
 from dianoia.circuit.network import Array
-from dianoia.diagnosis.faults.meaning import Meaning
+from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
@@ -51,10 +51,10 @@ class PartState:
 
 
 def part_states(
-    parts: Sequence[str], belief: Belief, meaning: Meaning, posterior: Array, taken: Sequence[Evidence]
+    parts: Sequence[str], belief: Belief, partition: Partition, posterior: Array, taken: Sequence[Evidence]
 ) -> dict[str, PartState]:
     """The state of every part of the coded circuit."""
-    weighed = _Weighed(belief.space, meaning, posterior, belief.measured(), _contexts(belief.space, posterior))
+    weighed = _Weighed(belief.space, partition, posterior, belief.measured(), _contexts(belief.space, posterior))
     return {part: _part_state(part, weighed, taken) for part in parts}
 
 
@@ -63,7 +63,7 @@ class _Weighed:
     """measured: (joint,) log-likelihood of all that was measured; contexts: what is held to be present."""
 
     space: JointSpace
-    meaning: Meaning
+    partition: Partition
     posterior: Array
     measured: Array
     contexts: Sequence[frozenset[str]]
@@ -80,7 +80,7 @@ def _contexts(space: JointSpace, posterior: Array) -> list[frozenset[str]]:
 
 
 def _part_state(part: str, weighed: _Weighed, taken: Sequence[Evidence]) -> PartState:
-    bad = weighed.meaning.has_part.get(part)
+    bad = weighed.partition.has_part.get(part)
     if bad is None:
         return PartState(0.0, ())
     chance = float(weighed.posterior[bad].sum())
@@ -90,7 +90,7 @@ def _part_state(part: str, weighed: _Weighed, taken: Sequence[Evidence]) -> Part
     if not against or any(min(map(weighed.more, pairs)) > EXCLUDED for pairs in against):
         return PartState(chance, ())
     telling = _telling(part, weighed.space, [pair for pairs in against for pair in pairs])
-    current = _since_renewal(bad, weighed.meaning, taken)
+    current = _since_part_repair(bad, weighed.partition, taken)
     loaded = [item for item in current if part not in LOADED_PARTS or under_load(item.reading.probe)]
     speaking = [
         item
@@ -102,7 +102,7 @@ def _part_state(part: str, weighed: _Weighed, taken: Sequence[Evidence]) -> Part
 
 def _evidence_against_each(part: str, weighed: _Weighed) -> list[list[tuple[int, int]]]:
     """For each fault of a part that hides from an unloaded meter: the joint rows with and without it, in each context."""
-    hidden = [name for name in weighed.meaning.has_fault if name in hidden_faults(part)]
+    hidden = [name for name in weighed.partition.has_fault if name in hidden_faults(part)]
     return [[_pair(name, context, weighed.space.row_of) for context in weighed.contexts] for name in hidden]
 
 
@@ -131,14 +131,14 @@ def hidden_faults(part: str) -> frozenset[str]:
     return frozenset(row.id for row in own if not row.unloaded)
 
 
-def _since_renewal(bad: NDArray[np.bool_], meaning: Meaning, taken: Sequence[Evidence]) -> list[Evidence]:
+def _since_part_repair(bad: NDArray[np.bool_], partition: Partition, taken: Sequence[Evidence]) -> list[Evidence]:
     """The evidence since the part's own faults were last repaired away."""
-    if not any(item.renewed for item in taken):
+    if not any(item.repaired for item in taken):
         return list(taken)
-    own = {name for name, rows in meaning.has_fault.items() if bool((rows & bad).any()) and bool((rows <= bad).all())}
+    own = {name for name, rows in partition.has_fault.items() if bool((rows & bad).any()) and bool((rows <= bad).all())}
     start = 0
     for index, item in enumerate(taken):
-        if item.renewed & own:
+        if item.repaired & own:
             start = index + 1
     return list(taken[start:])
 

@@ -124,7 +124,7 @@ def log_factor(seen: Observation, space: JointSpace) -> Array:
     return np.log(seen.factors(space))
 
 
-def renewed(action: Action, known: frozenset[str]) -> frozenset[str]:
+def repaired(action: Action, known: frozenset[str]) -> frozenset[str]:
     """The faults, of those known, that an act takes away."""
     beginnings = _document().renews.get(action, ())
     return frozenset(name for name in known if beginnings and name.startswith(beginnings))

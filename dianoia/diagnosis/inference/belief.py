@@ -4,7 +4,7 @@ Theory. A hypothesis h is a set of faults (none, one or two). What is not known 
 wiring, whether the module has latched the heater off) is a draw d. A reading r multiplies the weight w(h, d) by
 p(r | h, d); belief in h is the sum over d. The draws are shared by all readings, so that readings which depend on the
 same unknown (a battery voltage, a duty) are not counted as independent news. Assumptions: readings are independent
-given (h, d); a slip of the hand is independent of everything. Where several loops are in play, each keeps its own
+given (h, d); a gross error is independent of everything. Where several loops are in play, each keeps its own
 weights and they are joined by listing which hypothesis of each loop a joint hypothesis consists of.
 
 An act that replaces or repairs moves belief on in time: the faults of what was replaced are taken out of each
@@ -61,7 +61,7 @@ class Belief:
     def measured(self) -> Array:
         """Log-likelihood (joint,) of all that was measured, looking and base rates left out.
 
-        Past a repair, what was renewed starts anew and everything else keeps what was measured of it.
+        Past a repair, what was repaired starts anew and everything else keeps what was measured of it.
         """
         return self._said_before + self._since_repair()
 
@@ -92,28 +92,28 @@ class Belief:
         before: Array = self.models[loop].draws_before[rows]
         return (1.0 - UNFORESEEN) * self.draws(loop)[rows] + UNFORESEEN * before
 
-    def renew(self, renewed: frozenset[str]) -> None:
-        """Move on past a repair: ``renewed`` are the faults that it takes away."""
+    def repair(self, repaired: frozenset[str]) -> None:
+        """Move on past a repair: ``repaired`` are the faults that it takes away."""
         posterior = self.posterior()
         index = self.space.row_of
-        self._said_before = self._carried_over(renewed)
+        self._said_before = self._carried_over(repaired)
         after = np.zeros_like(posterior)
-        again = [name for name in renewed if frozenset((name,)) in index]
+        again = [name for name in repaired if frozenset((name,)) in index]
         for row, faults in enumerate(self.space.faults):
-            kept = frozenset(faults) - renewed
+            kept = frozenset(faults) - repaired
             stay = 1.0 - FAULTY_AFTER_REPAIR if again else 1.0
             after[index[kept]] += stay * posterior[row]
             for name in again:
                 fallback = index.get(kept | {name}, index[frozenset((name,))])
                 after[fallback] += (1.0 - stay) * posterior[row] / len(again)
-        self._weights = {loop: self._carried(loop, renewed, posterior) for loop in self.models}
+        self._weights = {loop: self._carried(loop, repaired, posterior) for loop in self.models}
         self._draws = {}
         self._log_prior = np.log(np.maximum(after, 1e-300))
 
-    def _carried_over(self, renewed: frozenset[str]) -> Array:
+    def _carried_over(self, repaired: frozenset[str]) -> Array:
         """``measured`` after a repair: for each hypothesis that of all it can have come from, by their base rates."""
         index = self.space.row_of
-        came_to = np.array([index[frozenset(faults) - renewed] for faults in self.space.faults])
+        came_to = np.array([index[frozenset(faults) - repaired] for faults in self.space.faults])
         said = self.measured()
         top = said.max()
         weight = np.bincount(came_to, weights=self.space.prior * np.exp(said - top), minlength=said.size)
@@ -122,7 +122,7 @@ class Belief:
         carried: Array = pooled[came_to]
         return carried
 
-    def _carried(self, loop: str, renewed: frozenset[str], posterior: Array) -> Array:
+    def _carried(self, loop: str, repaired: frozenset[str], posterior: Array) -> Array:
         """Draw weights of each hypothesis after a repair, taken over from those it can have come from."""
         hypotheses = self.models[loop].hypotheses
         index = {frozenset(faults): row for row, faults in enumerate(hypotheses)}
@@ -131,8 +131,8 @@ class Belief:
         draws = self.draws(loop)
         pooled = np.full(draws.shape, 1e-12)
         for row, faults in enumerate(hypotheses):
-            pooled[index[frozenset(faults) - renewed]] += own[row] * draws[row]
-        base = np.array([index[frozenset(faults) - renewed] for faults in hypotheses])
+            pooled[index[frozenset(faults) - repaired]] += own[row] * draws[row]
+        base = np.array([index[frozenset(faults) - repaired] for faults in hypotheses])
         carried = pooled[base]
         return np.log(carried / carried.sum(axis=1, keepdims=True))
 

@@ -5,19 +5,19 @@ from collections.abc import Iterable, Sequence
 from dianoia.case.ledger import Probe
 from dianoia.case.observed import Observed
 from dianoia.circuit.assumptions import battery
-from dianoia.diagnosis.faults.meaning import Meaning, meaning
+from dianoia.diagnosis.faults.partition import Partition, partition_of
 from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.learn import Learnt
 from dianoia.diagnosis.inference.loops import modelled, parts_of
 from dianoia.readings.model import LoopModel
 
-#: Of each engine: the battery voltages it is kept anchored to.
-_KEPT_ANCHORS = 6
+#: Of each engine: the battery voltages it is kept conditioned to.
+_KEPT_CONDITIONED = 6
 #: Share by which two readings of the battery may differ and still be the same.
 SAME_BATTERY = 0.012
 #: (key position, battery volts), sorted.
-Anchor = tuple[tuple[str, float], ...]
+KnownBattery = tuple[tuple[str, float], ...]
 
 
 class Engine:
@@ -31,12 +31,12 @@ class Engine:
         self.loops = tuple(model.name for model in self.models)
         coded = "heater" if subject.heater_coded else "signal"
         self.focus = coded if coded in self.loops else self.loops[0]
-        self.meaning: Meaning = meaning(self.space.faults)
+        self.partition: Partition = partition_of(self.space.faults)
         ordered = sorted(self.loops, key=lambda loop: loop != self.focus)
         parts = (part for loop in ordered for part in parts_of(loop, subject.known.family))
-        self.parts = tuple(part for part in parts if part in self.meaning.has_part)
+        self.parts = tuple(part for part in parts if part in self.partition.has_part)
         self._worked_out: set[tuple[object, ...]] = set()
-        self._anchored: dict[Anchor, tuple[LoopModel, ...]] = {}
+        self._conditioned: dict[KnownBattery, tuple[LoopModel, ...]] = {}
 
     def work_out(self, probes: Iterable[Probe]) -> None:
         """Work out the predictions of probes not seen before, each state solved once."""
@@ -47,19 +47,19 @@ class Engine:
 
     def models_for(self, readings: Sequence[Observed]) -> tuple[LoopModel, ...]:
         """The models, with the battery voltage known where the readings tell it."""
-        anchor = battery_anchor(readings, self.subject.known.system_v)
-        if anchor not in self._anchored:
-            if len(self._anchored) >= _KEPT_ANCHORS:
-                self._anchored.clear()
-            self._anchored[anchor] = tuple(model.anchored(dict(anchor)) for model in self.models)
-        return self._anchored[anchor]
+        battery_v = known_battery(readings, self.subject.known.system_v)
+        if battery_v not in self._conditioned:
+            if len(self._conditioned) >= _KEPT_CONDITIONED:
+                self._conditioned.clear()
+            self._conditioned[battery_v] = tuple(model.conditioned(dict(battery_v)) for model in self.models)
+        return self._conditioned[battery_v]
 
     def belief(self, models: Sequence[LoopModel]) -> Belief:
         """Belief before any reading."""
         return Belief(self.space, models)
 
 
-def battery_anchor(readings: Sequence[Observed], system_v: float) -> Anchor:
+def known_battery(readings: Sequence[Observed], system_v: float) -> KnownBattery:
     """Key position -> battery voltage, from the newest plausible reading across the battery in each position.
 
     One that says the same as before within ``SAME_BATTERY`` changes nothing: all voltages would be worked out anew for it.
@@ -76,7 +76,7 @@ def battery_anchor(readings: Sequence[Observed], system_v: float) -> Anchor:
 
 
 def _battery_volts(item: Observed, system_v: float) -> float | None:
-    """What a reading says of the battery's own voltage; anything it cannot show is a slip of the hand."""
+    """What a reading says of the battery's own voltage; anything it cannot show is a gross error."""
     probe = item.probe
     if not item.counts or probe.of is not None or not probe.across_battery or probe.key is None or item.number is None:
         return None

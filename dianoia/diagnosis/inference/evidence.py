@@ -11,17 +11,17 @@ from dianoia.case.observed import Observed
 from dianoia.case.types import MOST_READINGS
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.elsewhere import rows_met, rows_met_jointly, speaks
-from dianoia.diagnosis.faults.observations import ByHand, log_factor, observation, renewed
+from dianoia.diagnosis.faults.observations import ByHand, log_factor, observation, repaired
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.inference.belief import Belief
-from dianoia.readings.display import SLIP, SLIP_TWICE
+from dianoia.readings.display import GROSS_ERROR, GROSS_ERROR_TWICE
 from dianoia.readings.fit import agree, fit
 from dianoia.readings.model import LoopModel, Weighed
 
 #: Share of a reading's likelihood taken from the whole cloud of draws of its kind: with some tens of draws none may fit every
 #: reading of a long ledger at once, and that must not speak against the hypothesis.
-CLOUD = 0.15
-#: Hypotheses below this chance do not matter to whether a reading is a slip.
+MIXTURE = 0.15
+#: Hypotheses below this chance do not matter to whether a reading is a gross_error.
 _BELIEVED = 1e-3
 
 
@@ -30,8 +30,8 @@ class Evidence:
     """One reading taken in. place: in the ledger; loop: the loop it spoke to, empty for looking and acting.
 
     odds: (joint,) its log-likelihood for each joint hypothesis, on its own, before any other reading.
-    fit: (hypotheses, draws) for its loop, and slipped: of it where the reading is a slip, broadcastable to it; None for
-    looking and acting. renewed: faults an act took away.
+    fit: (hypotheses, draws) for its loop, and log_gross_error: of it where the reading is a gross_error, broadcastable to it; None for
+    looking and acting. repaired: faults an act took away.
     """
 
     place: int
@@ -39,73 +39,73 @@ class Evidence:
     loop: str
     odds: Array
     fit: Array | None
-    slipped: Array | None = None
-    renewed: frozenset[str] = frozenset()
+    log_gross_error: Array | None = None
+    repaired: frozenset[str] = frozenset()
 
 
 def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:
     """Update ``belief`` with every reading that counts, in order; struck ones keep their place and say nothing."""
     taken = []
-    slip = slip_chances(readings)
+    gross_error = gross_error_chances(readings)
     for place, reading in enumerate(readings):
-        item = weigh(belief, place, reading, slip[place]) if reading.counts else None
+        item = weigh(belief, place, reading, gross_error[place]) if reading.counts else None
         if item is not None:
             apply(belief, item)
             taken.append(item)
     return taken
 
 
-def slip_chances(readings: Sequence[Observed]) -> list[float]:
-    """Chance of each reading to be a slip of the hand: little where the same was read again and came out alike."""
+def gross_error_chances(readings: Sequence[Observed]) -> list[float]:
+    """Chance of each reading to be a gross error: little where the same was read again and came out alike."""
     alike: dict[object, list[int]] = {}
     for place, item in enumerate(readings):
         if item.counts and not item.probe.by_hand:
             alike.setdefault(item.probe.shows, []).append(place)
-    chances = [SLIP] * len(readings)
+    chances = [GROSS_ERROR] * len(readings)
     for places in alike.values():
         for place in places:
             others = (readings[other] for other in places if other != place)
             if any(agree(readings[place], other) for other in others):
-                chances[place] = SLIP_TWICE
+                chances[place] = GROSS_ERROR_TWICE
     return chances
 
 
-def weigh(belief: Belief, place: int, reading: Observed, slip: float = SLIP) -> Evidence | None:
+def weigh(belief: Belief, place: int, reading: Observed, gross_error: float = GROSS_ERROR) -> Evidence | None:
     """What a reading says, without taking it in; None where it says nothing about any loop.
 
-    slip: chance that it is a slip of the hand.
+    gross_error: chance that it is a gross error.
     """
     if isinstance(reading.probe, ActProbe | InspectProbe):
         return _looked_at(belief.space, place, reading, reading.probe)
     if not speaks(reading.probe.of):
         return None
     for model in belief.models.values():
-        weighed = _weighed(model, reading, slip)
+        weighed = _weighed(model, reading, gross_error)
         if weighed is not None:
             alone = weighed.alone[belief.space.rows[model.name]]
-            return Evidence(place, reading, model.name, alone, weighed.fit, weighed.slipped)
+            return Evidence(place, reading, model.name, alone, weighed.fit, weighed.log_gross_error)
     return None
 
 
 def _looked_at(space: JointSpace, place: int, reading: Observed, probe: ByHand) -> Evidence | None:
     seen = observation(probe, str(reading.value))
     known = frozenset(name for faults in space.faults for name in faults)
-    gone = renewed(probe.action, known) if isinstance(probe, ActProbe) else frozenset()
+    gone = repaired(probe.action, known) if isinstance(probe, ActProbe) else frozenset()
     if seen is None and not gone:
         return None
     odds = log_factor(seen, space) if seen else np.zeros(len(space.faults))
     if probe.of is not None:
         odds = odds[rows_met_jointly(space, probe)]
-    return Evidence(place, reading, "", odds, None, renewed=gone)
+    return Evidence(place, reading, "", odds, None, repaired=gone)
 
 
-def _weighed(model: LoopModel, reading: Observed, slip: float) -> Weighed | None:
+def _weighed(model: LoopModel, reading: Observed, gross_error: float) -> Weighed | None:
     """A reading's likelihood; kept, as a ledger is weighed again with each line."""
-    key = (reading.probe.shows, reading.figures, reading.moves, slip)
+    key = (reading.probe.shows, reading.figures, reading.moves, gross_error)
     if key not in model.weighed:
         if len(model.weighed) > MOST_READINGS:
             model.weighed.clear()
-        model.weighed[key] = _fit(model, reading, slip)
+        model.weighed[key] = _fit(model, reading, gross_error)
     return model.weighed[key]
 
 
@@ -122,28 +122,28 @@ def apply(belief: Belief, item: Evidence) -> None:
         belief.update(item.loop, item.fit)
     else:
         belief.favour(item.odds)
-    if item.renewed:
-        belief.renew(item.renewed)
+    if item.repaired:
+        belief.repair(item.repaired)
 
 
-def _fit(model: LoopModel, reading: Observed, slip: float) -> Weighed | None:
+def _fit(model: LoopModel, reading: Observed, gross_error: float) -> Weighed | None:
     displays = model.displays(reading.held_to) if reading.held_to else None
     if not displays:
         return None
-    found = fit(reading, displays, slip)
+    found = fit(reading, displays, gross_error)
     if found is None:
         return None
     shape = (len(model.hypotheses), len(model.draw_weight))
     likelihood = np.exp(np.broadcast_to(found.all, shape))
-    weighed: Array = np.log((1.0 - CLOUD) * likelihood + CLOUD * _cloud(model, likelihood))
-    slipped = np.broadcast_to(found.slipped, shape)
+    weighed: Array = np.log((1.0 - MIXTURE) * likelihood + MIXTURE * _average_likelihood(model, likelihood))
+    log_gross_error = np.broadcast_to(found.log_gross_error, shape)
     if reading.probe.of is not None:
         met = rows_met(model.hypotheses, reading.probe)
-        weighed, slipped = weighed[met], slipped[met]
-    return Weighed(_alone(model, weighed), weighed, slipped)
+        weighed, log_gross_error = weighed[met], log_gross_error[met]
+    return Weighed(_alone(model, weighed), weighed, log_gross_error)
 
 
-def _cloud(model: LoopModel, likelihood: Array) -> Array:
+def _average_likelihood(model: LoopModel, likelihood: Array) -> Array:
     """The mean likelihood of all draws of one kind, given to each of them; (hypotheses, draws)."""
     kinds = model.kinds
     of_kind = (kinds[:, None] == np.arange(kinds.max() + 1)).astype(float)
@@ -153,14 +153,14 @@ def _cloud(model: LoopModel, likelihood: Array) -> Array:
     return spread
 
 
-def slips(belief: Belief, taken: Sequence[Evidence], posterior: Array) -> Mapping[int, float]:
-    """Chance, for each reading of an instrument, that it is a slip of the hand."""
+def gross_errors(belief: Belief, taken: Sequence[Evidence], posterior: Array) -> Mapping[int, float]:
+    """Chance, for each reading of an instrument, that it is a gross error."""
     believed = {loop: _believed(belief, loop, posterior) for loop in belief.models}
     found = {}
     for item in taken:
-        if item.fit is not None and item.slipped is not None:
+        if item.fit is not None and item.log_gross_error is not None:
             rows, weight = believed[item.loop]
-            chance = np.minimum(np.exp(item.slipped[rows] - item.fit[rows]), 1.0)
+            chance = np.minimum(np.exp(item.log_gross_error[rows] - item.fit[rows]), 1.0)
             found[item.place] = float((weight * chance).sum())
     return found
 

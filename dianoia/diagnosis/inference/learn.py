@@ -2,7 +2,7 @@
 
 Theory. Readings narrow what is unknown of a vehicle (its battery, the element's nominal value, a duty, a fault's
 size) until few of a hundred draws still fit, and chance decides which hypothesis has one. So the draws are taken anew
-now and then, thicker where belief lies, each weighing as much less as it is drawn more often (importance sampling).
+now and then, density where belief lies, each weighing as much less as it is drawn more often (importance sampling).
 Each sample is thickened by itself, over ``BINS`` equal stretches of 0..1, and only where the draws that fit lie
 together more than so few of them would by chance.
 """
@@ -31,14 +31,14 @@ TOGETHER, MOST = 0.12, 7
 _BELIEVED = 1e-4
 
 #: Sample -> share of the draws in each stretch.
-Thicker = Mapping[str, tuple[float, ...]]
+Density = Mapping[str, tuple[float, ...]]
 
 
 @dataclass(frozen=True)
 class Learnt:
-    """thicker: by loop; high_side: chance that the module switches the heater's positive end, None where not in play."""
+    """density: by loop; high_side: chance that the module switches the heater's positive end, None where not in play."""
 
-    thicker: Mapping[str, Thicker]
+    density: Mapping[str, Density]
     high_side: float | None = None
 
     def minor_draws(self, draws: int) -> int:
@@ -48,7 +48,7 @@ class Learnt:
 
 def learn(belief: Belief, posterior: Array) -> Learnt:
     """How to take the draws anew by what is believed."""
-    by_loop = {loop: thicker(belief, posterior, loop) for loop in belief.models}
+    by_loop = {loop: density(belief, posterior, loop) for loop in belief.models}
     return Learnt(by_loop, high_side_chance(belief, posterior))
 
 
@@ -61,7 +61,7 @@ def high_side_chance(belief: Belief, posterior: Array) -> float | None:
     return float((own @ belief.draws("heater"))[model.high_side].sum())
 
 
-def thicker(belief: Belief, posterior: Array, loop: str) -> Thicker:
+def density(belief: Belief, posterior: Array, loop: str) -> Density:
     """The samples of a loop that its draws should be taken more thickly of, and where."""
     model = belief.models[loop]
     own = np.bincount(belief.space.rows[loop], weights=posterior, minlength=len(model.hypotheses))

@@ -81,5 +81,5 @@ class _Taking:
         return (_AGAIN if self.learnt else 1) * draws
 
     def _sampling(self, loop: str, count: int, minor: int = MINOR_DRAWS) -> Sampling:
-        thicker = self.learnt.thicker.get(loop) if self.learnt else None
-        return Sampling(count, minor, make=partial(Draws, thicker=thicker))
+        density = self.learnt.density.get(loop) if self.learnt else None
+        return Sampling(count, minor, make=partial(Draws, density=density))

@@ -21,7 +21,7 @@ from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import take_in
 from dianoia.diagnosis.inference.learn import Learnt, learn, standing_draws
-from dianoia.diagnosis.inference.outlook import get_ready
+from dianoia.diagnosis.inference.predictions import get_ready
 
 #: Engines kept, some 50 to 100 MB each; and ledgers of which it is kept where their draws were taken anew.
 KEPT, _LEDGERS = 12, 480

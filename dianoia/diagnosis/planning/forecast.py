@@ -4,8 +4,8 @@ from collections.abc import Mapping
 
 from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.decision.decide import DECIDE, Standing
-from dianoia.diagnosis.planning.foresight import Foresight
 from dianoia.diagnosis.planning.plan import Scored
+from dianoia.diagnosis.planning.reduced import ReducedProblem
 from dianoia.diagnosis.planning.types import Forecast, Step, Stop
 from dianoia.quantities.show import percent
 from dianoia.readings.describe import describe
@@ -15,17 +15,17 @@ _DEPTH = 4
 
 
 def forecast(
-    standing: Standing, chances: Mapping[str, float], foresight: Foresight | None, workshop: Workshop | None
+    standing: Standing, chances: Mapping[str, float], reduced: ReducedProblem | None, workshop: Workshop | None
 ) -> Forecast:
-    """The forecast of a job. foresight: None where no reading is left that tells anything; chances: by component."""
+    """The forecast of a job. reduced: None where no reading is left that tells anything; chances: by component."""
     if standing.decided:
         return Forecast(says=_decided(standing))
-    if foresight is None:
+    if reduced is None:
         return Forecast(says=f"No reading left would change this: {percent(standing.confidence)} is as sure as it gets. "
                              "Mend what is certain, then measure again.")  # fmt: skip
-    minutes = foresight.expected_minutes(0, _DEPTH)
+    minutes = reduced.expected_minutes(0, _DEPTH)
     return Forecast(
-        steps=tuple(_step(item, spent) for item, spent in foresight.way(0)),
+        steps=tuple(_step(item, spent) for item, spent in reduced.way(0)),
         expected_minutes=round(minutes, 1),
         stop=stop(minutes, chances.get("sensor", 0.0), workshop) if workshop else None,
         says=f"About {max(round(minutes), 1)} min to certainty, if things show what is likeliest.",

@@ -13,11 +13,11 @@ import numpy as np
 
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
-from dianoia.diagnosis.catalogue.costs import Prices, Stance, cost, hazard
+from dianoia.diagnosis.catalogue.costs import Position, Prices, cost, hazard
 from dianoia.diagnosis.decision.proof import LOADED_PARTS, hidden_faults, under_load
-from dianoia.diagnosis.faults.meaning import Meaning
+from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.inference.belief import Belief
-from dianoia.diagnosis.inference.outlook import Outlook
+from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.information import information
 from dianoia.readings.display import Display
 
@@ -39,7 +39,7 @@ WORTHLESS = 0.002
 
 
 @dataclass(frozen=True)
-class Aim:
+class Goal:
     """What the next reading is for. needed: parts still to be proven; style: the working style; confirming: only
     proofs are left, so settling several at once pays.
     """
@@ -47,7 +47,7 @@ class Aim:
     needed: Sequence[str]
     style: str
     prices: Prices
-    stance: Stance | None
+    position: Position | None
     confirming: bool = False
 
 
@@ -71,47 +71,51 @@ class _Question:
     part: str = ""
 
 
-def rank(belief: Belief, meaning: Meaning, posterior: Array, offered: Sequence[Candidate], aim: Aim) -> list[Scored]:
+def rank(
+    belief: Belief, partition: Partition, posterior: Array, offered: Sequence[Candidate], goal: Goal
+) -> list[Scored]:
     """The candidates worth taking, best first."""
-    groups = _groups(meaning, posterior, aim.needed)
+    groups = _groups(partition, posterior, goal.needed)
     rows = np.flatnonzero(np.max([item.weight.max(axis=0) for item in groups], axis=0) > NEGLIGIBLE)
     groups = [_Question(item.weight[:, rows], item.importance, item.part) for item in groups]
     groups = [_Question(item.weight[item.weight.any(axis=1)], item.importance, item.part) for item in groups]
-    anchored = any(model.unanchored is not model for model in belief.models.values())
-    scored = _scored(offered, Outlook(belief, rows, rough=anchored), groups, aim)
-    if not anchored:
+    conditioned = any(model.unconditioned is not model for model in belief.models.values())
+    scored = _scored(offered, Predictions(belief, rows, rough=conditioned), groups, goal)
+    if not conditioned:
         return scored
     best = [item.candidate for item in scored[:SHORTLIST]]
-    return [*_scored(best, Outlook(belief, rows), groups, aim), *scored[SHORTLIST:]]
+    return [*_scored(best, Predictions(belief, rows), groups, goal), *scored[SHORTLIST:]]
 
 
-def _scored(offered: Sequence[Candidate], outlook: Outlook, groups: Sequence[_Question], aim: Aim) -> list[Scored]:
+def _scored(
+    offered: Sequence[Candidate], predictions: Predictions, groups: Sequence[_Question], goal: Goal
+) -> list[Scored]:
     scored = []
-    for candidate, bits, settles in _worth(offered, outlook, groups):
+    for candidate, bits, settles in _worth(offered, predictions, groups):
         if bits < WORTHLESS:
             continue
-        minutes = cost(candidate, aim.stance, aim.prices)
-        favour = STYLE_FAVOUR if aim.style in candidate.styles and not aim.confirming else 1.0
-        favour *= 1.0 + (ALSO_SETTLES * max(len(settles) - 1, 0) if aim.confirming else 0.0)
-        score = favour * bits / (minutes + hazard(candidate, aim.prices))
+        minutes = cost(candidate, goal.position, goal.prices)
+        favour = STYLE_FAVOUR if goal.style in candidate.styles and not goal.confirming else 1.0
+        favour *= 1.0 + (ALSO_SETTLES * max(len(settles) - 1, 0) if goal.confirming else 0.0)
+        score = favour * bits / (minutes + hazard(candidate, goal.prices))
         scored.append(Scored(candidate, minutes, bits, score, settles))
     return sorted(scored, key=lambda item: -item.score)
 
 
 def _worth(
-    offered: Sequence[Candidate], outlook: Outlook, questions: Sequence[_Question]
+    offered: Sequence[Candidate], predictions: Predictions, questions: Sequence[_Question]
 ) -> list[tuple[Candidate, float, frozenset[str]]]:
     """Of every candidate that shows anything, the bits about the decision and its proofs, and the parts still to be
     proven that it settles.
     """
     by_loop: dict[str, list[tuple[Candidate, Sequence[Array]]]] = {}
     for candidate in offered:
-        shown = outlook.shown(candidate.probe)
+        shown = predictions.shown(candidate.probe)
         if shown.tables:
             by_loop.setdefault(shown.loop, []).append((candidate, shown.tables))
     worth = []
     for loop, answered in by_loop.items():
-        weights = [outlook.gathered(loop, item.weight) for item in questions]
+        weights = [predictions.gathered(loop, item.weight) for item in questions]
         bits = information(weights, [table for _, tables in answered for table in tables])
         first = np.cumsum([0, *(len(tables) for _, tables in answered[:-1])])
         best = np.maximum.reduceat(bits, first, axis=1).T.tolist()
@@ -129,12 +133,12 @@ def _of_all(
     return sum(item.importance * gained for item, gained in asked), settled
 
 
-def _groups(meaning: Meaning, posterior: Array, needed: Sequence[str]) -> list[_Question]:
-    sets = np.zeros((len(meaning.sets), len(posterior)))
-    sets[meaning.set_of, np.arange(len(posterior))] = posterior
+def _groups(partition: Partition, posterior: Array, needed: Sequence[str]) -> list[_Question]:
+    sets = np.zeros((len(partition.sets), len(posterior)))
+    sets[partition.set_of, np.arange(len(posterior))] = posterior
     questions = [_Question(sets, 1.0)]
     for part in needed:
-        hidden = [meaning.has_fault[name] for name in hidden_faults(part) if name in meaning.has_fault]
+        hidden = [partition.has_fault[name] for name in hidden_faults(part) if name in partition.has_fault]
         if not hidden:
             continue
         bad = np.any(hidden, axis=0)

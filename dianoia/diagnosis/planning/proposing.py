@@ -6,17 +6,17 @@ from functools import cached_property
 from dianoia.case.observed import Observed
 from dianoia.case.terms import HeaterSwitch
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
-from dianoia.diagnosis.catalogue.costs import prices_of, stance_of
+from dianoia.diagnosis.catalogue.costs import position_after, prices_of
 from dianoia.diagnosis.catalogue.offered import offered
+from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import SHOWN_BY
-from dianoia.diagnosis.decision.weighing import Weighing
 from dianoia.diagnosis.inference.learn import high_side_chance
-from dianoia.diagnosis.planning.foresight import Foresight, foresee
-from dianoia.diagnosis.planning.plan import Aim, Scored, rank
+from dianoia.diagnosis.planning.plan import Goal, Scored, rank
+from dianoia.diagnosis.planning.reduced import ReducedProblem, reduced_problem
 
 #: From this confidence on the next readings only confirm.
 CONFIRMING = 0.85
-#: A reading is worth taking again from this chance of a slip on; and no reading is taken more often than this.
+#: A reading is worth taking again from this chance of a gross error on; and no reading is taken more often than this.
 DOUBTED, TAKEN_AT_MOST = 0.2, 2
 #: Another loop than the code's is searched from this chance of a fault in it on.
 SUSPECTED = 0.3
@@ -25,7 +25,7 @@ SUSPECTED = 0.3
 class Proposing:
     """The readings that may follow a weighed ledger. style: the working style to favour, empty for none."""
 
-    def __init__(self, weighed: Weighing, style: str) -> None:
+    def __init__(self, weighed: Assessment, style: str) -> None:
         self.weighed, self.style = weighed, style
         self.job, self.engine, self.standing = weighed.job, weighed.engine, weighed.standing
 
@@ -46,27 +46,29 @@ class Proposing:
         self.engine.work_out(item.probe for item in found)
         return found
 
-    def foresight(self, scored: Sequence[Scored]) -> Foresight:
+    def reduced(self, scored: Sequence[Scored]) -> ReducedProblem:
         """The small problem of the best of these readings."""
         seen = self.weighed
-        return foresee(seen.belief, self.engine.meaning, seen.posterior, scored, self.aim, seen.loop_at_fault())
+        return reduced_problem(
+            seen.belief, self.engine.partition, seen.posterior, scored, self.goal, seen.loop_at_fault()
+        )
 
     @cached_property
-    def aim(self) -> Aim:
+    def goal(self) -> Goal:
         """What the next reading is for, and from where it is taken."""
-        return Aim(
+        return Goal(
             needed=list(self.standing.missing), style=self.style, prices=prices_of(self.job),
-            stance=stance_of(self.job.counted), confirming=self.standing.confidence > CONFIRMING,
+            position=position_after(self.job.counted), confirming=self.standing.confidence > CONFIRMING,
         )  # fmt: skip
 
     def _ordered(self, candidates: Sequence[Candidate]) -> list[Scored]:
         """Best first: by information a minute, the best few compared by their whole way to the decision."""
         seen = self.weighed
-        scored = rank(seen.belief, self.engine.meaning, seen.posterior, candidates, self.aim)
+        scored = rank(seen.belief, self.engine.partition, seen.posterior, candidates, self.goal)
         if len(scored) < 2:
             return scored
-        foresight = self.foresight(scored)
-        return [*foresight.ordered(self.style), *scored[len(foresight.options) :]]
+        reduced = self.reduced(scored)
+        return [*reduced.ordered(self.style), *scored[len(reduced.options) :]]
 
     def _first_and_again(self, reachable: Sequence[Candidate]) -> tuple[list[Candidate], list[Candidate]]:
         """Candidates not taken since the last repair, or taken once and doubtful; and those that may be repeated."""
@@ -84,7 +86,7 @@ class Proposing:
 
     def _since_repair(self) -> Mapping[object, list[tuple[int, Observed]]]:
         """Readings since the last repair with their places, by what they ask."""
-        since = max((item.place for item in self.weighed.taken if item.renewed), default=-1)
+        since = max((item.place for item in self.weighed.taken if item.repaired), default=-1)
         fresh: dict[object, list[tuple[int, Observed]]] = {}
         for place, item in enumerate(self.job.readings):
             if place > since and item.counts:
@@ -92,8 +94,8 @@ class Proposing:
         return fresh
 
     def _doubted(self) -> frozenset[int]:
-        """The places of readings that may well be slips of the hand."""
-        return frozenset(place for place, chance in self.weighed.slips.items() if chance > DOUBTED)
+        """The places of readings that may well be gross errors."""
+        return frozenset(place for place, chance in self.weighed.gross_errors.items() if chance > DOUBTED)
 
     def _switch(self) -> HeaterSwitch:
         """The side that the module switches, as far as the readings tell."""

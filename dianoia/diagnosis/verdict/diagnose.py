@@ -7,16 +7,16 @@ from dianoia.case.job import Job, job_of
 from dianoia.case.types import Case
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
 from dianoia.diagnosis.catalogue.offered import engines
+from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.proof import unproven
-from dianoia.diagnosis.decision.weighing import Weighing
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.store import EngineStore
 from dianoia.diagnosis.planning.forecast import forecast
-from dianoia.diagnosis.planning.foresight import Foresight
 from dianoia.diagnosis.planning.plan import Scored
 from dianoia.diagnosis.planning.proposing import Proposing
+from dianoia.diagnosis.planning.reduced import ReducedProblem
 from dianoia.diagnosis.planning.types import Forecast
 from dianoia.diagnosis.verdict.check import check
 from dianoia.diagnosis.verdict.explain import because, decision_says, expect_text, would_change
@@ -56,7 +56,7 @@ class Diagnosis:
                 self._weigh(firmer)
 
     def _weigh(self, engine: Engine) -> None:
-        self.weighed = Weighing(self.job, engine)
+        self.weighed = Assessment(self.job, engine)
         self.proposing = Proposing(self.weighed, self._style)
         self.standing: Standing = self.weighed.standing
         self._ranked = self.proposing.ranked() if self._plan else []
@@ -65,11 +65,13 @@ class Diagnosis:
 
     def verdict(self) -> Verdict:
         """Everything that can be said now."""
-        seen, standing, meaning = self.weighed, self.standing, self.weighed.engine.meaning
+        seen, standing, partition = self.weighed, self.standing, self.weighed.engine.partition
         judging = Judging(self.job, seen.engine)
         judged = self._judged(judging)
         found = self._found()
-        warned = warnings(View(self.job, seen.belief, meaning, seen.posterior, seen.states, standing, seen.slips))
+        warned = warnings(
+            View(self.job, seen.belief, partition, seen.posterior, seen.states, standing, seen.gross_errors)
+        )
         proposals = [self._next(item, judging) for item in self._ranked[: 1 + _ALTERNATIVES]]
         return Verdict(
             decision=standing.decision,  # type: ignore[arg-type]
@@ -97,13 +99,13 @@ class Diagnosis:
         """Readings that may be proposed now."""
         return self.proposing.offered()
 
-    def foresight(self) -> Foresight | None:
+    def reduced(self) -> ReducedProblem | None:
         """The small problem of the best readings; None where none is left."""
-        return self.proposing.foresight(self._ranked) if self._ranked else None
+        return self.proposing.reduced(self._ranked) if self._ranked else None
 
     def forecast(self) -> Forecast:
         """What lies ahead: the remaining plan, the minutes to certainty, and whether certainty pays."""
-        return forecast(self.standing, self.weighed.components(), self.foresight(), self.job.case.workshop)
+        return forecast(self.standing, self.weighed.components(), self.reduced(), self.job.case.workshop)
 
     def _judged(self, judging: Judging) -> list[Judged]:
         by_place = {item.place: item for item in self.weighed.taken}

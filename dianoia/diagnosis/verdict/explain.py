@@ -8,11 +8,11 @@ from dianoia.case.ledger import ActProbe, InspectProbe
 from dianoia.case.observed import Observed
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
+from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.proof import PartState
-from dianoia.diagnosis.decision.weighing import Weighing
-from dianoia.diagnosis.faults.meaning import Meaning
 from dianoia.diagnosis.faults.observations import observation
+from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence
@@ -73,13 +73,13 @@ def _noted(reading: Observed) -> str | None:
     return None
 
 
-def raised_faults(item: Evidence, meaning: Meaning, prior: Array, most: int = 3) -> list[str]:
+def raised_faults(item: Evidence, partition: Partition, prior: Array, most: int = 3) -> list[str]:
     """The faults a reading alone raises most, best first, those that share its best explanation."""
     weighted = prior * np.exp(item.odds - item.odds.max())
     usual = float(weighted.sum() / prior.sum())
     ratio = {
         name: float(weighted[rows].sum() / prior[rows].sum()) / max(usual, 1e-300)
-        for name, rows in meaning.has_fault.items()
+        for name, rows in partition.has_fault.items()
     }
     best = sorted(ratio, key=lambda name: -ratio[name] * _weight(name))
     top = ratio[best[0]] if best else 0.0
@@ -90,7 +90,7 @@ def _weight(name: str) -> float:
     return faults()[name].weight ** 0.5
 
 
-def because(seen: Weighing, standing: Standing, found: Sequence[str], judged: Sequence[Judged]) -> tuple[str, ...]:
+def because(seen: Assessment, standing: Standing, found: Sequence[str], judged: Sequence[Judged]) -> tuple[str, ...]:
     """The evidence for where the job stands, strongest first."""
     lines = []
     taken = seen.taken
@@ -113,12 +113,12 @@ def because(seen: Weighing, standing: Standing, found: Sequence[str], judged: Se
 
 def _for_found(taken: Sequence[Evidence], found: Sequence[str], engine: Engine) -> list[float]:
     """Log-odds by which each reading alone speaks for what was found (or for no fault)."""
-    meaning, prior = engine.meaning, engine.space.prior
+    partition, prior = engine.partition, engine.space.prior
     rows = np.zeros(len(prior), dtype=bool)
     for name in found:
-        rows |= meaning.has_fault[name]
+        rows |= partition.has_fault[name]
     if not found:
-        rows = meaning.set_of == meaning.sets.index(frozenset())
+        rows = partition.set_of == partition.sets.index(frozenset())
     if not taken or not rows.any() or rows.all():
         return [0.0] * len(taken)
     shares = np.stack([prior * rows / prior[rows].sum(), prior * ~rows / prior[~rows].sum()], axis=1)

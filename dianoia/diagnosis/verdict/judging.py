@@ -1,4 +1,4 @@
-"""A reading judged where it was taken: what a sound circuit shows there, and what the reading alone says."""
+"""A reading judged where it was taken: what a healthy circuit shows there, and what the reading alone says."""
 
 from math import isfinite
 
@@ -7,7 +7,7 @@ from dianoia.case.ledger import Probe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.inference.engine import Engine
-from dianoia.diagnosis.inference.evidence import Evidence, slip_chances, weigh
+from dianoia.diagnosis.inference.evidence import Evidence, gross_error_chances, weigh
 from dianoia.diagnosis.inference.store import EngineStore
 from dianoia.diagnosis.verdict.explain import raised_faults, reading_says
 from dianoia.diagnosis.verdict.types import Judged
@@ -25,9 +25,9 @@ def judge_newest(job: Job, store: EngineStore = engines) -> Judged:
     """
     engine = store.bare_engine(job)
     place = len(job.readings) - 1
-    slip = slip_chances(job.readings)[place]
+    gross_error = gross_error_chances(job.readings)[place]
     belief = engine.belief(engine.models_for(job.readings))
-    item = weigh(belief, place, job.readings[place], slip)
+    item = weigh(belief, place, job.readings[place], gross_error)
     return Judging(job, engine).judged(place, item)
 
 
@@ -58,7 +58,7 @@ class Judging:
         )  # fmt: skip
 
     def _raised(self, item: Evidence) -> list[str]:
-        return raised_faults(item, self.engine.meaning, self.engine.space.prior)
+        return raised_faults(item, self.engine.partition, self.engine.space.prior)
 
     def _expected_of(self, reading: Observed) -> Expectation | None:
         """What a reading is held against; a span is by its two ends."""
@@ -72,7 +72,7 @@ class Judging:
         return expect_span(low, high, displays, model.working(reading.held_to))
 
     def expect(self, probe: Probe) -> Expectation | None:
-        """What a sound circuit shows to a probe; None where the circuit has nothing to say to it."""
+        """What a healthy circuit shows to a probe; None where the circuit has nothing to say to it."""
         if probe.shows not in self._expected:
             model = self._answering(probe)
             displays = model.displays(probe) if model else None

@@ -14,14 +14,14 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.nox import DEW_POINT_S
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.proof import PartState
-from dianoia.diagnosis.faults.meaning import Meaning
+from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.verdict.types import Warned
 from dianoia.quantities.show import percent
 from dianoia.readings.heater_model import HeaterModel
 
-#: Chance from which a state or a slip is worth a warning.
+#: Chance from which a state or a gross error is worth a warning.
 LIKELY = 0.4
 
 
@@ -31,11 +31,11 @@ class View:
 
     job: Job
     belief: Belief
-    meaning: Meaning
+    partition: Partition
     posterior: Array
     states: Mapping[str, PartState]
     standing: Standing
-    slips: Mapping[int, float]
+    gross_errors: Mapping[int, float]
 
     @property
     def switched(self) -> str:
@@ -180,7 +180,7 @@ def _own_posterior(view: View, loop: str) -> Array:
 
 
 def _contradict(view: View) -> Iterator[Warned]:
-    for place, chance in view.slips.items():
+    for place, chance in view.gross_errors.items():
         if chance > 0.5:
             yield Warned(warning="readings-contradict", reading=place, says=f"Reading {place + 1} does not fit the others under "
                          "any one or two faults: take it again, at the right pin, in the state noted.")  # fmt: skip
@@ -209,7 +209,7 @@ def _mismatch(view: View) -> Iterator[Warned]:
     if primary is None or primary.kind != "oxygen":
         return
     table = faults()
-    for name, rows in view.meaning.has_fault.items():
+    for name, rows in view.partition.has_fault.items():
         chance = float(view.posterior[rows].sum())
         loops = table[name].loop.split()
         coded = "heater" if primary.circuit == "heater" else "signal"
@@ -237,7 +237,7 @@ def _about_the_job(view: View) -> Iterator[Warned]:
     if unsupported or (sensor and sensor.heater_monitor is False):
         yield Warned(warning="no-heater-monitor", says="This vehicle has no heater monitor: a dead heater sets no code, and "
                      "a missing code proves nothing.")  # fmt: skip
-    several = float(view.posterior[view.meaning.several].sum())
+    several = float(view.posterior[view.partition.several].sum())
     if several > LIKELY:
         yield Warned(warning="two-faults", says=f"Two faults at once are likely ({percent(several)}): mend the easiest first, then "
                      "measure again everything it touched.")  # fmt: skip

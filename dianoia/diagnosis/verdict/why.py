@@ -7,27 +7,27 @@ import numpy as np
 from dianoia.case.ledger import ActProbe, InspectProbe
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
+from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import Standing
-from dianoia.diagnosis.decision.weighing import Weighing
 from dianoia.diagnosis.faults.elsewhere import counterpart
-from dianoia.diagnosis.faults.meaning import Meaning
+from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.planning.plan import typical
 from dianoia.diagnosis.verdict.explain import PART_WORDS
 from dianoia.quantities.show import show, show_range
-from dianoia.readings.display import Figure, Words
-from dianoia.readings.scale import steps
+from dianoia.readings.display import Categorical, Numeric
+from dianoia.readings.scale import error_units
 
 #: Suspects that are weighed, down to this chance, and answers that are told.
 _MOST, _LEAST, _TOLD = 10, 0.01, 3
-#: Two figures whose middles lie closer than this many steps look the same on a meter.
+#: Two figures whose middles lie closer than this many error units look the same on a meter.
 _ALIKE_STEPS = 5.0
 
 
 @dataclass
 class _Answer:
-    """What would be shown, where on the scale of steps (None for words), and by which suspects."""
+    """What would be shown, where on the scale of error units (None for words), and by which suspects."""
 
     text: str
     middle: float | None
@@ -40,7 +40,7 @@ class _Answer:
         return abs(self.middle - other.middle) < _ALIKE_STEPS
 
 
-def why_next(candidate: Candidate, seen: Weighing, standing: Standing, again: bool = False) -> str:
+def why_next(candidate: Candidate, seen: Assessment, standing: Standing, again: bool = False) -> str:
     """Why a reading is proposed: what it tells apart, with the values that would say so. again: it was taken before."""
     first = "Once more: the first reading fits nothing else that was measured. " if again else ""
     probe = candidate.probe
@@ -70,7 +70,7 @@ def _named(by: list[str]) -> str:
     return f"{' or '.join(by[: _TOLD - 1])}, or for {len(by) - _TOLD + 1} other reasons"
 
 
-def _answers(candidate: Candidate, seen: Weighing) -> list[_Answer]:
+def _answers(candidate: Candidate, seen: Assessment) -> list[_Answer]:
     """The different answers of the leading suspects, the likeliest suspect's first."""
     belief = seen.belief
     displays = typical(candidate, belief)
@@ -79,7 +79,7 @@ def _answers(candidate: Candidate, seen: Weighing) -> list[_Answer]:
     display = next(iter(displays.values()))
     loop = next(name for name, model in belief.models.items() if model.displays(candidate.probe))
     answers: list[_Answer] = []
-    for name in _leading(seen.engine.meaning, seen.posterior):
+    for name in _leading(seen.engine.partition, seen.posterior):
         found = _would_show(display, belief, loop, counterpart((name,) if name else (), candidate.probe))
         if found is None:
             continue
@@ -92,15 +92,17 @@ def _answers(candidate: Candidate, seen: Weighing) -> list[_Answer]:
     return answers
 
 
-def _leading(meaning: Meaning, posterior: Array) -> list[str]:
-    chance = {name: float(posterior[rows].sum()) for name, rows in meaning.has_fault.items()}
-    none = float(posterior[meaning.set_of == meaning.sets.index(frozenset())].sum())
+def _leading(partition: Partition, posterior: Array) -> list[str]:
+    chance = {name: float(posterior[rows].sum()) for name, rows in partition.has_fault.items()}
+    none = float(posterior[partition.set_of == partition.sets.index(frozenset())].sum())
     best = sorted(chance, key=lambda name: -chance[name])[:_MOST]
     listed = [name for name in best if chance[name] > _LEAST]
     return [*listed, ""] if none > 0.1 else listed
 
 
-def _would_show(display: Figure | Words, belief: Belief, loop: str, faults_of: tuple[str, ...]) -> _Answer | None:
+def _would_show(
+    display: Numeric | Categorical, belief: Belief, loop: str, faults_of: tuple[str, ...]
+) -> _Answer | None:
     """What the instrument would most likely show under a hypothesis; None where that is open."""
     model = belief.models[loop]
     if faults_of not in model.hypotheses:
@@ -108,7 +110,7 @@ def _would_show(display: Figure | Words, belief: Belief, loop: str, faults_of: t
     row = list(model.hypotheses).index(faults_of)
     draws = belief.draws(loop)[row]
     shape = (len(model.hypotheses), draws.size)
-    if isinstance(display, Words):
+    if isinstance(display, Categorical):
         chance = {
             word: float((np.broadcast_to(values, shape)[row] * draws).sum()) for word, values in display.chance.items()
         }
@@ -117,7 +119,7 @@ def _would_show(display: Figure | Words, belief: Belief, loop: str, faults_of: t
     return _figure(np.broadcast_to(display.shown, shape)[row], draws, display)
 
 
-def _figure(shown: Array, weight: Array, display: Figure) -> _Answer | None:
+def _figure(shown: Array, weight: Array, display: Numeric) -> _Answer | None:
     present = ~np.isnan(shown)
     if not present.any():
         return None
@@ -128,11 +130,11 @@ def _figure(shown: Array, weight: Array, display: Figure) -> _Answer | None:
     low, high = (float(ranked[min(int(np.searchsorted(cumulated, q)), values.size - 1)]) for q in (0.15, 0.85))
     if display.kind == "voltage" and high - low > 5:
         return None
-    placed = steps(np.array([low, high]), display.kind)
+    placed = error_units(np.array([low, high]), display.kind)
     return _Answer(_text(low, high, display), float(placed.mean()), [])
 
 
-def _text(low: float, high: float, display: Figure) -> str:
+def _text(low: float, high: float, display: Numeric) -> str:
     if display.kind == "resistance" and low > 4e6:
         return "OL"
     if display.kind == "voltage" and abs(low) < 0.05 and abs(high) < 0.05:

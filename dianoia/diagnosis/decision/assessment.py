@@ -12,10 +12,10 @@ from dianoia.diagnosis.decision.proof import PartState, part_states
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.engine import Engine
-from dianoia.diagnosis.inference.evidence import Evidence, apply, slips, take_in
+from dianoia.diagnosis.inference.evidence import Evidence, apply, gross_errors, take_in
 
 
-class Weighing:
+class Assessment:
     """Belief over the hypotheses after a job's readings, by one engine."""
 
     def __init__(self, job: Job, engine: Engine) -> None:
@@ -30,17 +30,17 @@ class Weighing:
     def components(self, posterior: Array | None = None) -> dict[str, float]:
         """Chance of each component to be at fault."""
         chance = self.posterior if posterior is None else posterior
-        return {name: round(float(chance[rows].sum()), 4) for name, rows in self.engine.meaning.has_component.items()}
+        return {name: round(float(chance[rows].sum()), 4) for name, rows in self.engine.partition.has_component.items()}
 
     @cached_property
     def fault_chances(self) -> dict[str, float]:
         """Chance of each fault."""
-        return {name: float(self.posterior[rows].sum()) for name, rows in self.engine.meaning.has_fault.items()}
+        return {name: float(self.posterior[rows].sum()) for name, rows in self.engine.partition.has_fault.items()}
 
     @cached_property
-    def slips(self) -> Mapping[int, float]:
-        """Chance, by place, that a reading is a slip of the hand."""
-        return slips(self.belief, self.taken, self.posterior)
+    def gross_errors(self) -> Mapping[int, float]:
+        """Chance, by place, that a reading is a gross error."""
+        return gross_errors(self.belief, self.taken, self.posterior)
 
     @cached_property
     def out_of_reach(self) -> frozenset[str]:
@@ -80,7 +80,7 @@ class Weighing:
 
     def _belief_without(self, place: int, kept: Sequence[Evidence]) -> Belief:
         left_out = next((item for item in self.taken if item.place == place), None)
-        if left_out and left_out.fit is not None and not any(item.renewed for item in self.taken):
+        if left_out and left_out.fit is not None and not any(item.repaired for item in self.taken):
             belief = self.belief.copy()
             belief.update(left_out.loop, -left_out.fit)
             return belief
@@ -90,18 +90,18 @@ class Weighing:
         return belief
 
     def _states(self, belief: Belief, posterior: Array, taken: Sequence[Evidence]) -> dict[str, PartState]:
-        return part_states(self.engine.parts, belief, self.engine.meaning, posterior, taken)
+        return part_states(self.engine.parts, belief, self.engine.partition, posterior, taken)
 
     def _standing(self, posterior: Array, states: dict[str, PartState], readings: Sequence[Observed]) -> Standing:
-        meaning = self.engine.meaning
-        chances = meaning.of_sets(posterior)
+        partition = self.engine.partition
+        chances = partition.of_sets(posterior)
         top = int(chances.argmax())
         loop = self.loop_at_fault(posterior)
         return standing(
             Held(
-                components=meaning.sets[top],
+                components=partition.sets[top],
                 confidence=float(chances[top]),
-                chances={name: float(posterior[rows].sum()) for name, rows in meaning.has_component.items()},
+                chances={name: float(posterior[rows].sum()) for name, rows in partition.has_component.items()},
                 states=states,
                 readings=readings,
                 loop=loop,
@@ -124,7 +124,7 @@ class Weighing:
 
     def _silent_driver(self, posterior: Array) -> bool:
         """Whether an open driver is likely, and a scan tool could tell whether it was asked to drive at all."""
-        rows = self.engine.meaning.has_fault.get("driver-open")
+        rows = self.engine.partition.has_fault.get("driver-open")
         askable = "scan" not in tools_missing(self.job) and not self.out_of_reach.issuperset(SHOWN_BY[SEEN_COMMANDED])
         return askable and rows is not None and float(posterior[rows].sum()) > 0.5
 

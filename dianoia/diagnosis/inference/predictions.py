@@ -28,7 +28,7 @@ class Shown:
 
 
 @dataclass(frozen=True)
-class Outlook:
+class Predictions:
     """What readings would show under the joint hypotheses ``rows``.
 
     rough: as if the battery's voltage had not been measured, which is worked out once for all jobs alike.
@@ -45,7 +45,7 @@ class Outlook:
             table = chances(probe, space)
             return Shown("", [] if table is None else [table[self.rows]])
         for name, model in self.belief.models.items():
-            outcomes = model.unanchored.outcomes(probe) if self.rough else model.outcomes(probe)
+            outcomes = model.unconditioned.outcomes(probe) if self.rough else model.outcomes(probe)
             if outcomes:
                 own, _, draws = self._loops[name]
                 met = own if probe.of is None else met_by(space, name, model.hypotheses, probe)[own]
@@ -86,7 +86,7 @@ def get_ready(space: JointSpace, models: Sequence[LoopModel], probe: Probe) -> N
         chances(probe, space)
         return
     for model in models:
-        for known in {id(item): item for item in (model.unanchored, model)}.values():
+        for known in {id(item): item for item in (model.unconditioned, model)}.values():
             if known.outcomes(probe):
                 known.make_comparable(probe)
         if probe.of is not None:

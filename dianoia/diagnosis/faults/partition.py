@@ -12,7 +12,7 @@ from dianoia.readings.model import Hypothesis
 
 
 @dataclass(frozen=True)
-class Meaning:
+class Partition:
     """sets: the distinct sets of components, in order of first use; set_of: joint row -> its place in sets.
     has_fault, has_part, has_component: name -> (joint,) True where the hypothesis contains it.
     """
@@ -29,7 +29,7 @@ class Meaning:
         return np.bincount(self.set_of, weights=posterior, minlength=len(self.sets))
 
 
-def meaning(listed: Sequence[Hypothesis]) -> Meaning:
+def partition_of(listed: Sequence[Hypothesis]) -> Partition:
     """What each joint hypothesis contains."""
     table = faults()
     sets: dict[frozenset[str], int] = {}
@@ -44,7 +44,7 @@ def meaning(listed: Sequence[Hypothesis]) -> Meaning:
         members = {value: [has[name] for name in names if key[name] == value] for value in key.values() if value}
         return {value: np.any(rows, axis=0) for value, rows in members.items()}
 
-    return Meaning(
+    return Partition(
         sets=tuple(sets),
         set_of=set_of,
         has_fault=has,

@@ -8,11 +8,11 @@ import numpy as np
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.costs import after, cost
 from dianoia.diagnosis.decision.decide import DECIDE, gate_of
-from dianoia.diagnosis.faults.meaning import Meaning
+from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.inference.belief import Belief
-from dianoia.diagnosis.inference.outlook import Outlook
+from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.lookahead import Problem, State, likeliest_way
-from dianoia.diagnosis.planning.plan import Aim, Scored
+from dianoia.diagnosis.planning.plan import Goal, Scored
 
 #: Readings and hypotheses that are followed, and outcomes of a reading kept apart.
 OPTIONS, HYPOTHESES, OUTCOMES = 8, 28, 3
@@ -25,7 +25,7 @@ SHOWN = 6
 
 
 @dataclass(frozen=True)
-class Foresight:
+class ReducedProblem:
     """The small problem of a job now. options: the readings in it, in the order of the greedy measure."""
 
     options: Sequence[Scored]
@@ -56,25 +56,25 @@ class Foresight:
         ]
 
 
-def foresee(
-    belief: Belief, meaning: Meaning, posterior: Array, scored: Sequence[Scored], aim: Aim, loop: str
-) -> Foresight:
+def reduced_problem(
+    belief: Belief, partition: Partition, posterior: Array, scored: Sequence[Scored], goal: Goal, loop: str
+) -> ReducedProblem:
     """The small problem of the best ``scored`` readings. loop: the one whose gates stand."""
     options = list(scored[:OPTIONS])
     rows = np.sort(np.argsort(-posterior)[:HYPOTHESES])
-    outlook = Outlook(belief, rows)
-    group, sets = _grouped(meaning, rows)
-    parts = {part: 1 << place for place, part in enumerate(aim.needed)}
-    tables = np.stack([_few(outlook.tables(item.candidate.probe), posterior[rows], group) for item in options])
+    predictions = Predictions(belief, rows)
+    group, sets = _grouped(partition, rows)
+    parts = {part: 1 << place for place, part in enumerate(goal.needed)}
+    tables = np.stack([_few(predictions.tables(item.candidate.probe), posterior[rows], group) for item in options])
     speaks = np.array([[sum(parts[part] for part in item.settles)] * OUTCOMES for item in options], dtype=np.int64)
     gate = np.array([sum(parts.get(part, 0) for part in gate_of(names, loop)) for names in sets], dtype=np.int64)
-    problem = Problem(tables, speaks, _prices(options, aim), group, gate, DECIDE)
-    return Foresight(options, problem, problem.start(posterior[rows]))
+    problem = Problem(tables, speaks, _prices(options, goal), group, gate, DECIDE)
+    return ReducedProblem(options, problem, problem.start(posterior[rows]))
 
 
-def _grouped(meaning: Meaning, rows: Array) -> tuple[Array, list[frozenset[str]]]:
-    own, group = np.unique(meaning.set_of[rows], return_inverse=True)
-    return group, [meaning.sets[number] for number in own]
+def _grouped(partition: Partition, rows: Array) -> tuple[Array, list[frozenset[str]]]:
+    own, group = np.unique(partition.set_of[rows], return_inverse=True)
+    return group, [partition.sets[number] for number in own]
 
 
 def _few(tables: Sequence[Array], chance: Array, group: Array) -> Array:
@@ -95,6 +95,6 @@ def _few(tables: Sequence[Array], chance: Array, group: Array) -> Array:
     return total
 
 
-def _prices(options: Sequence[Scored], aim: Aim) -> Array:
-    stances = [aim.stance, *(after(item.candidate, aim.stance) for item in options)]
-    return np.array([[cost(item.candidate, stance, aim.prices) for item in options] for stance in stances])
+def _prices(options: Sequence[Scored], goal: Goal) -> Array:
+    positions = [goal.position, *(after(item.candidate, goal.position) for item in options)]
+    return np.array([[cost(item.candidate, position, goal.prices) for item in options] for position in positions])
