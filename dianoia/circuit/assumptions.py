@@ -14,7 +14,7 @@ from dianoia.tables import ROW, read_document, require
 _FILE = Path(__file__).parent / "data" / "assumptions.json"
 Volts = Annotated[float, Field(gt=0, le=40)]
 Prior = Literal[
-    "battery-flat", "driven-running", "driven-key-on", "driven-cranking", "driven-cleared", "latched-sound",
+    "battery-flat", "driven-running", "driven-key-on", "driven-cranking", "driven-cleared", "latched-healthy",
     "latched-unplugged", "hot-front-heated", "hot-front-unheated", "hot-behind-heated", "hot-behind-unheated",
 ]  # fmt: skip
 
