@@ -1,0 +1,234 @@
+"""What the tables say of faults, looks and codes, against the trade's own rules, written down here once more by hand.
+
+How often something happens is no rule and is not checked here: the field benchmark judges it.
+"""
+
+from typing import get_args
+from unittest import TestCase
+
+from dianoia.case.terms import Action
+from dianoia.codes import tables as codes
+from dianoia.diagnosis.faults import observations
+from dianoia.diagnosis.faults.tables import faults, influences, shared_codes
+
+#: Terminal -> (loop, part of the circuit, circuits of a code that name it).
+TERMINALS = {
+    "heater_supply": ("heater", "supply", ""), "heater_control": ("heater", "control", ""), "signal": ("signal", "signal", ""),
+    "signal_return": ("signal", "return", ""), "cell_positive": ("signal", "signal", "reference pump"),
+    "cell_negative": ("signal", "return", "return"), "nernst": ("signal", "reference", "reference"),
+    "virtual_ground": ("signal", "return", "return"), "pump": ("signal", "pump", "pump"), "trim": ("signal", "trim", "trim"),
+    "supply": ("nox", "supply", ""), "ground": ("nox", "ground", ""), "can_high": ("nox", "bus", ""), "can_low": ("nox", "bus", ""),
+}  # fmt: skip
+#: Kind of wire fault -> (how the module reads a signal, what it does to a bus, shows unloaded, shows under load only).
+KINDS = {
+    "wire-open": ("nothing", "cut", False, False), "pin-open": ("nothing", "cut", True, False),
+    "wire-high": (None, None, False, True), "wire-short-ground": ("lean", "held", True, False),
+    "wire-short-battery": ("rich", "held", True, False),
+}  # fmt: skip
+#: All other faults: id, loop, component, part, and what else is to be known of them.
+OTHERS = """
+heater-open heater sensor heater
+heater-high heater sensor heater resistive
+heater-low heater sensor heater
+heater-short heater sensor heater unloaded
+fuse-blown heater,nox supply supply felt=fuse-blown
+relay-open heater,nox supply supply felt=relay-open
+supply-open heater,nox supply supply felt=supply-open
+supply-high heater,nox supply supply felt=supply-high resistive
+driver-open heater module driver
+driver-stuck-on heater module driver heats unloaded
+module-ground-high heater wiring driver low-side felt=module-ground-high resistive
+cell-open signal sensor cell nothing
+cell-shorted signal sensor cell lean unloaded
+cell-slow signal sensor cell masks
+cell-biased-lean signal sensor cell lean masks
+cell-biased-rich signal sensor cell rich masks
+cell-contaminated signal sensor cell masks
+signal-short-heater signal wiring signal rich unloaded
+shell-ground-high signal wiring return nothing resistive
+bias-missing signal module bias
+module-input-dead signal module bias nothing
+swapped-connectors signal wiring signal unloaded
+exhaust-leak signal exhaust cell lean behind=engine-rich
+engine-lean signal mixture cell lean felt=engine-lean
+engine-rich signal mixture cell rich felt=engine-rich
+catalyst-worn signal catalyst cell
+can-lines-shorted nox wiring bus held felt=can-lines-shorted unloaded
+terminator-lost nox wiring bus felt=terminator-lost
+unit-dead nox sensor cell cut
+probe-heater nox sensor heater
+probe-cell nox sensor cell
+probe-drift nox sensor cell
+probe-crystals nox sensor cell
+ammonia-slip nox dosing cell
+dosing-low nox dosing cell
+scr-worn nox catalyst cell
+"""
+#: What is seen or comes of it: faults that it speaks for, and after a stroke those it speaks against.
+LOOKS = """
+connector ok: / pin-open
+connector unplugged: pin-open
+connector loose: pin-open
+connector corroded: pin-open wire-high
+connector wet: pin-open wire-high wire-short
+connector melted: pin-open wire-short
+connector broken: pin-open
+pins ok: / pin-open
+pins loose: pin-open
+pins corroded: pin-open wire-high
+pins broken: pin-open
+inline-connector corroded: wire-high wire-open
+inline-connector loose: wire-open wire-high
+inline-connector unplugged: wire-open
+inline-connector ok: / wire-high
+harness ok: / wire-short wire-open
+harness chafed: wire-short wire-open wire-high
+harness melted: wire-short wire-open wire-high
+harness broken: wire-open
+ground corroded: module-ground-high shell-ground-high wire-high:ground
+ground loose: module-ground-high shell-ground-high wire-high:ground
+ground ok: / module-ground-high
+fuse blown: fuse-blown wire-short-ground:heater_supply heater-short
+fuse ok: / fuse-blown wire-short-ground:heater_supply
+fuse corroded: supply-high
+sensor broken: heater-open heater-short cell-open
+sensor melted: heater-open heater-short cell-open
+sensor wrong-part: heater-high heater-low
+sensor contaminated: cell-contaminated cell-slow cell-biased probe-crystals
+sensor soot: engine-rich cell-slow
+sensor ok: / cell-contaminated
+exhaust leak: exhaust-leak
+exhaust ok: / exhaust-leak
+exhaust soot: exhaust-leak engine-rich
+intake leak: engine-lean
+intake ok: / engine-lean
+clear-codes returned-at-once: / none heater-high wire-high supply-high heater-low
+clear-codes returned-later: / none
+clear-codes not-returned: / any
+swap-sensors code-moved: heater-open heater-high heater-low heater-short cell- probe-
+swap-sensors code-stayed: / heater-open heater-high heater-low heater-short cell- probe-
+swap-sensors not-driven:
+wiggle changed: pin-open wire-open wire-high wire-short
+wiggle no-change: / pin-open wire-open wire-high
+"""
+OF_SENSOR = "heater-open heater-high heater-low heater-short cell- probe- unit-"
+RENEWS = {
+    "replace-sensor": OF_SENSOR, "swap-sensors": OF_SENSOR, "replace-fuse": "fuse-blown", "replace-relay": "relay-open",
+    "replace-module": "driver-open driver-stuck-on bias-missing module-input-dead", "repair-exhaust": "exhaust-leak catalyst-worn",
+    "repair-mixture": "engine-", "repair-wiring": "wire- pin-open: module-ground-high signal-short-heater shell-ground-high "
+    "swapped-connectors can-lines-shorted terminator-lost",
+}  # fmt: skip
+#: What the past or a symptom makes likelier, and after a stroke less likely.
+PAST = """
+engine-work: pin-open wire- fuse-blown engine-lean swapped-connectors
+exhaust-work: pin-open wire- exhaust-leak
+collision: wire- pin-open
+recent-sensor: pin-open wire- fuse-blown driver-open / heater-open heater-high cell-
+water: pin-open wire-high supply-high
+rodent: wire-open wire-short
+repeat-visit: pin-open wire-high supply-high driver-open
+rough-idle: engine-lean engine-rich exhaust-leak
+hesitation: engine-lean
+black-smoke: engine-rich
+sulphur-smell: engine-rich
+none: / engine-lean engine-rich
+"""
+#: A fault of the circuit is there at once; what is watched over a drive comes back with a drive.
+HARD = {"heater": {"circuit", "low", "high", "*"}, "signal": {"circuit", "short-to-heater"}, "reference": {"*"}, "pump": {"*"},
+        "return": {"*"}, "trim": {"*"}, "supply": {"*"}, "communication": {"*"}}  # fmt: skip
+
+
+def _sides(text: str) -> tuple[set[str], set[str]]:
+    raised, _, lowered = text.partition("/")
+    return set(raised.split()), set(lowered.split())
+
+
+class Faults(TestCase):
+    """faults.json."""
+
+    def test_wires_and_pins(self) -> None:
+        wired = [row for row in faults().values() if ":" in row.id]
+        self.assertGreater(len(wired), 55)
+        for row in wired:
+            kind, _, terminal = row.id.partition(":")
+            loop, part, named = TERMINALS[terminal]
+            reads, bus, unloaded, resistive = KINDS[kind]
+            if (
+                row.id == "wire-short-battery:heater_supply"
+            ):  # heats without the driver: it looks like the driver's own fault
+                part = "driver"
+            with self.subTest(row.id):
+                self.assertEqual((row.loop, row.component, row.part), (loop, "wiring", part))
+                self.assertEqual(
+                    row.site, f"{'plug' if kind == 'pin-open' else 'wire'} {terminal.removeprefix('heater_')}"
+                )
+                self.assertEqual(row.reads, reads if loop == "signal" else None)
+                self.assertEqual(row.bus, bus if part == "bus" else None)
+                self.assertEqual(
+                    (row.unloaded, row.resistive, row.named_by), (unloaded, resistive, tuple(named.split()))
+                )
+                self.assertEqual(row.heats, row.id == "wire-short-ground:heater_control")
+                grounded_feed = row.id in ("wire-short-ground:heater_supply", "wire-short-ground:supply")
+                self.assertEqual(row.felt_elsewhere, "fuse-blown" if grounded_feed else None)
+                sides = {"wire-short-battery:heater_supply": "high-side", "wire-short-ground:heater_control": "low-side",
+                         "wire-short-battery:heater_control": "low-side"}  # fmt: skip
+                self.assertEqual(row.only_where, sides.get(row.id))
+
+    def test_all_others(self) -> None:
+        found = []
+        for row in faults().values():
+            if ":" not in row.id:
+                told = [row.reads, row.bus, "heats" if row.heats else None, row.only_where, f"felt={row.felt_elsewhere}" if row.felt_elsewhere else None,
+                        f"behind={row.felt_behind}" if row.felt_behind else None, "unloaded" if row.unloaded else None,
+                        "resistive" if row.resistive else None, "masks" if row.masks_catalyst else None]  # fmt: skip
+                found.append(
+                    " ".join(
+                        [row.id, row.loop.replace(" ", ","), row.component, row.part, *(item for item in told if item)]
+                    )
+                )
+        self.assertEqual(found, OTHERS.strip().splitlines())
+
+    def test_what_the_past_makes_likelier(self) -> None:
+        wanted = {name: _sides(text) for name, _, text in (line.partition(":") for line in PAST.strip().splitlines())}
+        found: dict[str, tuple[set[str], set[str]]] = {}
+        for item in influences():
+            sides = found.setdefault(item.when, (set(), set()))
+            sides[item.times < 1].update(name.rstrip(":") for name in item.faults)
+        self.assertEqual(found, wanted)
+        self.assertEqual(set(shared_codes().faults), {"fuse-blown", "relay-open", "supply-open", "supply-high"})
+        self.assertGreater(shared_codes().times, 1)
+
+
+class Seen(TestCase):
+    """observations.json and senses.json."""
+
+    def test_what_every_look_speaks_for_and_against(self) -> None:
+        wanted = {
+            name: _sides(text)
+            for name, _, text in (
+                line.partition(": ") if ": " in line else line.partition(":") for line in LOOKS.strip().splitlines()
+            )
+        }
+        found = {}
+        for row in observations._document().observations:
+            sides: tuple[set[str], set[str]] = (set(), set())
+            for names, times in row.times:
+                sides[times < 1].update(name.rstrip(":") for name in names)
+            found[f"{row.target} {row.value}"] = sides
+            self.assertEqual(row.measure, "act" if row.target in get_args(Action) else "inspect")
+        self.assertEqual(found, wanted)
+
+    def test_what_every_act_takes_away(self) -> None:
+        found = {action: set(names) for action, names in observations._document().renews.items()}
+        self.assertEqual(found, {action: set(names.split()) for action, names in RENEWS.items()})
+
+    def test_what_is_there_at_once(self) -> None:
+        for row in codes._senses().values():
+            kind, circuit, failure = row.kind, row.circuit, row.failure
+            hard = (
+                kind != "related"
+                and failure in HARD.get(circuit or "", ())
+                and not (kind == "nox" and circuit == "signal")
+            )
+            with self.subTest(kind, circuit=circuit, failure=failure):
+                self.assertEqual(row.onset, "hard" if hard else "drive")
