@@ -1,8 +1,9 @@
-"""The examples in the docstrings of the core."""
+"""The examples in the docstrings of the core, and in its theory."""
 
 import doctest
 import pkgutil
 from importlib import import_module
+from pathlib import Path
 from unittest import TestCase
 
 import dianoia
@@ -21,3 +22,9 @@ class Examples(TestCase):
                 tried += result.attempted
                 self.assertEqual(result.failed, 0)
         self.assertGreater(tried, 10)
+
+    def test_the_worked_examples_of_the_theory(self) -> None:
+        paper = Path(__file__).parents[2] / "docs" / "theory.md"
+        result = doctest.testfile(str(paper), module_relative=False)
+        self.assertEqual(result.failed, 0)
+        self.assertGreater(result.attempted, 20)
