@@ -1,6 +1,6 @@
 """The readings that may be proposed, from candidates.json, checked at load, and which of them a sensor and a workshop allow."""
 
-from collections.abc import Mapping, Sequence, Set
+from collections.abc import Mapping, Set
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -143,25 +143,31 @@ def _candidate(row: CandidateRow, reading: dict[str, Any], table: CandidateTable
     )  # fmt: skip
 
 
-def usable(
-    loops: Sequence[str],
-    focus: Set[str],
-    without: Set[str],
-    heater_switch: str,
-    family: FamilyRow,
-    terminals: tuple[str, str | None, str],
-) -> list[Candidate]:
-    """The candidates that the sensor has and the tools allow: all of the loops in focus, the brief ones of others.
+@dataclass(frozen=True)
+class Allowed:
+    """What a sensor and a workshop allow. loops: in play; focus: those to be searched; without: tools that are not at hand;
+    switch: the side that the module switches; terminals: see ``candidates``.
+    """
 
-    without: tools that are not at hand. Codes can always be cleared.
+    loops: Set[str]
+    focus: Set[str]
+    without: Set[str]
+    switch: HeaterSwitch
+    family: FamilyRow
+    terminals: tuple[str, str | None, str]
+
+
+def usable(allowed: Allowed) -> list[Candidate]:
+    """The candidates that the sensor has and the tools allow: all of the loops in focus, the brief ones of others. Codes can
+    always be cleared.
     """
     return [
-        item for item in candidates(*terminals)
-        if (focus & set(item.loops) or (item.brief and set(item.loops) & set(loops)))
-        and (not item.tools & without or isinstance(item.probe, ActProbe))
-        and item.switch in (None, heater_switch)
-        and (not item.cells or family.cell in item.cells)
-        and _reachable(item.probe, family)
+        item for item in candidates(*allowed.terminals)
+        if (allowed.focus & set(item.loops) or (item.brief and set(item.loops) & allowed.loops))
+        and (not item.tools & allowed.without or isinstance(item.probe, ActProbe))
+        and item.switch in (None, allowed.switch)
+        and (not item.cells or allowed.family.cell in item.cells)
+        and _reachable(item.probe, allowed.family)
     ]  # fmt: skip
 
 

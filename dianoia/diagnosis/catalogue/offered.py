@@ -8,7 +8,7 @@ from dianoia.case.ledger import Probe
 from dianoia.case.terms import HeaterSwitch
 from dianoia.case.workshop import Tool
 from dianoia.circuit.signal import terminals_of
-from dianoia.diagnosis.catalogue.candidates import Candidate, candidates, usable
+from dianoia.diagnosis.catalogue.candidates import Allowed, Candidate, candidates, usable
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.store import EngineStore
 
@@ -22,7 +22,7 @@ def offered(
     """
     side = engine.subject.known.heater_switch or switch
     focus = {engine.focus, *suspected}
-    return usable(engine.loops, focus, tools_missing(job), side, job.family, _terminals(job))
+    return usable(Allowed(set(engine.loops), focus, tools_missing(job), side, job.family, _terminals(job)))
 
 
 def named(job: Job, name: str) -> Candidate | None:

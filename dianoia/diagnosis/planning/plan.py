@@ -14,6 +14,7 @@ import numpy as np
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.catalogue.costs import Position, Prices, cost, hazard
+from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.proof import LOADED_PARTS, hidden_faults, under_load
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.inference.belief import Belief
@@ -71,10 +72,9 @@ class _Question:
     part: str = ""
 
 
-def rank(
-    belief: Belief, partition: Partition, posterior: Array, offered: Sequence[Candidate], goal: Goal
-) -> list[Scored]:
+def rank(seen: Assessment, offered: Sequence[Candidate], goal: Goal) -> list[Scored]:
     """The candidates worth taking, best first."""
+    belief, partition, posterior = seen.belief, seen.engine.partition, seen.posterior
     groups = _groups(partition, posterior, goal.needed)
     rows = np.flatnonzero(np.max([item.weight.max(axis=0) for item in groups], axis=0) > NEGLIGIBLE)
     groups = [_Question(item.weight[:, rows], item.importance, item.part) for item in groups]

@@ -48,10 +48,7 @@ class Proposing:
 
     def reduced(self, scored: Sequence[Scored]) -> ReducedProblem:
         """The small problem of the best of these readings."""
-        seen = self.weighed
-        return reduced_problem(
-            seen.belief, self.engine.partition, seen.posterior, scored, self.goal, seen.loop_at_fault()
-        )
+        return reduced_problem(self.weighed, scored, self.goal)
 
     @cached_property
     def goal(self) -> Goal:
@@ -63,8 +60,7 @@ class Proposing:
 
     def _ordered(self, candidates: Sequence[Candidate]) -> list[Scored]:
         """Best first: by information a minute, the best few compared by their whole way to the decision."""
-        seen = self.weighed
-        scored = rank(seen.belief, self.engine.partition, seen.posterior, candidates, self.goal)
+        scored = rank(self.weighed, candidates, self.goal)
         if len(scored) < 2:
             return scored
         reduced = self.reduced(scored)

@@ -7,9 +7,9 @@ import numpy as np
 
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.costs import after, cost
+from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import DECIDE, gate_of
 from dianoia.diagnosis.faults.partition import Partition
-from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.lookahead import Problem, State, likeliest_way
 from dianoia.diagnosis.planning.plan import Goal, Scored
@@ -56,13 +56,12 @@ class ReducedProblem:
         ]
 
 
-def reduced_problem(
-    belief: Belief, partition: Partition, posterior: Array, scored: Sequence[Scored], goal: Goal, loop: str
-) -> ReducedProblem:
-    """The small problem of the best ``scored`` readings. loop: the one whose gates stand."""
+def reduced_problem(seen: Assessment, scored: Sequence[Scored], goal: Goal) -> ReducedProblem:
+    """The small problem of the best ``scored`` readings."""
+    partition, posterior, loop = seen.engine.partition, seen.posterior, seen.loop_at_fault()
     options = list(scored[:OPTIONS])
     rows = np.sort(np.argsort(-posterior)[:HYPOTHESES])
-    predictions = Predictions(belief, rows)
+    predictions = Predictions(seen.belief, rows)
     group, sets = _grouped(partition, rows)
     parts = {part: 1 << place for place, part in enumerate(goal.needed)}
     tables = np.stack([_few(predictions.tables(item.candidate.probe), posterior[rows], group) for item in options])
