@@ -6,7 +6,8 @@ from dianoia.case.ledger import Reading
 from dianoia.case.terms import Style
 from dianoia.case.types import Sensor, Vehicle
 from dianoia.case.workshop import Workshop
-from dianoia.diagnosis.verdict.types import DecisionName, Judged
+from dianoia.diagnosis.decision.decide import DecisionName
+from dianoia.diagnosis.verdict.types import Judged
 from dianoia.errors import Finding
 from dianoia.families.types import Family
 from dianoia.readings.describe import Described

@@ -7,9 +7,18 @@ from dianoia.case.job import Job
 from dianoia.case.observed import Observed
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.offered import tools_missing
-from dianoia.diagnosis.decision.decide import ELEMENT_APART, SEEN_COMMANDED, SHOWN_BY, Held, Standing, standing
+from dianoia.diagnosis.decision.decide import (
+    ELEMENT_APART,
+    SEEN_COMMANDED,
+    SHOWN_BY,
+    DecisionName,
+    Held,
+    Standing,
+    standing,
+)
 from dianoia.diagnosis.decision.proof import PartState, part_states
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence, apply, gross_errors, take_in
@@ -27,7 +36,7 @@ class Assessment:
         self.states = self._states(self.belief, self.posterior, self.taken)
         self.standing: Standing = self._standing(self.posterior, self.states, job.readings)
 
-    def components(self, posterior: Array | None = None) -> dict[str, float]:
+    def components(self, posterior: Array | None = None) -> dict[Component, float]:
         """Chance of each component to be at fault."""
         chance = self.posterior if posterior is None else posterior
         return {name: round(float(chance[rows].sum()), 4) for name, rows in self.engine.partition.has_component.items()}
@@ -63,14 +72,14 @@ class Assessment:
         loops = faults()[best[0]].loop.split() if best else [self.engine.focus]
         return self.engine.focus if self.engine.focus in loops else loops[0]
 
-    def before(self) -> dict[str, float] | None:
+    def before(self) -> dict[Component, float] | None:
         """Chance of each component before the newest reading that counts; None before the first."""
         if not self.taken:
             return None
         newest = self.taken[-1]
         return self.components(self._belief_without(newest.place, self.taken[:-1]).posterior())
 
-    def without(self, place: int) -> str:
+    def without(self, place: int) -> DecisionName:
         """The decision if the reading at ``place`` had not been taken."""
         kept = [item for item in self.taken if item.place != place]
         belief = self._belief_without(place, kept)
@@ -89,10 +98,10 @@ class Assessment:
             apply(belief, item)
         return belief
 
-    def _states(self, belief: Belief, posterior: Array, taken: Sequence[Evidence]) -> dict[str, PartState]:
+    def _states(self, belief: Belief, posterior: Array, taken: Sequence[Evidence]) -> dict[Part, PartState]:
         return part_states(self.engine.parts, belief, self.engine.partition, posterior, taken)
 
-    def _standing(self, posterior: Array, states: dict[str, PartState], readings: Sequence[Observed]) -> Standing:
+    def _standing(self, posterior: Array, states: dict[Part, PartState], readings: Sequence[Observed]) -> Standing:
         partition = self.engine.partition
         chances = partition.of_sets(posterior)
         top = int(chances.argmax())
@@ -115,7 +124,7 @@ class Assessment:
     def _element_askable(self) -> bool:
         return not self.out_of_reach.issuperset(SHOWN_BY[ELEMENT_APART])
 
-    def _behind_the_pin(self, posterior: Array) -> tuple[str, ...]:
+    def _behind_the_pin(self, posterior: Array) -> tuple[Part, ...]:
         """The sensor's own part that an open pin of the plug looks like, where such a pin is the likeliest."""
         pins = [name.partition(":")[2] for name in self._likeliest(posterior) if name.startswith("pin-open:")]
         if not pins or self.engine.focus == "nox":

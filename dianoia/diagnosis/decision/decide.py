@@ -2,10 +2,17 @@
 
 from collections.abc import Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
+from typing import Literal
 
 from dianoia.case.ledger import ActProbe, CurrentProbe, LampProbe, ScanProbe, ScopeProbe, VoltageProbe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.proof import DOUBT, PartState
+from dianoia.diagnosis.faults.types import Component, Part
+
+DecisionName = Literal[
+    "replace-sensor", "repair-wiring", "restore-supply", "suspect-module", "fix-exhaust-leak", "fix-mixture",
+    "check-catalyst", "check-dosing", "repair-several", "no-fault-now", "keep-testing",
+]  # fmt: skip
 
 #: Confidence in the exact set of components from which a decision is made.
 DECIDE = 0.99
@@ -18,10 +25,10 @@ DECIDE_AT_THE_END, NAMED_AT_THE_END = 0.85, 0.5
 #: A part that cannot be proven holds up nothing at the end where it is likelier bad than healthy: it is what was found.
 LIKELIER_BAD = 0.5
 #: A component is named only when it is itself at fault with this chance; a sensor or module called wrongly costs most.
-NAME = {"sensor": 0.996, "module": 0.99}
+NAME: Mapping[Component, float] = {"sensor": 0.996, "module": 0.99}
 #: The same where no further reading could change it.
-NAME_AT_THE_END = {"sensor": 0.97, "module": 0.92}
-_NAMES = {
+NAME_AT_THE_END: Mapping[Component, float] = {"sensor": 0.97, "module": 0.92}
+_NAMES: Mapping[frozenset[Component], DecisionName] = {
     frozenset(("sensor",)): "replace-sensor", frozenset(("wiring",)): "repair-wiring",
     frozenset(("supply",)): "restore-supply", frozenset(("module",)): "suspect-module",
     frozenset(("exhaust",)): "fix-exhaust-leak", frozenset(("mixture",)): "fix-mixture",
@@ -41,7 +48,7 @@ SHOWN_BY = {
     SEEN_COMMANDED: ("scan-command-cleared", "control-commanded", "lamp-commanded"),
 }  # fmt: skip
 #: Parts that must be proven healthy, besides what is held to be bad, before a component is named.
-_GATES: dict[str, dict[str, tuple[str, ...]]] = {
+_GATES: dict[str, dict[Component | Literal[""], tuple[Part, ...]]] = {
     "heater": {
         "sensor": ("supply", "control"),
         "module": ("supply", "control", "heater"),
@@ -68,10 +75,10 @@ class Standing:
     seen, in words; exhausted: no reading is left that could change it.
     """
 
-    components: frozenset[str]
+    components: frozenset[Component]
     confidence: float
     sure: bool
-    missing: tuple[str, ...]
+    missing: tuple[Part, ...]
     wants: tuple[str, ...]
     exhausted: bool = False
     #: ``sure`` by what has to do when nothing is left to measure.
@@ -80,7 +87,7 @@ class Standing:
     named: float = 0.0
     #: Of the missing parts those that hold up a decision even when nothing is left to measure: a part that is not
     #: likely to be bad, and hides behind what was found, cannot be proven before that is mended.
-    doubtful: tuple[str, ...] = ()
+    doubtful: tuple[Part, ...] = ()
 
     @property
     def decided(self) -> bool:
@@ -97,17 +104,20 @@ class Standing:
         return self.confidence >= enough and self.sure and not self.missing
 
     @property
-    def decision(self) -> str:
+    def decision(self) -> DecisionName:
         """The decision's name, ``keep-testing`` before it can be made."""
         if not self.decided:
             return "keep-testing"
         return _NAMES.get(self.components, "repair-several")
 
 
-def gate_of(components: Set[str], loop: str) -> list[str]:
+def gate_of(components: Set[Component], loop: str) -> list[Part]:
     """The parts that must be proven before these components are named, by the gates of a loop."""
     gates = _GATES[loop]
-    gated = sorted(components & gates.keys()) if components else [""]
+    none: Literal[""] = ""
+    gated: list[Component | Literal[""]] = (
+        [*sorted(name for name in components if name in gates)] if components else [none]
+    )
     return list(dict.fromkeys(part for name in gated for part in gates[name]))
 
 
@@ -121,14 +131,14 @@ class Held:
     pin is named; element_askable: the element can be measured by itself.
     """
 
-    components: frozenset[str]
+    components: frozenset[Component]
     confidence: float
-    chances: Mapping[str, float]
-    states: Mapping[str, PartState]
+    chances: Mapping[Component, float]
+    states: Mapping[Part, PartState]
     readings: Sequence[Observed]
     loop: str
     silent_driver: bool = False
-    behind: Sequence[str] = ()
+    behind: Sequence[Part] = ()
     element_askable: bool = True
 
 
@@ -171,7 +181,7 @@ def _wants(held: Held) -> Iterator[str]:
         yield CODE_AWAY
 
 
-def _settled(part: str, states: Mapping[str, PartState], components: frozenset[str]) -> bool:
+def _settled(part: Part, states: Mapping[Part, PartState], components: frozenset[Component]) -> bool:
     """Proven, or, where several components are at fault, known to be what is bad."""
     state = states[part]
     return state.proven or (len(components) > 1 and state.failed)

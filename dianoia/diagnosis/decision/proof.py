@@ -19,6 +19,7 @@ from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.evidence import Evidence
 
@@ -29,7 +30,7 @@ SPEAKS = float(np.log(1.25))
 #: Every fault of a proven part has been made less likely than this factor by readings (log).
 EXCLUDED = float(np.log(0.7))
 #: Parts that only a reading under load can prove.
-LOADED_PARTS = frozenset(("supply", "control", "driver", "ground"))
+LOADED_PARTS: frozenset[Part] = frozenset(("supply", "control", "driver", "ground"))
 
 
 @dataclass(frozen=True)
@@ -51,8 +52,8 @@ class PartState:
 
 
 def part_states(
-    parts: Sequence[str], belief: Belief, partition: Partition, posterior: Array, taken: Sequence[Evidence]
-) -> dict[str, PartState]:
+    parts: Sequence[Part], belief: Belief, partition: Partition, posterior: Array, taken: Sequence[Evidence]
+) -> dict[Part, PartState]:
     """The state of every part of the coded circuit."""
     weighed = _Weighed(belief.space, partition, posterior, belief.measured(), _contexts(belief.space, posterior))
     return {part: _part_state(part, weighed, taken) for part in parts}
@@ -79,7 +80,7 @@ def _contexts(space: JointSpace, posterior: Array) -> list[frozenset[str]]:
     return [frozenset((name,)) for name in best] or [frozenset()]
 
 
-def _part_state(part: str, weighed: _Weighed, taken: Sequence[Evidence]) -> PartState:
+def _part_state(part: Part, weighed: _Weighed, taken: Sequence[Evidence]) -> PartState:
     bad = weighed.partition.has_part.get(part)
     if bad is None:
         return PartState(0.0, ())
@@ -100,7 +101,7 @@ def _part_state(part: str, weighed: _Weighed, taken: Sequence[Evidence]) -> Part
     return PartState(chance, tuple(item.place for item in speaking))
 
 
-def _evidence_against_each(part: str, weighed: _Weighed) -> list[list[tuple[int, int]]]:
+def _evidence_against_each(part: Part, weighed: _Weighed) -> list[list[tuple[int, int]]]:
     """For each fault of a part that hides from an unloaded meter: the joint rows with and without it, in each context."""
     hidden = [name for name in weighed.partition.has_fault if name in hidden_faults(part)]
     return [[_pair(name, context, weighed.space.row_of) for context in weighed.contexts] for name in hidden]
@@ -113,7 +114,7 @@ def _pair(name: str, context: frozenset[str], row_of: Mapping[frozenset[str], in
     return row_of[rest | {name}], row_of[rest]
 
 
-def _telling(part: str, space: JointSpace, against: list[tuple[int, int]]) -> list[tuple[int, int]]:
+def _telling(part: Part, space: JointSpace, against: list[tuple[int, int]]) -> list[tuple[int, int]]:
     """Of a part under load, the resistances only: a reading that excludes no resistance did not load it."""
     if part not in LOADED_PARTS:
         return against
@@ -123,7 +124,7 @@ def _telling(part: str, space: JointSpace, against: list[tuple[int, int]]) -> li
 
 
 @cache
-def hidden_faults(part: str) -> frozenset[str]:
+def hidden_faults(part: Part) -> frozenset[str]:
     """The faults of a part that its proof has to exclude one by one. Not those that show without a load, as shorts do, nor
     the plug's pins, which are not on the way while a lamp stands in for the sensor: their chance still counts against it.
     """
@@ -161,6 +162,6 @@ def under_load(probe: Probe) -> bool:
 _OF_CURRENT: frozenset[Pid] = frozenset(("heater_current", "heater_resistance"))
 
 
-def unproven(states: Mapping[str, PartState]) -> tuple[str, ...]:
+def unproven(states: Mapping[Part, PartState]) -> tuple[Part, ...]:
     """Parts that are neither proven nor known to be bad."""
     return tuple(part for part, state in states.items() if not state.proven and not state.failed)

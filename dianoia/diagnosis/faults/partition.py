@@ -2,13 +2,17 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.readings.model import Hypothesis
+
+Key = TypeVar("Key", bound=str)
 
 
 @dataclass(frozen=True)
@@ -17,11 +21,11 @@ class Partition:
     has_fault, has_part, has_component: name -> (joint,) True where the hypothesis contains it.
     """
 
-    sets: tuple[frozenset[str], ...]
+    sets: tuple[frozenset[Component], ...]
     set_of: NDArray[np.int64]
     has_fault: Mapping[str, NDArray[np.bool_]]
-    has_part: Mapping[str, NDArray[np.bool_]]
-    has_component: Mapping[str, NDArray[np.bool_]]
+    has_part: Mapping[Part, NDArray[np.bool_]]
+    has_component: Mapping[Component, NDArray[np.bool_]]
     several: NDArray[np.bool_]
 
     def of_sets(self, posterior: Array) -> Array:
@@ -32,7 +36,7 @@ class Partition:
 def partition_of(listed: Sequence[Hypothesis]) -> Partition:
     """What each joint hypothesis contains."""
     table = faults()
-    sets: dict[frozenset[str], int] = {}
+    sets: dict[frozenset[Component], int] = {}
     set_of = np.array([sets.setdefault(frozenset(table[f].component for f in h), len(sets)) for h in listed])
     names = list(dict.fromkeys(name for h in listed for name in h))
     has = {name: np.zeros(len(listed), dtype=bool) for name in names}
@@ -40,8 +44,8 @@ def partition_of(listed: Sequence[Hypothesis]) -> Partition:
         for name in hypothesis:
             has[name][row] = True
 
-    def containing(key: Mapping[str, str]) -> dict[str, NDArray[np.bool_]]:
-        members = {value: [has[name] for name in names if key[name] == value] for value in key.values() if value}
+    def containing(key: Mapping[str, Key]) -> dict[Key, NDArray[np.bool_]]:
+        members = {value: [has[name] for name in key if key[name] == value] for value in key.values()}
         return {value: np.any(rows, axis=0) for value, rows in members.items()}
 
     return Partition(
@@ -49,7 +53,7 @@ def partition_of(listed: Sequence[Hypothesis]) -> Partition:
         set_of=set_of,
         has_fault=has,
         # a part reaches to the plug; the plug's own pins are wiring besides it
-        has_part=containing({name: "" if name.startswith("pin-") else table[name].part for name in names}),
+        has_part=containing({name: table[name].part for name in names if not name.startswith("pin-")}),
         has_component=containing({name: table[name].component for name in names}),
         several=np.array([len(h) > 1 for h in listed]),
     )

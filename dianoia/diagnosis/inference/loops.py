@@ -1,6 +1,6 @@
 """The loops of a job's circuit: which there are, their models, and the parts of each."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 
@@ -9,6 +9,7 @@ from dianoia.circuit.known import Known
 from dianoia.diagnosis.faults.hypotheses import heater_and_signal, one_loop, traits
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.subject import Subject
+from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.learn import Learnt
 from dianoia.families.tables import FamilyRow
 from dianoia.readings.circuit_model import Asked
@@ -23,12 +24,12 @@ _TOGETHER = {"heater": 104, "signal": 88}
 #: So many times more once the draws are taken by what was read: a ledger that wore the first ones out leaves few of any.
 _AGAIN = 2
 #: Parts of a loop, in the order they are shown.
-_PARTS = {
+_PARTS: Mapping[str, tuple[Part, ...]] = {
     "heater": ("supply", "control", "driver", "heater"),
     "nox": ("supply", "ground", "bus", "heater", "cell"),
 }  # fmt: skip
 #: The same of the signal loop, by kind of cell.
-_SIGNAL_PARTS = {
+_SIGNAL_PARTS: Mapping[str, tuple[Part, ...]] = {
     "zirconia": ("bias", "signal", "return", "cell"), "titania": ("bias", "signal", "return", "cell"),
     "limiting-current": ("bias", "signal", "return", "cell"),
     "two-cell": ("bias", "reference", "return", "pump", "trim", "cell"),
@@ -54,7 +55,7 @@ def modelled(subject: Subject, learnt: Learnt | None) -> tuple[JointSpace, tuple
     return space, (taking.signal(signal, _TOGETHER["signal"]), taking.heater(heater, _TOGETHER["heater"]))
 
 
-def parts_of(loop: str, family: FamilyRow) -> tuple[str, ...]:
+def parts_of(loop: str, family: FamilyRow) -> tuple[Part, ...]:
     """The parts of a loop, in the order they are shown."""
     return _SIGNAL_PARTS[family.cell] if loop == "signal" else _PARTS[loop]
 

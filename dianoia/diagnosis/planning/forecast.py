@@ -4,6 +4,7 @@ from collections.abc import Mapping
 
 from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.decision.decide import DECIDE, Standing
+from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.planning.plan import Scored
 from dianoia.diagnosis.planning.reduced import ReducedProblem
 from dianoia.diagnosis.planning.types import Forecast, Step, Stop
@@ -15,7 +16,7 @@ _DEPTH = 4
 
 
 def forecast(
-    standing: Standing, chances: Mapping[str, float], reduced: ReducedProblem | None, workshop: Workshop | None
+    standing: Standing, chances: Mapping[Component, float], reduced: ReducedProblem | None, workshop: Workshop | None
 ) -> Forecast:
     """The forecast of a job. reduced: None where no reading is left that tells anything; chances: by component."""
     if standing.decided:

@@ -17,6 +17,7 @@ from dianoia.diagnosis.catalogue.costs import Position, Prices, cost, hazard
 from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.proof import LOADED_PARTS, hidden_faults, under_load
 from dianoia.diagnosis.faults.partition import Partition
+from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.information import information
@@ -45,7 +46,7 @@ class Goal:
     proofs are left, so settling several at once pays.
     """
 
-    needed: Sequence[str]
+    needed: Sequence[Part]
     style: str
     prices: Prices
     position: Position | None
@@ -60,7 +61,7 @@ class Scored:
     minutes: float
     bits: float
     score: float
-    settles: frozenset[str] = frozenset()
+    settles: frozenset[Part] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -69,7 +70,7 @@ class _Question:
 
     weight: Array
     importance: float
-    part: str = ""
+    part: Part | None = None
 
 
 def rank(seen: Assessment, offered: Sequence[Candidate], goal: Goal) -> list[Scored]:
@@ -104,7 +105,7 @@ def _scored(
 
 def _worth(
     offered: Sequence[Candidate], predictions: Predictions, questions: Sequence[_Question]
-) -> list[tuple[Candidate, float, frozenset[str]]]:
+) -> list[tuple[Candidate, float, frozenset[Part]]]:
     """Of every candidate that shows anything, the bits about the decision and its proofs, and the parts still to be
     proven that it settles.
     """
@@ -125,7 +126,7 @@ def _worth(
 
 def _of_all(
     candidate: Candidate, questions: Sequence[_Question], gains: Sequence[float]
-) -> tuple[float, frozenset[str]]:
+) -> tuple[float, frozenset[Part]]:
     """A candidate's bits about all questions, weighed, and the parts it settles, from its bits about each."""
     loaded = under_load(candidate.probe)
     asked = [pair for pair in zip(questions, gains, strict=True) if loaded or pair[0].part not in LOADED_PARTS]
@@ -133,7 +134,7 @@ def _of_all(
     return sum(item.importance * gained for item, gained in asked), settled
 
 
-def _groups(partition: Partition, posterior: Array, needed: Sequence[str]) -> list[_Question]:
+def _groups(partition: Partition, posterior: Array, needed: Sequence[Part]) -> list[_Question]:
     sets = np.zeros((len(partition.sets), len(posterior)))
     sets[partition.set_of, np.arange(len(posterior))] = posterior
     questions = [_Question(sets, 1.0)]

@@ -10,6 +10,7 @@ from dianoia.diagnosis.catalogue.costs import after, cost
 from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import DECIDE, gate_of
 from dianoia.diagnosis.faults.partition import Partition
+from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.lookahead import Problem, State, likeliest_way
 from dianoia.diagnosis.planning.plan import Goal, Scored
@@ -71,7 +72,7 @@ def reduced_problem(seen: Assessment, scored: Sequence[Scored], goal: Goal) -> R
     return ReducedProblem(options, problem, problem.start(posterior[rows]))
 
 
-def _grouped(partition: Partition, rows: Array) -> tuple[Array, list[frozenset[str]]]:
+def _grouped(partition: Partition, rows: Array) -> tuple[Array, list[frozenset[Component]]]:
     own, group = np.unique(partition.set_of[rows], return_inverse=True)
     return group, [partition.sets[number] for number in own]
 

@@ -8,7 +8,7 @@ from dianoia.case.types import Case
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
 from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.decision.assessment import Assessment
-from dianoia.diagnosis.decision.decide import Standing
+from dianoia.diagnosis.decision.decide import DecisionName, Standing
 from dianoia.diagnosis.decision.proof import unproven
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.engine import Engine
@@ -21,7 +21,7 @@ from dianoia.diagnosis.planning.types import Forecast
 from dianoia.diagnosis.verdict.check import check
 from dianoia.diagnosis.verdict.explain import because, decision_says, expect_text, would_change
 from dianoia.diagnosis.verdict.judging import Judging
-from dianoia.diagnosis.verdict.types import Judged, Next, Proven, Suspect, Verdict, Warned
+from dianoia.diagnosis.verdict.types import Judged, Next, Proven, Suspect, Verdict, Warned, WarningName
 from dianoia.diagnosis.verdict.warn import View, warnings
 from dianoia.diagnosis.verdict.why import why_next
 
@@ -74,17 +74,17 @@ class Diagnosis:
         )
         proposals = [self._next(item, judging) for item in self._ranked[: 1 + _ALTERNATIVES]]
         return Verdict(
-            decision=standing.decision,  # type: ignore[arg-type]
+            decision=standing.decision,
             says=decision_says(standing.decision, standing.components, found, standing.confidence),
-            components=tuple(sorted(standing.components)) if standing.decided else (),  # type: ignore[arg-type]
+            components=tuple(sorted(standing.components)) if standing.decided else (),
             found=found,
             confidence=round(standing.confidence, 4),
             because=because(seen, standing, found, judged),
             would_change_it=would_change(standing, self._without(), judged, seen.states),
             suspects=self._suspects(),
             by_component=seen.components(),
-            proven=tuple(Proven(part=part, by=state.by) for part, state in seen.states.items() if state.proven),  # type: ignore[arg-type]
-            unproven=unproven(seen.states),  # type: ignore[arg-type]
+            proven=tuple(Proven(part=part, by=state.by) for part, state in seen.states.items() if state.proven),
+            unproven=unproven(seen.states),
             judged=tuple(replace(item, warnings=_of(item.reading, warned)) for item in judged),
             next=proposals[0] if proposals else None,
             alternatives=tuple(proposals[1:]),
@@ -134,7 +134,7 @@ class Diagnosis:
             for name, share in ranked
         )
 
-    def _without(self) -> dict[int, str]:
+    def _without(self) -> dict[int, DecisionName]:
         """Reading -> the decision without it, where that would be another one."""
         if not self.standing.decided:
             return {}
@@ -158,5 +158,5 @@ class Diagnosis:
         )
 
 
-def _of(place: int, warned: Sequence[Warned]) -> tuple:  # type: ignore[type-arg]
+def _of(place: int, warned: Sequence[Warned]) -> tuple[WarningName, ...]:
     return tuple(item.warning for item in warned if item.reading == place)

@@ -9,11 +9,12 @@ from dianoia.case.observed import Observed
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.decision.assessment import Assessment
-from dianoia.diagnosis.decision.decide import Standing
+from dianoia.diagnosis.decision.decide import DecisionName, Standing
 from dianoia.diagnosis.decision.proof import PartState
 from dianoia.diagnosis.faults.observations import observation
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence
 from dianoia.diagnosis.verdict.types import Judged, Verdict
@@ -21,13 +22,13 @@ from dianoia.quantities.show import percent
 from dianoia.readings.judge import Expectation, Result
 from dianoia.readings.words import where
 
-PART_WORDS = {
+PART_WORDS: Mapping[Part, str] = {
     "supply": "the supply up to the plug", "control": "the heater's control wire", "driver": "the module's driver",
     "heater": "the heater element", "signal": "the signal wire", "return": "the signal return",
     "bias": "the module's bias", "reference": "the reference", "pump": "the pump wire", "trim": "the trim resistor",
     "cell": "the sensing cell", "ground": "the ground", "bus": "the bus",
 }  # fmt: skip
-COMPONENT_WORDS = {
+COMPONENT_WORDS: Mapping[Component, str] = {
     "sensor": "the sensor", "wiring": "the wiring", "supply": "the supply", "module": "the module",
     "exhaust": "an exhaust leak", "mixture": "the mixture", "catalyst": "the catalyst", "dosing": "the dosing",
 }  # fmt: skip
@@ -171,7 +172,7 @@ def _would_be(decision: str) -> str:
 
 
 def would_change(
-    standing: Standing, without: Mapping[int, str], judged: Sequence[Judged], states: Mapping[str, PartState]
+    standing: Standing, without: Mapping[int, DecisionName], judged: Sequence[Judged], states: Mapping[Part, PartState]
 ) -> tuple[str, ...]:
     """What would overturn or complete where the job stands."""
     lines = [
@@ -196,7 +197,7 @@ def _short(judged: Sequence[Judged], place: int) -> str:
     return next((item.says.split(",")[0] for item in judged if item.reading == place), "")
 
 
-def decision_says(decision: str, components: frozenset[str], found: Sequence[str], confidence: float) -> str:
+def decision_says(decision: str, components: frozenset[Component], found: Sequence[str], confidence: float) -> str:
     """The decision in one sentence."""
     table = faults()
     if decision == "no-fault-now":

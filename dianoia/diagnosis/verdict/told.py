@@ -4,8 +4,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal, get_args
 
+from dianoia.diagnosis.decision.decide import DecisionName
 from dianoia.diagnosis.faults.types import Component, Part
-from dianoia.diagnosis.verdict.types import DecisionName, Suspect, Verdict
+from dianoia.diagnosis.verdict.types import Suspect, Verdict
 from dianoia.quantities.show import percent
 
 TITLES: Mapping[DecisionName, str] = {
@@ -80,7 +81,7 @@ def stage(verdict: Verdict, counted: int) -> Stage:
     return "testing" if counted else "new"
 
 
-def told(verdict: Verdict, before: Mapping[str, float] | None) -> Told:
+def told(verdict: Verdict, before: Mapping[Component, float] | None) -> Told:
     """What is told of a verdict. before: chance of each component before the newest reading."""
     parts = [*((item.part, item.by) for item in verdict.proven), *((part, ()) for part in verdict.unproven)]
     return Told(
@@ -93,7 +94,7 @@ def told(verdict: Verdict, before: Mapping[str, float] | None) -> Told:
     )
 
 
-def _component(name: Component, verdict: Verdict, before: Mapping[str, float] | None) -> ToldComponent:
+def _component(name: Component, verdict: Verdict, before: Mapping[Component, float] | None) -> ToldComponent:
     share = verdict.by_component[name]
     moved = round(100 * (share - before[name])) if before and name in before else 0
     own: list[Suspect] = [item for item in verdict.suspects if item.component == name and item.probability >= LISTED]

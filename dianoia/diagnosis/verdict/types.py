@@ -5,13 +5,10 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from dianoia.case.ledger import Probe
+from dianoia.diagnosis.decision.decide import DecisionName
 from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.planning.types import Forecast
 
-DecisionName = Literal[
-    "replace-sensor", "repair-wiring", "restore-supply", "suspect-module", "fix-exhaust-leak", "fix-mixture",
-    "check-catalyst", "check-dosing", "repair-several", "no-fault-now", "keep-testing",
-]  # fmt: skip
 WarningName = Literal[
     "pwm-average", "unloaded-supply", "hot-resistance", "heater-latched-off", "meter-on-live-circuit",
     "ohms-on-cell", "no-heater-monitor", "code-evidence-mismatch", "generic-spec", "common-cause", "two-faults",
@@ -93,7 +90,7 @@ class Verdict:
     because: tuple[str, ...]
     would_change_it: tuple[str, ...]
     suspects: tuple[Suspect, ...]
-    by_component: Mapping[str, float]
+    by_component: Mapping[Component, float]
     proven: tuple[Proven, ...]
     unproven: tuple[Part, ...]
     judged: tuple[Judged, ...]

@@ -16,6 +16,7 @@ from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.proof import PartState
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.verdict.types import Warned
 from dianoia.quantities.show import percent
@@ -33,7 +34,7 @@ class View:
     belief: Belief
     partition: Partition
     posterior: Array
-    states: Mapping[str, PartState]
+    states: Mapping[Part, PartState]
     standing: Standing
     gross_errors: Mapping[int, float]
 
