@@ -6,10 +6,13 @@ How often something happens is no rule and is not checked here: the field benchm
 from typing import get_args
 from unittest import TestCase
 
+from dianoia.case.lamps import lamps
 from dianoia.case.terms import Action
+from dianoia.circuit.assumptions import assumptions
 from dianoia.codes import tables as codes
 from dianoia.diagnosis.faults import observations
 from dianoia.diagnosis.faults.tables import faults, influences, shared_codes
+from dianoia.families.tables import families
 
 #: Terminal -> (loop, part of the circuit, circuits of a code that name it).
 TERMINALS = {
@@ -138,6 +141,24 @@ HARD = {"heater": {"circuit", "low", "high", "*"}, "signal": {"circuit", "short-
         "return": {"*"}, "trim": {"*"}, "supply": {"*"}, "communication": {"*"}}  # fmt: skip
 
 
+#: Family: kind of cell, cold heater in ohms (low and high), terminals in their usual order.
+FAMILIES = """
+switching-1w zirconia - signal
+switching-2w zirconia - signal signal_return
+switching-3w zirconia 2.5-16 heater_supply heater_control signal
+switching-4w zirconia 2.5-16 heater_supply heater_control signal signal_return
+titania-4w titania 4-16 heater_supply heater_control signal signal_return
+airfuel-4w limiting-current 1.5-5 heater_supply heater_control cell_positive cell_negative
+wideband-5w two-cell 1.8-4.5 heater_supply heater_control nernst virtual_ground pump
+wideband-6w two-cell 1.8-4.5 heater_supply heater_control nernst virtual_ground pump trim
+nox-can-4w nox - supply ground can_high can_low
+nox-can-5w nox - supply ground can_high can_low address
+"""
+#: Key position: a healthy 12 V battery, what it can show at all, and what is wanted before other voltages are trusted.
+BATTERY = {"off": (12.1, 12.8, 9.0, 14.0, 12.0), "on": (11.7, 12.6, 8.5, 14.0, 11.6), "running": (13.2, 14.7, 10.5, 16.0, 13.0),
+           "cranking": (9.3, 11.2, 5.0, 13.0, 9.3)}  # fmt: skip
+
+
 def _sides(text: str) -> tuple[set[str], set[str]]:
     raised, _, lowered = text.partition("/")
     return set(raised.split()), set(lowered.split())
@@ -197,6 +218,27 @@ class Faults(TestCase):
         self.assertEqual(found, wanted)
         self.assertEqual(set(shared_codes().faults), {"fuse-blown", "relay-open", "supply-open", "supply-high"})
         self.assertGreater(shared_codes().times, 1)
+
+
+class Vehicles(TestCase):
+    """families.json, assumptions.json, lamps.json."""
+
+    def test_every_family(self) -> None:
+        found = []
+        for row in families().values():
+            ohms = "-".join(f"{end:g}" for end in row.heater_ohms_20c) if row.heater_ohms_20c else "-"
+            found.append(" ".join([row.id, row.cell, ohms, *row.terminals]))
+        self.assertEqual(found, FAMILIES.strip().splitlines())
+
+    def test_the_battery_and_what_is_cold(self) -> None:
+        found = {row.key: (*row.usual_v, *row.plausible_v, row.wanted_v) for row in assumptions().battery}
+        self.assertEqual(found, BATTERY)
+        self.assertEqual(assumptions().cold_c, 45.0)
+
+    def test_lamps(self) -> None:
+        table = lamps()
+        self.assertEqual((table.usual_watts, table.load_watts), (5.0, 3.0))
+        self.assertEqual([(lamp.watts, lamp.label) for lamp in table.lamps], [(5.0, "5 W"), (21.0, "21 W")])
 
 
 class Seen(TestCase):
