@@ -45,21 +45,6 @@ LEFT_OUT = {
 BOOKKEEPING = re.compile(
     r"maxsize|_KEPT|KEPT|_LONGEST|_LARGEST|MOST_|Field\(|_LEDGERS|_PORTION|assert |raise |require\(|#: "
 )
-#: Columns of free text, which no figure follows from.
-TEXT = (
-    "reason",
-    "says",
-    "mend",
-    "label",
-    "schema",
-    "id",
-    "saw",
-    "makes",
-    "not_said",
-    "driver",
-    "emissions",
-    "generic_source",
-)
 #: Columns of free text, which no figure follows from; and of how often something happens, which no test can know: the field
 #: benchmark judges it.
 TEXT = (

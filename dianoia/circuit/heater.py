@@ -9,7 +9,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from dianoia.case.setting import Setting
 from dianoia.case.terms import HeaterSwitch
@@ -113,11 +112,6 @@ class HeaterLoop:
             willing *= 0.6
         unwilling = self._unwilling if setting.key == "running" else draws.unit("driver unwilling " + setting.key)
         return np.where(unwilling >= 1.0 - willing, duty, 0.0)
-
-    @property
-    def never_heats(self) -> NDArray[np.bool_]:
-        """(draws,) True where the module does not drive the heater even with the engine running, by itself."""
-        return self._unwilling < 1.0 - prior("driven-running")
 
     def closed(self) -> Network:
         """The network with every contact closed and the element at its least resistance, to step from."""

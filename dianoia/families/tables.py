@@ -12,7 +12,6 @@ from dianoia.families.types import Cell, Family, Terminal
 from dianoia.tables import ROW, read_document, require
 
 _DATA = Path(__file__).parent / "data" / "families.json"
-CELLS = get_args(Cell)
 Share = Annotated[float, Field(ge=0, le=1)]
 Ohms = Annotated[float, Field(gt=0, le=1000)]
 

@@ -136,12 +136,3 @@ def _factor(unit: str, text: str, kind: Kind, field: str) -> float:
     if prefix == "M" and kind in ("voltage", "current"):
         prefix = "m"  # no workshop has megavolts: a tablet's capital letter
     return _PREFIX[prefix]
-
-
-def is_quantity(text: str, kind: Kind) -> bool:
-    """Whether ``parse`` would take the text."""
-    try:
-        parse(text, kind)
-    except RefusedInput:
-        return False
-    return True
