@@ -11,12 +11,13 @@ import numpy as np
 
 from dianoia.case.job import job_of
 from dianoia.circuit.draws import Sampling
-from dianoia.circuit.known import known_of
+from dianoia.circuit.known import Known, known_of
 from dianoia.circuit.signal import terminals_of
 from dianoia.diagnosis.faults.hypotheses import traits
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.families.tables import families
 from dianoia.readings.circuit_model import Asked
+from dianoia.readings.nox_model import NoxModel
 from dianoia.readings.signal_model import SignalModel
 from tests.cases import case, probe
 
@@ -184,3 +185,104 @@ class ByHand(TestCase):
             positive, negative = terminals_of(families()[row.family])
             at = _placed(row.probe, positive, negative) if "{}" in str(row.probe) else row.probe
             self.shows(row.family, row.fault, at, row.low, row.high, row.sum)
+
+
+class Moving(NamedTuple):
+    """A figure that follows from how a signal or the gas behaves. low, high: its ends over all vehicles."""
+
+    model: str
+    fault: str
+    probe: dict[str, Any]
+    figure: str
+    low: float
+    high: float
+    sum: str
+
+
+RECORDED = {"measure": "trace", "signal": "sensor_voltage", "key": "running", "sensor_c": "hot", "value": {"max": "1"}}
+TRIM = {"measure": "scan", "pid": "long_trim", "key": "running", "value": "1"}
+NOX = {"measure": "scan", "pid": "nox", "key": "running", "at_s": 900, "value": "1"}
+O2 = {**NOX, "pid": "o2"}
+MOVES = (
+    Moving("front", "", RECORDED, "rise_s", 0.03, 0.09, "a lively cell crosses in 30 to 90 ms"),
+    Moving("front", "cell-contaminated", RECORDED, "rise_s", 0.1, 0.4, "a coated one in a tenth of a second and more"),
+    Moving("front", "cell-slow", RECORDED, "fall_s", 0.16, 0.76, "a lazy one in a sixth to three quarters"),
+    Moving("front", "", RECORDED, "delay_s", 0.06, 0.18, "it follows within two edges: 2 * 0.03 to 2 * 0.09"),
+    Moving("front", "", RECORDED, "first_activity_s", 10.0, 55.0, "heated, within 10 to 55 s"),
+    Moving("front", "cell-slow", RECORDED, "first_activity_s", 20.0, 80.0, "lazy, 20 to 80 s"),
+    Moving("front", "@heater-dead", RECORDED, "first_activity_s", 80.0, 380.0, "by the exhaust alone, 80 to 380 s"),
+    Moving("front", "", RECORDED, "switches_per_min", 35.0, 125.0, "35 to 125 a minute at 2500 / min"),
+    Moving("front", "cell-slow", RECORDED, "switches_per_min", 4.0, 24.0, "4 to 24"),
+    Moving("front", "engine-rich", RECORDED, "switches_per_min", 0.0, 3.0, "hardly at all"),
+    Moving("behind", "", RECORDED, "switches_per_min", 0.0, 6.0, "a good catalyst lets it wander"),
+    Moving("behind", "catalyst-worn", RECORDED, "switches_per_min", 25.0, 85.0, "a worn one lets it follow the front sensor"),
+    Moving("front", "", TRIM, "value", -0.06, 0.06, "six per cent either way"),
+    Moving("front", "engine-lean", TRIM, "value", 0.12, 0.32, "12 to 32 % added"),
+    Moving("front", "exhaust-leak", TRIM, "value", 0.12, 0.32, "air read as lean: the same"),
+    Moving("front", "wire-short-ground:signal", TRIM, "value", 0.12, 0.32, "0 V reads lean: the same"),
+    Moving("front", "engine-rich", TRIM, "value", -0.32, -0.12, "12 to 32 % taken away"),
+    Moving("front", "wire-short-battery:signal", TRIM, "value", -0.32, -0.12, "battery reads rich: the same"),
+    Moving("behind", "exhaust-leak", TRIM, "value", -0.06, 0.06, "the rear sensor does not trim the engine"),
+    Moving("NOx in front", "", NOX, "value", 120.0, 720.0, "what the engine makes"),
+    Moving("NOx in front", "probe-crystals", NOX, "value", 24.0, 144.0, "a fifth of it reaches the cell"),
+    Moving("NOx in front", "probe-drift", NOX, "value", 232.0, 1392.0, "1.6 * 120 + 40 to 1.6 * 720 + 240"),
+    Moving("NOx in front", "", {**NOX, "with": "fresh-air"}, "value", 0.0, 6.0, "no NOx in air"),
+    Moving("NOx in front", "probe-drift", {**NOX, "with": "fresh-air"}, "value", 40.0, 240.0, "its offset alone"),
+    Moving("NOx in front", "", O2, "value", 5.0, 16.0, "diesel exhaust holds 5 to 16 % oxygen"),
+    Moving("NOx in front", "", {**O2, "with": "fresh-air"}, "value", 20.4, 21.3, "air holds 20.9 %"),
+    Moving("NOx behind", "", NOX, "value", 5.0, 55.0, "what a working SCR leaves"),
+    Moving("NOx behind", "scr-worn", NOX, "value", 60.0, 360.0, "half of what the engine makes"),
+    Moving("NOx behind", "dosing-low", NOX, "value", 60.0, 360.0, "the same"),
+    Moving("NOx behind", "ammonia-slip", NOX, "value", 120.0, 420.0, "ammonia reads as NOx"),
+    Moving("NOx behind", "probe-drift", NOX, "value", 45.0, 295.0, "5 + 40 to 55 + 240"),
+    Moving("NOx behind", "", {**NOX, "with": "dosing-off"}, "value", 96.0, 576.0, "eight tenths of what the engine makes"),
+    Moving("NOx behind", "scr-worn", {**NOX, "with": "dosing-off"}, "value", 102.0, 612.0, "0.85 of it"),
+    Moving("NOx behind", "", {**NOX, "with": "dosing-on"}, "value", 15.0, 105.0, "nearly all is gone"),
+    Moving("NOx behind", "scr-worn", {**NOX, "with": "dosing-on"}, "value", 192.0, 702.0, "0.35 * 120 + 150 to 0.35 * 720 + 450: it slips past"),
+    Moving("NOx behind", "ammonia-slip", {**NOX, "with": "dosing-on"}, "value", 250.0, 700.0, "more slips"),
+    Moving("NOx behind", "dosing-low", {**NOX, "with": "dosing-on"}, "value", 18.0, 108.0, "dosed by hand it works: 0.15 of what the engine makes"),
+)  # fmt: skip
+
+
+@cache
+def _moving(name: str) -> SignalModel | NoxModel:
+    """Every fault of a front or rear cell, or of a NOx sensor before or behind the SCR."""
+    place = 2 if name.endswith("behind") else 1
+    if name.startswith("NOx"):
+        own = [
+            row.id for row in faults().values() if row.loop == "nox" and (not row.positions or place in row.positions)
+        ]
+        return NoxModel(Known("nox-can-4w", place), Asked([(), *((item,) for item in own)], traits()), Sampling(160))
+    own = [
+        row.id
+        for row in faults().values()
+        if row.loop == "signal" and row.id.partition(":")[2] in ("", "signal", "signal_return")
+    ]
+    asked = Asked([(), ("@heater-dead",), *((item,) for item in own)], traits())
+    return SignalModel(Known("switching-4w", place, bias_v=0.45), asked, Sampling(160))
+
+
+class Movement(TestCase):
+    """How a signal moves, what trims follow, what a NOx sensor reads."""
+
+    def test_the_ends_of_every_figure(self) -> None:
+        for row in MOVES:
+            with self.subTest(row.fault or "healthy", model=row.model, figure=row.figure, sum=row.sum):
+                model = _moving(row.model)
+                figure: Any = (model.displays(probe(**row.probe)) or {})[row.figure]
+                place = list(model.hypotheses).index((row.fault,) if row.fault else ())
+                shown = np.broadcast_to(figure.shown, (len(model.hypotheses), model.draws))[place]
+                shown = shown[~np.isnan(shown)]
+                self.assertGreater(shown.size, 40)
+                near = 0.035 * (row.high - row.low)
+                self.assertAlmostEqual(float(shown.min()), row.low, delta=near)
+                self.assertAlmostEqual(float(shown.max()), row.high, delta=near)
+
+    def test_a_loop_closes_unless_nothing_is_heard(self) -> None:
+        closed = {"measure": "scan", "pid": "loop", "key": "running", "value": "closed"}
+        for name, fault, chance in (("front", "", 0.95), ("front", "cell-open", 0.2), ("front", "@heater-dead", 0.2), ("front", "cell-slow", 0.95),
+                                    ("front", "pin-open:signal", 0.2), ("front", "wire-short-ground:signal", 0.95), ("behind", "cell-open", 0.93)):  # fmt: skip
+            model = _moving(name)
+            shown: Any = (model.displays(probe(**closed)) or {})["value"]
+            place = list(model.hypotheses).index((fault,) if fault else ())
+            self.assertAlmostEqual(float(shown.chance["closed"][place].mean()), chance, msg=f"{name} {fault}")
