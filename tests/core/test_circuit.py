@@ -64,27 +64,37 @@ class Solving(TestCase):
         for phase in (ON, OFF):
             circuit = HeaterLoop(variant).circuit(Setting(key="running"), phase)
             names = list(circuit.effects)
-            listed = [(), *((name,) for name in names), *combinations(names, 2)]
+            short = "wire-short-ground:heater_supply"  # a short and the fuse it blows: with another fault three ports
+            listed = [
+                (),
+                *((name,) for name in names),
+                *combinations(names, 2),
+                (short, "wire-high:heater_control", "supply-high"),
+            ]
             probe = circuit.network.across("harness.heater_control", "battery.negative")
-            stepped = respond(circuit, listed, [probe]).value[:, 0]
-            for row in range(0, len(listed), 7):
+            stepped = respond(circuit, listed, [probe])
+            rows = {*range(0, len(listed), 7), *(row for row, names in enumerate(listed) if short in names)}
+            for row in rows:
                 with self.subTest(faults=listed[row], phase=phase):
-                    np.testing.assert_allclose(stepped[row], fresh(circuit, listed[row], probe), atol=2e-4)
+                    value, source = fresh(circuit, listed[row], probe)
+                    np.testing.assert_allclose(stepped.value[row, 0], value, atol=2e-4)
+                    np.testing.assert_allclose(stepped.source[row, 0], source, rtol=2e-4, atol=2e-4)
 
 
 def fresh(circuit, faults, probe):
-    """The probe's value with the faults built into the matrix itself."""
+    """The probe's value, and the source resistance behind it, with the faults built into the matrix itself."""
     network = circuit.network
     base = network.solve([*[c.port for f in faults for c in circuit.effects[f].changes], probe])
     value, response = base.value.copy(), base.response.copy()
     strengths = [c for f in faults for c in circuit.effects[f].changes]
     if not strengths:
-        return value[:, -1]
+        return value[:, -1], response[:, -1, -1]
     count = len(strengths)
     signed = np.stack([-c.strength if c.port.in_series else c.strength for c in strengths], axis=1)
     matrix = np.eye(count)[None] + response[:, :count, :count] * signed[:, None, :]
-    inner = np.linalg.solve(matrix, value[:, :count, None])[:, :, 0]
-    return value[:, -1] - np.einsum("dk,dk->d", response[:, -1, :count] * signed, inner)
+    inner = np.linalg.solve(matrix, np.stack([value[:, :count], response[:, :count, -1]], axis=2))
+    changed = np.einsum("dk,dkm->dm", response[:, -1, :count] * signed, inner)
+    return value[:, -1] - changed[:, 0], response[:, -1, -1] - changed[:, 1]
 
 
 class Sums(TestCase):

@@ -164,7 +164,7 @@ class ScanAndScope(TestCase):
 
 
 class Fitting(TestCase):
-    """How well a reading fits a display, on a scale of just-noticeable steps."""
+    """How well a reading fits a display, on a scale of error units."""
 
     @given(st.sampled_from(KINDS), st.floats(0.0, 1e5), st.floats(0.0, 1e5))
     def test_the_scale_keeps_order_and_nothing_lies_nearer_than_itself(self, kind: Kind, a: float, b: float) -> None:
@@ -173,11 +173,40 @@ class Fitting(TestCase):
         self.assertEqual(float(distance(a, np.array([a]), kind)[0]), 0.0)
         self.assertGreater(error_unit(a, kind), 0.0)
 
+    def test_the_scale_in_figures(self) -> None:
+        for kind, value, place, unit, why in (
+            ("voltage", 13.8, 156.24, 0.1956, "log(1 + 0.012 / 0.03 * 13.8) / 0.012; 0.03 + 0.012 * 13.8"),
+            ("resistance", 6.2, 39.13, 0.464, "log(1 + 0.07 / 0.03 * 6.2) / 0.07"), ("current", 0.74, 18.17, 0.062, "log(1 + 2 * 0.74) / 0.05"),
+            ("ratio", 0.6, 13.12, 0.052, "log(1 + 0.5 * 0.6) / 0.02"), ("number", 70.0, 213.13, 1.42, "log(1 + 70) / 0.02"),
+            ("time", 0.1, 2.877, 0.04, "log(1 + 0.1 / 0.03 * 0.1) / 0.1"), ("frequency", 10.0, 9.242, 2.0, "log(1 + 0.3 * 10) / 0.15"),
+            ("cell_current", 4e-4, 14.28, 4.7e-5, "log(1 + 0.08 / 1.5e-5 * 4e-4) / 0.08"), ("voltage", -0.45, -13.79, 0.0354, "the same below zero"),
+        ):  # fmt: skip
+            with self.subTest(why):
+                self.assertAlmostEqual(float(error_units(value, kind)), place, delta=0.006)  # type: ignore[arg-type]
+                self.assertAlmostEqual(error_unit(value, kind), unit, delta=0.001 * unit)  # type: ignore[arg-type]
+
+    def test_a_likelihood_in_figures(self) -> None:
+        """All draws alike: the width is 2.2 units, and 0.4 of the last digit."""
+        figure, words = (
+            Numeric("voltage", np.full((1, 16), 13.8)),
+            Categorical({word: np.full((1, 16), 0.9 if word == "a" else 0.1 / 3) for word in "abcd"}),
+        )
+        for why, found, wanted in (
+            ("met: width 2.2095, density 0.18056; log(0.97 * 0.18056 + 0.03 / 120)", figure.fit(Quantity("voltage", 13.8, 0.1)), -1.7408),
+            ("5.276 units off at width 2.2108: density 0.010463", figure.fit(Quantity("voltage", 12.8, 0.1)), -4.5661),
+            ("far off only the gross error is left: log(0.03 / 120)", figure.fit(Quantity("voltage", 1.0, 0.1)), -8.294),
+            ("seldom one: log(0.004 / 120)", figure.fit(Quantity("voltage", 1.0, 0.1), 0.004), -10.309),
+            ("a word of chance 0.9: log(0.97 * 0.9 + 0.03 / 4)", words.fit("a"), -0.1273),
+            ("one of 0.0333: log(0.97 * 0.0333 + 0.0075)", words.fit("b"), -3.225),
+        ):  # fmt: skip
+            with self.subTest(why):
+                self.assertAlmostEqual(float(np.max(found)), wanted, delta=0.003)
+
     def test_ol_fits_anything_a_meter_cannot_reach(self) -> None:
         far = distance(float("inf"), np.array([1e3, 3e6, OL_SURE]), "resistance")
         self.assertTrue(far[0] > far[1] > far[2] == 0.0)
 
-    def test_a_slip_is_never_impossible_and_a_match_beats_it(self) -> None:
+    def test_a_gross_error_is_never_impossible_and_a_match_beats_it(self) -> None:
         figure = Numeric("voltage", np.full((1, 16), 13.8))
         near, far = (float(figure.fit(Quantity("voltage", volts, 0.1)).max()) for volts in (13.8, 1.38))
         self.assertGreater(near, far + 3)

@@ -26,6 +26,35 @@ TYPED = [
     ("20 mA", "current", 0.02, "milliamps"),
     ("60 %", "ratio", 0.6, "percent"),
     ("80 ms", "time", 0.08, "milliseconds"),
+    ("2.2K", "resistance", 2200.0, "capital K"),
+    ("470 m", "resistance", 0.47, "milliohms"),
+    ("50 uA", "current", 5e-5, "u for micro"),
+    ("50 µA", "current", 5e-5, "the micro sign"),
+    ("50 μA", "current", 5e-5, "the Greek letter"),
+    ("1.5 kHz", "frequency", 1500.0, "kilohertz"),
+    ("21 W", "power", 21.0, "watts"),
+    ("-12 °C", "temperature", -12.0, "below freezing"),
+    ("0.4 mA", "cell_current", 4e-4, "cell currents are typed in mA"),
+    ("0.4", "cell_current", 4e-4, "with or without the unit"),
+    ("250 ppm", "number", 250.0, "parts per million"),
+]
+#: A noted value, and how far the true one may be off: share of the reading and last digits, never below a floor.
+ACCURATE = [
+    ("13.80", "voltage", 0.1304, "0.8 % of 13.8 = 0.1104, two digits of 0.01"),
+    ("0.1", "voltage", 0.0048, "0.8 % = 0.0008, two digits of at most 2 % of it = 0.004"),
+    ("0.000", "voltage", 0.004, "the floor"),
+    ("6.2", "resistance", 0.362, "1 % = 0.062, three digits of 0.1"),
+    ("0.1", "resistance", 0.1, "the leads"),
+    ("1.20", "current", 0.054, "2 % = 0.024, three digits of 0.01"),
+    ("60.0 %", "ratio", 0.013, "2 % of 0.6 = 0.012, a digit of 0.001"),
+    ("10.0 Hz", "frequency", 0.3, "2 % = 0.2, a digit of 0.1"),
+    ("20.0 °C", "temperature", 2.0, "the floor: 2 °C"),
+    ("200.0 °C", "temperature", 4.1, "2 % = 4, a digit of 0.1"),
+    ("0.100 s", "time", 0.01, "the floor: a hundredth"),
+    ("5.0 W", "power", 0.2, "2 % = 0.1, a digit of 0.1"),
+    ("250", "number", 8.5, "3 % = 7.5, a digit of 1"),
+    ("0.400", "cell_current", 2e-5, "the floor: 0.02 mA"),
+    ("2.000", "cell_current", 6.1e-5, "3 % of 2 mA = 0.06, a digit of 0.001"),
 ]
 REFUSED = [
     ("12 ohm", "voltage", "a unit of the wrong kind"),
@@ -64,6 +93,11 @@ class TypedText(TestCase):
                 self.assertAlmostEqual(parse(text, kind).value, value) if math.isfinite(value) else self.assertTrue(
                     parse(text, kind).over_limit
                 )
+
+    def test_how_far_off_a_noted_value_may_be(self) -> None:
+        for text, kind, wanted, why in ACCURATE:
+            with self.subTest(text, kind=kind, why=why):
+                self.assertAlmostEqual(uncertainty(parse(text, kind)), wanted, places=9)  # type: ignore[arg-type]
 
     def test_a_span_is_its_two_ends(self) -> None:
         for text, kind, low, high, why in LIVE:
