@@ -1,24 +1,49 @@
 """Probes and states in a colleague's words."""
 
+from collections.abc import Mapping
+
 from dianoia.case.ledger import ActProbe, CurrentProbe, InspectProbe, Probe, ScanProbe, State, TraceProbe, VoltageProbe
 from dianoia.case.points import words
+from dianoia.case.terms import Pid
 
-_PIDS = {
-    "heater_current": "heater current on the scan tool", "heater_resistance": "heater resistance on the scan tool",
-    "heater_command": "heater command on the scan tool", "sensor_voltage": "sensor voltage on the scan tool",
-    "cell_current": "cell current on the scan tool", "lambda": "lambda on the scan tool",
-    "short_trim": "short-term fuel trim", "long_trim": "long-term fuel trim", "loop": "loop status",
-    "heater_monitor": "heater monitor", "battery_voltage": "battery voltage on the scan tool",
-    "nox": "NOx value", "o2": "O2 value", "nox_status": "NOx sensor status", "can_messages": "the sensor's CAN messages",
+_PIDS: Mapping[Pid, str] = {
+    "heater_current": "heater current", "heater_resistance": "heater resistance", "heater_command": "heater command",
+    "sensor_voltage": "sensor voltage", "cell_current": "cell current", "lambda": "lambda",
+    "battery_voltage": "battery voltage", "short_trim": "short-term fuel trim", "long_trim": "long-term fuel trim",
+    "loop": "loop status", "heater_monitor": "heater monitor", "nox": "NOx value", "o2": "O2 value",
+    "nox_status": "NOx sensor status", "can_messages": "the sensor's CAN messages",
 }  # fmt: skip
+#: Scan values that a meter or a scope could show as well: where they were read is said.
+_OF_METERS: frozenset[Pid] = frozenset(
+    (
+        "heater_current",
+        "heater_resistance",
+        "heater_command",
+        "sensor_voltage",
+        "cell_current",
+        "lambda",
+        "battery_voltage",
+    )
+)
 _OF = {"known-good": "with a known-good sensor", "new": "with the new sensor", "old": "on the old sensor"}
 _KEYS = {"off": "key off", "on": "key on, engine off", "running": "engine running", "cranking": "cranking"}
 
 
 def where(probe: Probe) -> str:
-    """What is measured and between which points."""
+    """What is measured and between which points, as it follows a value: ``5.9 ohm`` "across the heater element"."""
     if isinstance(probe, ScanProbe):
-        return f"as {_PIDS[probe.pid]}"
+        return f"as {_on_tool(probe.pid)}"
+    return f"of the {_on_tool(probe.signal)}" if isinstance(probe, TraceProbe) else place(probe)
+
+
+def _on_tool(pid: Pid) -> str:
+    return f"{_PIDS[pid]} on the scan tool" if pid in _OF_METERS else _PIDS[pid]
+
+
+def place(probe: Probe) -> str:
+    """The same as it follows an instrument: "test lamp" "across the heater element"."""
+    if isinstance(probe, ScanProbe):
+        return _PIDS[probe.pid]
     if isinstance(probe, TraceProbe):
         return f"of the {_PIDS[probe.signal]}"
     if isinstance(probe, InspectProbe):

@@ -80,7 +80,7 @@ class Diagnosis:
             found=found,
             confidence=round(standing.confidence, 4),
             because=because(seen, standing, found, judged),
-            would_change_it=would_change(standing, self._without(), judged, seen.states),
+            would_change_it=would_change(seen, standing, self._without()),
             suspects=self._suspects(),
             by_component=seen.components(),
             proven=tuple(Proven(part=part, by=state.by) for part, state in seen.states.items() if state.proven),

@@ -10,7 +10,6 @@ from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import DecisionName, Standing
-from dianoia.diagnosis.decision.proof import PartState
 from dianoia.diagnosis.faults.observations import observation
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
@@ -19,6 +18,7 @@ from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence
 from dianoia.diagnosis.verdict.types import Judged, Verdict
 from dianoia.quantities.show import percent
+from dianoia.readings.describe import describe_reading
 from dianoia.readings.judge import Expectation, Result
 from dianoia.readings.words import where
 
@@ -171,12 +171,11 @@ def _would_be(decision: str) -> str:
     return f"the decision would be: {decision.replace('-', ' ')}"
 
 
-def would_change(
-    standing: Standing, without: Mapping[int, DecisionName], judged: Sequence[Judged], states: Mapping[Part, PartState]
-) -> tuple[str, ...]:
-    """What would overturn or complete where the job stands."""
+def would_change(seen: Assessment, standing: Standing, without: Mapping[int, DecisionName]) -> tuple[str, ...]:
+    """What would overturn or complete where the job stands. without: the decision without a reading, by its place."""
+    states = seen.states
     lines = [
-        f"Without reading {place + 1} ({_short(judged, place)}) {_would_be(decision)}."
+        f"Without reading {place + 1} ({_short(seen.job.readings[place])}) {_would_be(decision)}."
         for place, decision in without.items()
     ]
     for part in standing.missing:
@@ -193,8 +192,9 @@ def would_change(
     return tuple(lines)
 
 
-def _short(judged: Sequence[Judged], place: int) -> str:
-    return next((item.says.split(",")[0] for item in judged if item.reading == place), "")
+def _short(reading: Observed) -> str:
+    words = describe_reading(reading)
+    return f"{words.short_step}: {words.value}" if reading.probe.by_hand else f"{words.value} {where(reading.probe)}"
 
 
 def decision_says(decision: str, components: frozenset[Component], found: Sequence[str], confidence: float) -> str:
