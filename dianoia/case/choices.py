@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import get_args
 
 from dianoia.case.answers import LOOKS, OUTCOMES, SCAN_KIND, SCAN_WORDS
-from dianoia.case.applies import START, ReachedApart, StartState, StateRule, reached_apart, state_rules
+from dianoia.case.applies import START, Measure, ReachedApart, StartState, StateRule, reached_apart, state_rules
 from dianoia.case.job import Job
 from dianoia.case.lamps import Lamp, lamps
 from dianoia.case.spoken import all_spoken
@@ -27,6 +27,8 @@ _UNITS: dict[Pid, str] = {
     "heater_current": "A", "heater_resistance": "Ω", "heater_command": "%", "sensor_voltage": "V", "cell_current": "mA",
     "short_trim": "%", "long_trim": "%", "battery_voltage": "V", "nox": "ppm", "o2": "%",
 }  # fmt: skip
+#: Unit of a number typed without one, by what a meter is set to.
+METER_UNITS: dict[Measure, str] = {"voltage": "V", "resistance": "Ω", "current": "A"}
 _OF_HEATER: tuple[Pid, ...] = ("heater_current", "heater_resistance", "heater_command", "heater_monitor")
 _OF_ENGINE: tuple[Pid, ...] = ("short_trim", "long_trim", "loop", "battery_voltage")
 _OF_NOX: tuple[Pid, ...] = ("nox_status", "nox", "o2", "can_messages", "battery_voltage")
@@ -64,7 +66,8 @@ class Choices:
     """What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
     conditions: what it may be taken with; looks: target -> seen; places: target -> where, if it is looked at in places;
     acts: action -> outcome; state: which state each measurement has; lamps: their sizes, and the
-    usual one's; lights: what a lamp may do; start: what a measurement begins with; apart: points behind a plug; words: all of
+    usual one's; lights: what a lamp may do; units: of
+    what a meter measures; start: what a measurement begins with; apart: points behind a plug; words: all of
     these as they are said.
     """
 
@@ -78,6 +81,7 @@ class Choices:
     state: tuple[StateRule, ...]
     lamps: tuple[Lamp, ...]
     lights: tuple[LampLight, ...]
+    units: dict[Measure, str]
     usual_watts: float
     start: tuple[StartState, ...]
     apart: ReachedApart
@@ -101,6 +105,7 @@ def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | No
         state=state_rules(family),
         lamps=lamps().lamps,
         lights=get_args(LampLight),
+        units=METER_UNITS,
         usual_watts=lamps().usual_watts,
         start=START,
         apart=reached_apart(family),

@@ -657,7 +657,8 @@ export interface components {
          * @description What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
          *     conditions: what it may be taken with; looks: target -> seen; places: target -> where, if it is looked at in places;
          *     acts: action -> outcome; state: which state each measurement has; lamps: their sizes, and the
-         *     usual one's; lights: what a lamp may do; start: what a measurement begins with; apart: points behind a plug; words: all of
+         *     usual one's; lights: what a lamp may do; units: of
+         *     what a meter measures; start: what a measurement begins with; apart: points behind a plug; words: all of
          *     these as they are said.
          */
         Choices: {
@@ -687,6 +688,10 @@ export interface components {
             lamps: components["schemas"]["Lamp"][];
             /** Lights */
             lights: ("off" | "dim" | "bright" | "flashing")[];
+            /** Units */
+            units: {
+                [key: string]: string;
+            };
             /** Usual Watts */
             usual_watts: number;
             /** Start */

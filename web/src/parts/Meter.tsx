@@ -19,7 +19,6 @@ const INSTRUMENTS: { measure: Measure; label: string; key: string }[] = [
   { measure: 'inspect', label: 'Look', key: 'i' },
   { measure: 'act', label: 'Did', key: 'd' },
 ]
-const UNIT: Partial<Record<Measure, string>> = { voltage: 'V', resistance: 'Ω', current: 'A' }
 const ON_SCOPE = ['high', 'low', 'duty_low', 'frequency']
 
 interface Props {
@@ -39,8 +38,9 @@ interface Props {
 /** The meter is the entry field: its dial the instrument, its display the number, its leads the points. */
 export function Meter(props: Props) {
   const { draft, dispatch } = props
+  const unit = props.view.choices.units[draft.measure]
   return (
-    <div className={UNIT[draft.measure] ? 'meter padded' : 'meter wide'}>
+    <div className={unit ? 'meter padded' : 'meter wide'}>
       <div className="meter-dial">
         <div className="dial" role="radiogroup" aria-label="Instrument">
           {INSTRUMENTS.map((item) => (
@@ -58,7 +58,7 @@ export function Meter(props: Props) {
       <div className="meter-state">
         <StateStrip draft={draft} dispatch={dispatch} view={props.view} words={pointWords(props.view)} />
       </div>
-      {UNIT[draft.measure] && <NumberPad value={draft.value} onChange={(value) => dispatch({ type: 'type', value })} onEnter={() => props.onTake()} />}
+      {unit && <NumberPad value={draft.value} onChange={(value) => dispatch({ type: 'type', value })} onEnter={() => props.onTake()} />}
     </div>
   )
 }
@@ -130,7 +130,7 @@ function Typed({ view, draft, dispatch, onTake, busy }: Props) {
         placeholder="reads…"
         aria-label="What the meter shows"
       />
-      <span className="unit">{draft.measure === 'scan' ? scanOf(view, draft.pid)?.unit : UNIT[draft.measure]}</span>
+      <span className="unit">{draft.measure === 'scan' ? scanOf(view, draft.pid)?.unit : view.choices.units[draft.measure]}</span>
       <button type="submit" className="take" disabled={busy || !draft.value.trim()}>
         Take it ⏎
       </button>
