@@ -7,6 +7,7 @@ listens (before the dew point, or asleep).
 import numpy as np
 
 from dianoia.case.setting import Setting
+from dianoia.circuit.assumptions import battery
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import JUMPER_OHMS
@@ -30,8 +31,7 @@ class NoxLoop:
 
     def battery_v(self, key: str) -> Array:
         """Battery or charging voltage in volts."""
-        low, high = {"off": (12.1, 12.8), "on": (11.8, 12.6), "running": (13.3, 14.6), "cranking": (9.3, 11.2)}[key]
-        return self.system_v / 12.0 * self.draws.uniform("battery " + key, low, high)
+        return self.system_v / 12.0 * self.draws.uniform("battery " + key, *battery()[key].usual_v)
 
     def dew_point_passed(self, setting: Setting) -> Array:
         """(draws,) 1 where the engine has run long enough for the unit to heat."""

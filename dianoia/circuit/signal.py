@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.case.setting import Setting
-from dianoia.circuit.assumptions import prior
+from dianoia.circuit.assumptions import battery, prior
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import FED_THROUGH_OHMS, JUMPER_OHMS
@@ -99,7 +99,7 @@ class SignalLoop:
         """The network in a setting with the mixture rich or lean, and what each fault does in it."""
         network = Network(GROUND, self.draws.count)
         draws = self.draws
-        battery_v = self.known.system_v / 12.0 * draws.uniform("battery", 12.4, 14.4)
+        battery_v = self.known.system_v / 12.0 * draws.uniform("battery " + setting.key, *battery()[setting.key].usual_v)
         network.branch(
             "battery", GROUND, "battery.positive", 0.02, battery_v if setting.battery == "connected" else 0.0
         )
