@@ -90,10 +90,20 @@ class Tables(TestCase):
         for row in codes().values():
             self.assertEqual(row.cell == "wideband", row.circuit in ("reference", "pump", "return", "trim"), row.code)
 
-    def test_an_unlisted_code_is_answered_by_its_structure(self) -> None:
-        for code, standard in (("P1234", False), ("P0999", True), ("P3042", False), ("P3401", True), ("C0031", True)):
+    def test_what_the_structure_of_an_unlisted_code_says(self) -> None:
+        for code, standard, says in (
+            ("P0999", True, "a generic code: powertrain, transmission"), ("P1135", False, "the vehicle maker's own: powertrain, fuel and air metering"),
+            ("P3350", False, "the vehicle maker's own: powertrain, ignition and misfire"), ("P3499", True, "a generic code: powertrain, auxiliary"),
+            ("P2D00", True, "a generic code: powertrain, a reserved group"), ("P0A1F", True, "a generic code: powertrain, hybrid drive"),
+            ("C0035", True, "a generic code: chassis, chassis systems"), ("C1035", False, "the vehicle maker's own: chassis, chassis systems"),
+            ("B0013", True, "a generic code: body, body systems"), ("U3000", False, "the vehicle maker's own: network, network systems"),
+            ("U2100", True, "a generic code: network, network systems"),
+        ):  # fmt: skip
             answer = decode(CodeText(code=code))
-            self.assertEqual((answer.known, answer.kind, answer.standard), (False, "unknown", standard), code)
+            with self.subTest(code):
+                self.assertEqual((answer.standard, answer.known), (standard, False))
+                self.assertIn(says, answer.says)
+                self.assertEqual(answer.explains, answer.says)
 
 
 class Parsing(TestCase):

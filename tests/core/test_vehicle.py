@@ -40,6 +40,15 @@ def seeded_vehicle(seed: int) -> tuple[Vehicle, bool]:
 class Drawing(TestCase):
     """The geometry."""
 
+    def test_boxes_share_more_than_an_edge_or_they_do_not(self) -> None:
+        box = Box(10, 20, 30, 5)
+        for why, other, shares in (
+            ("itself", box, True), ("inside", Box(12, 21, 1, 1), True), ("a corner", Box(39, 24, 9, 9), True), ("left of it", Box(0, 20, 10, 5), False),
+            ("right of it", Box(40, 20, 5, 5), False), ("above", Box(10, 10, 30, 10), False), ("below", Box(10, 25, 30, 5), False),
+            ("far below", Box(10, 60, 30, 5), False), ("across it", Box(0, 22, 90, 1), True),
+        ):  # fmt: skip
+            self.assertEqual((box.overlaps(other), other.overlaps(box)), (shares, shares), why)
+
     def check(self, drawn: Plan) -> None:
         sheet = Box(0, 0, drawn.width, drawn.height)
         labels = [sensor.label for sensor in drawn.sensors]
