@@ -159,6 +159,16 @@ BATTERY = {"off": (12.1, 12.8, 9.0, 14.0, 12.0), "on": (11.7, 12.6, 8.5, 14.0, 1
            "cranking": (9.3, 11.2, 5.0, 13.0, 9.3)}  # fmt: skip
 
 
+#: What a module can have seen, by circuit; a star for anything else of it.
+SENSES = {
+    "oxygen heater": "circuit low high resistance",
+    "oxygen signal": "circuit low high slow delayed inactive stuck-lean stuck-rich short-to-heater out-of-range exhaust-sample performance",
+    "oxygen reference": "*", "oxygen pump": "*", "oxygen return": "*", "oxygen trim": "*", "oxygen swap": "swapped",
+    "nox signal": "stuck-low stuck-high *", "nox heater": "*", "nox supply": "*", "nox communication": "*",
+}  # fmt: skip
+RELATED = {"mixture", "catalyst", "misfire", "evap", "scr", "unrelated"}
+
+
 def _sides(text: str) -> tuple[set[str], set[str]]:
     raised, _, lowered = text.partition("/")
     return set(raised.split()), set(lowered.split())
@@ -263,6 +273,15 @@ class Seen(TestCase):
     def test_what_every_act_takes_away(self) -> None:
         found = {action: set(names) for action, names in observations._document().renews.items()}
         self.assertEqual(found, {action: set(names.split()) for action, names in RENEWS.items()})
+
+    def test_what_a_module_can_have_seen(self) -> None:
+        rows = codes._senses().values()
+        found: dict[str, list[str]] = {}
+        for row in rows:
+            if row.kind != "related":
+                found.setdefault(f"{row.kind} {row.circuit}", []).append(str(row.failure))
+        self.assertEqual({name: " ".join(listed) for name, listed in found.items()}, SENSES)
+        self.assertEqual({row.relation for row in rows if row.kind == "related"}, RELATED)
 
     def test_what_is_there_at_once(self) -> None:
         for row in codes._senses().values():
