@@ -230,6 +230,7 @@ MOVES = (
     Moving("NOx in front", "probe-drift", {**NOX, "with": "fresh-air"}, "value", 40.0, 240.0, "its offset alone"),
     Moving("NOx in front", "", O2, "value", 5.0, 16.0, "diesel exhaust holds 5 to 16 % oxygen"),
     Moving("NOx in front", "", {**O2, "with": "fresh-air"}, "value", 20.4, 21.3, "air holds 20.9 %"),
+    Moving("NOx in front", "probe-drift", O2, "value", 4.0, 19.2, "a fifth too low, or too high: 0.8 * 5 to 1.2 * 16"),
     Moving("NOx behind", "", NOX, "value", 5.0, 55.0, "what a working SCR leaves"),
     Moving("NOx behind", "scr-worn", NOX, "value", 60.0, 360.0, "half of what the engine makes"),
     Moving("NOx behind", "dosing-low", NOX, "value", 60.0, 360.0, "the same"),
