@@ -99,7 +99,9 @@ class SignalLoop:
         """The network in a setting with the mixture rich or lean, and what each fault does in it."""
         network = Network(GROUND, self.draws.count)
         draws = self.draws
-        battery_v = self.known.system_v / 12.0 * draws.uniform("battery " + setting.key, *battery()[setting.key].usual_v)
+        battery_v = (
+            self.known.system_v / 12.0 * draws.uniform("battery " + setting.key, *battery()[setting.key].usual_v)
+        )
         network.branch(
             "battery", GROUND, "battery.positive", 0.02, battery_v if setting.battery == "connected" else 0.0
         )

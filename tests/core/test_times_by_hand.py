@@ -18,6 +18,7 @@ from dianoia.readings.display import Categorical
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.instruments import Seen, displays
 from dianoia.readings.judge import expect, judge
+from dianoia.readings.nox_model import NoxModel
 from tests.cases import SUPPLY, case, probe
 
 HEATER = HeaterLoop(
@@ -89,6 +90,27 @@ class Times(TestCase):
             with self.subTest(why):
                 shut_off = model.latched(setting).mean(axis=1)
                 np.testing.assert_allclose(shut_off, [healthy, broken], atol=0.02)
+
+
+class Feeds(TestCase):
+    """When the feed is live, by key position."""
+
+    def test_a_nox_sensors_feed(self) -> None:
+        at = {
+            "measure": "voltage",
+            "red": "harness.supply",
+            "black": "battery.negative",
+            "connector": "unplugged",
+            "value": "1",
+        }
+        for live, key, low, high in (
+            ("always", "off", 12.0, 12.9), ("always", "running", 13.1, 14.8), ("key-on", "off", -0.1, 0.1), ("key-on", "on", 11.5, 12.7),
+            ("running", "off", -0.1, 0.1), ("running", "running", 13.1, 14.8),
+        ):  # fmt: skip
+            model = NoxModel(Known("nox-can-4w", feed_live=live), Asked([()], traits()))  # type: ignore[arg-type]
+            figure: Any = (model.displays(probe(**at, key=key)) or {})["value"]
+            with self.subTest(live, key=key):
+                self.assertTrue(low < float(np.median(figure.shown[0])) < high, float(np.median(figure.shown[0])))
 
 
 class Lamps(TestCase):

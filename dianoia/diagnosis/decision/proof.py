@@ -81,9 +81,7 @@ def _contexts(space: JointSpace, posterior: Array) -> list[frozenset[str]]:
 
 
 def _part_state(part: Part, weighed: _Weighed, taken: Sequence[Evidence]) -> PartState:
-    bad = weighed.partition.has_part.get(part)
-    if bad is None:
-        return PartState(0.0, ())
+    bad = weighed.partition.has_part[part]
     chance = float(weighed.posterior[bad].sum())
     if chance >= DOUBT:
         return PartState(chance, ())
