@@ -99,6 +99,14 @@ class TypedText(TestCase):
             with self.subTest(text, kind=kind, why=why):
                 self.assertAlmostEqual(uncertainty(parse(text, kind)), wanted, places=9)  # type: ignore[arg-type]
 
+    def test_a_number_is_shown_in_the_unit_that_suits_its_size(self) -> None:
+        for value, kind, wanted in (
+            (999.4, "resistance", "999 ohm"), (999.6, "resistance", "1 kohm"), (1500.0, "resistance", "1.5 kohm"), (1.5e6, "resistance", "1.5 Mohm"),
+            (0.47, "resistance", "0.47 ohm"), (0.05, "voltage", "50 mV"), (0.45, "voltage", "0.45 V"), (-0.0042, "voltage", "-4.2 mV"), (13.84, "voltage", "13.8 V"),
+            (0.02, "current", "20 mA"), (1.234, "current", "1.23 A"), (0.6, "ratio", "60 %"), (4e-4, "cell_current", "0.4 mA"),
+        ):  # fmt: skip
+            self.assertEqual(show(value, kind), wanted, (value, kind))  # type: ignore[arg-type]
+
     def test_a_span_is_its_two_ends(self) -> None:
         for text, kind, low, high, why in LIVE:
             with self.subTest(text, why=why):
