@@ -1,6 +1,7 @@
 """Commands on codes and case files. Exit status 0: answered; 2: refused, with the message on standard error."""
 
 import argparse
+import gc
 import json
 import sys
 from collections.abc import Sequence
@@ -88,9 +89,12 @@ def _decode(options: argparse.Namespace) -> str:
 
 
 def _diagnose(options: argparse.Namespace) -> str:
+    gc.disable()  # nothing that is imported is ever garbage
     from dianoia.case.load import case_from_json, to_plain
     from dianoia.diagnosis.verdict.diagnose import diagnose
 
+    gc.freeze()
+    gc.enable()
     verdict = diagnose(case_from_json(_text(options.file)))
     if options.json:
         return json.dumps(verdict_plain(to_plain(verdict)), indent=1, ensure_ascii=False)

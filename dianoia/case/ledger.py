@@ -144,8 +144,13 @@ _HOW = ("leads", "watts", "kind")
 
 def own_fields(probe: type[Any]) -> tuple[str, ...]:
     """The fields of a kind of probe besides the state it is taken in."""
-    state = {field.name for field in fields(State)}
-    return tuple(field.name for field in fields(probe) if field.name not in state)
+    if probe not in _own:
+        state = {field.name for field in fields(State)}
+        _own[probe] = tuple(field.name for field in fields(probe) if field.name not in state)
+    return _own[probe]
+
+
+_own: dict[type[Any], tuple[str, ...]] = {}
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -208,6 +208,11 @@ def probe_of(taken: Reading | Spec) -> Probe:
 _STATE = tuple(field.name for field in fields(State))
 
 
+_kinds: dict[type[Any], type[Any]] = {}
+
+
 def _probe_type(taken: type[Any]) -> type[Any]:
     """The kind of probe that a kind of reading or spec is."""
-    return next(base for base in taken.__mro__ if base.__name__.endswith("Probe"))
+    if taken not in _kinds:
+        _kinds[taken] = next(base for base in taken.__mro__ if base.__name__.endswith("Probe"))
+    return _kinds[taken]

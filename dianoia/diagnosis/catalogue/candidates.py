@@ -15,8 +15,8 @@ from dianoia.case.points import AT_TERMINALS
 from dianoia.case.terms import HeaterSwitch, Style
 from dianoia.case.workshop import SetUp, Tool
 from dianoia.errors import BrokenTable, RefusedInput
-from dianoia.families.tables import FamilyRow
-from dianoia.families.types import Cell
+from dianoia.families.tables import FamilyRow, families
+from dianoia.families.types import Cell, Family
 from dianoia.tables import ROW, read_document, require
 
 _FILE = Path(__file__).parent / "data" / "candidates.json"
@@ -162,13 +162,22 @@ def usable(allowed: Allowed) -> list[Candidate]:
     always be cleared.
     """
     return [
-        item for item in candidates(*allowed.terminals)
+        item for item in _of_sensor(allowed.family.id, *allowed.terminals)
         if (allowed.focus & set(item.loops) or (item.brief and set(item.loops) & allowed.loops))
         and (not item.tools & allowed.without or isinstance(item.probe, ActProbe))
         and item.switch in (None, allowed.switch)
-        and (not item.cells or allowed.family.cell in item.cells)
-        and _reachable(item.probe, allowed.family)
     ]  # fmt: skip
+
+
+@cache
+def _of_sensor(family_id: Family, positive: str, negative: str | None, twin: str) -> tuple[Candidate, ...]:
+    """The candidates that a sensor of the family has: its kind of cell, its points."""
+    family = families()[family_id]
+    return tuple(
+        item
+        for item in candidates(positive, negative, twin)
+        if (not item.cells or family.cell in item.cells) and _reachable(item.probe, family)
+    )
 
 
 def _reachable(probe: Probe, family: FamilyRow) -> bool:
