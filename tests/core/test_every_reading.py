@@ -81,10 +81,10 @@ class EveryReading(TestCase):
         return found
 
     def test_it_is_judged_and_weighed_whatever_the_state(self) -> None:
-        for row in families().values():
+        for number, row in enumerate(families().values()):
             readings = [*self.admitted(row, scans()), *self.admitted(row, others(row))]
             self.assertGreater(len(readings), 150)
-            job = job_of(of_family(row, *readings[:500]))
+            job = job_of(of_family(row, *readings[number % 2 : 500 : 2]))  # each is weighed in every second family
             engine = engines.bare_engine(job_of(of_family(row)))
             belief, judging = engine.belief(engine.models_for(job.readings)), Judging(job, engine)
             for place, reading in enumerate(job.readings):
