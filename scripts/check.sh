@@ -8,13 +8,13 @@ say() { printf '\n== %s\n' "$1"; }
 say "ruff"
 .venv/bin/ruff check .
 .venv/bin/ruff format --check --quiet .
-say "mypy"
+say "mypy and the import order, beside them eslint and tsc"
+mkdir -p var
+(cd web && npm run --silent lint && npx --no-install tsc --noEmit) > var/web-checks.txt 2>&1 &
+web=$!
 .venv/bin/mypy
-say "import order of the floors"
 .venv/bin/lint-imports --no-cache
-say "eslint and tsc"
-(cd web && npm run --silent lint)
-(cd web && npx --no-install tsc --noEmit)
+wait "$web" || { cat var/web-checks.txt; exit 1; }
 
 say "generated files are fresh"
 $PY manage.py export_openapi_schema --api server.jobs.api.api --indent 1 --output var/openapi.json
