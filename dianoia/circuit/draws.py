@@ -55,7 +55,7 @@ class Draws:
 
     def __init__(self, seed: int = 7, count: int = DRAWS, density: Mapping[str, Sequence[float]] | None = None) -> None:
         self.count = count
-        self._thicker = density or {}
+        self._density = density or {}
         self._seed = seed
         self._kept: dict[str, Array] = {}
         self._factors: dict[str, Array] = {}
@@ -64,7 +64,7 @@ class Draws:
     @property
     def weight(self) -> Array:
         """(count,) how usual each draw is, by what was drawn more often than it comes; about 1 on average."""
-        for name in self._thicker:
+        for name in self._density:
             self.unit(name)
         return np.prod([np.ones(self.count), *self._factors.values()], axis=0)
 
@@ -87,12 +87,12 @@ class Draws:
         if name not in self._kept:
             rng = np.random.default_rng([self._seed, *_key(name)])
             strata = (rng.permutation(self.count) + rng.random(self.count)) / self.count
-            self._kept[name] = self._gathered(name, strata) if name in self._thicker else strata
+            self._kept[name] = self._gathered(name, strata) if name in self._density else strata
         return self._kept[name]
 
     def _gathered(self, name: str, strata: Array) -> Array:
         """The sample with the wanted share of it in each of equal stretches."""
-        share = np.asarray(self._thicker[name])
+        share = np.asarray(self._density[name])
         edges = np.concatenate(([0.0], np.cumsum(share / share.sum())))
         self._factors[name + " gathered"] = (1.0 / share / share.size)[
             np.minimum(np.searchsorted(edges, strata, "right") - 1, share.size - 1)

@@ -46,7 +46,7 @@ class Numeric:
         return _or_gross_error(self._near([quantity.value], self._width(quantity)), gross_error)
 
     def fit_and_gross_error(self, quantity: Quantity, gross_error: float) -> tuple[Array, Array]:
-        """``fit``, and the log-likelihood of the figure where the reading as a whole was a gross_error: half the time misread by
+        """``fit``, and the log-likelihood of the figure where the reading as a whole was a gross error: half the time misread by
         a factor, else anything; (hypotheses, draws) each. gross_error: chance that this figure alone is one.
         """
         width = self._width(quantity)
@@ -145,7 +145,7 @@ class Categorical:
         return fitted
 
     def astray(self) -> float:
-        """Log-likelihood of any word where the reading was a gross_error."""
+        """Log-likelihood of any word where the reading was a gross error."""
         return -float(np.log(max(len(self.chance), 2)))
 
 

@@ -81,7 +81,7 @@ def _astray_alone(display: Display) -> float:
 
 
 def _fit_of_several(shown: Shown, display: Display) -> tuple[Array, Array | float]:
-    """A figure's log-likelihood by itself, and where the reading as a whole was a gross_error."""
+    """A figure's log-likelihood by itself, and where the reading as a whole was a gross error."""
     if isinstance(display, Numeric) and isinstance(shown, Quantity):
         return display.fit_and_gross_error(shown, GROSS_ERROR_OF_ONE)
     return _fit_one(shown, display, GROSS_ERROR_OF_ONE), _astray_alone(display)

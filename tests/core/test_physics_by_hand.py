@@ -29,7 +29,7 @@ CIRCUITS = {
     "NOx": case(**NOX, vehicle={"label": "Plough 2", "feed_live": "key-on"}),
     "NOx 24 V": case(**NOX, vehicle={"label": "Plough 2", "feed_live": "key-on", "system_voltage": 24}),
 }
-#: Share of all draws that must lie within the sum: flat batteries and gross_errors of tolerance are the rest.
+#: Share of all draws that must lie within the sum: flat batteries and values beyond tolerance are the rest.
 WITHIN = 0.85
 
 

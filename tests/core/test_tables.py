@@ -1,4 +1,4 @@
-"""Data files are checked when they are read: a gross_error of the pen says where it is."""
+"""Data files are checked when they are read: a misspelt word says where it is."""
 
 from collections.abc import Callable
 from copy import deepcopy

@@ -21,7 +21,7 @@ from dianoia.readings.model import LoopModel, Weighed
 #: Share of a reading's likelihood taken from the whole cloud of draws of its kind: with some tens of draws none may fit every
 #: reading of a long ledger at once, and that must not speak against the hypothesis.
 MIXTURE = 0.15
-#: Hypotheses below this chance do not matter to whether a reading is a gross_error.
+#: Hypotheses below this chance do not matter to whether a reading is a gross error.
 _BELIEVED = 1e-3
 
 
@@ -30,7 +30,7 @@ class Evidence:
     """One reading taken in. place: in the ledger; loop: the loop it spoke to, empty for looking and acting.
 
     odds: (joint,) its log-likelihood for each joint hypothesis, on its own, before any other reading.
-    fit: (hypotheses, draws) for its loop, and log_gross_error: of it where the reading is a gross_error, broadcastable to it; None for
+    fit: (hypotheses, draws) for its loop, and log_gross_error: of it where the reading is a gross error, broadcastable to it; None for
     looking and acting. repaired: faults an act took away.
     """
 

@@ -2,7 +2,7 @@
 
 Theory. Readings narrow what is unknown of a vehicle (its battery, the element's nominal value, a duty, a fault's
 size) until few of a hundred draws still fit, and chance decides which hypothesis has one. So the draws are taken anew
-now and then, density where belief lies, each weighing as much less as it is drawn more often (importance sampling).
+now and then, more densely where belief lies, each weighing as much less as it is drawn more often (importance sampling).
 Each sample is thickened by itself, over ``BINS`` equal stretches of 0..1, and only where the draws that fit lie
 together more than so few of them would by chance.
 """
