@@ -12,6 +12,7 @@ import numpy as np
 from dianoia.case.job import Job
 from dianoia.case.ledger import ActProbe, InspectProbe, Probe, Reading, ScopeProbe, TraceProbe
 from dianoia.case.load import from_plain, to_plain
+from dianoia.case.observed import HIGHEST, LOWEST
 from dianoia.circuit.draws import Draws, Sampling, WideDraws
 from dianoia.circuit.known import known_of
 from dianoia.circuit.network import Array
@@ -23,16 +24,18 @@ from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.quantities.show import show
 from dianoia.readings.circuit_model import Asked, CircuitModel
-from dianoia.readings.display import Categorical, Display, Numeric
+from dianoia.readings.display import Categorical, Numeric
 from dianoia.readings.heater_model import HeaterModel
+from dianoia.readings.moving import Moving
 from dianoia.readings.nox_model import NoxModel
+from dianoia.readings.outcomes import Display
 from dianoia.readings.scale import OL_FROM
 from dianoia.readings.signal_model import SignalModel
 
 #: Relative and absolute error of a simulated figure, one standard deviation.
 NOISE = {
     "voltage": (0.006, 0.01), "current": (0.03, 0.004), "resistance": (0.025, 0.03), "ratio": (0.01, 0.01),
-    "number": (0.02, 0.01), "time": (0.05, 0.01), "cell_current": (0.04, 1e-5),
+    "number": (0.02, 0.01), "time": (0.05, 0.01), "cell_current": (0.04, 1e-5), "lambda": (0.006, 0.002),
 }  # fmt: skip
 #: Share of looks that are no better than a look at any vehicle.
 UNCLEAR = 0.1
@@ -55,6 +58,7 @@ class SimulatedVehicle:
         self._random = np.random.default_rng(seed)
         self._models = self._build(job, seed + 1000)
         self._misread = False
+        self._moves: str | None = None
         self._draw: dict[str, int] = {}
         for model in self._models:
             weight = model.draws_before[-1]  # only wiring in which the hidden fault is one
@@ -80,7 +84,8 @@ class SimulatedVehicle:
         value = self._wrongly(probe) if wrong else self._value(probe)
         if value is None:
             return None
-        reading: Reading = from_plain(Reading, {**to_plain(probe), "value": value})
+        moves = {"moves": self._moves} if self._moves and ".." in str(value) else {}
+        reading: Reading = from_plain(Reading, {**to_plain(probe), "value": value, **moves})
         return reading
 
     def _wrongly(self, probe: Probe) -> object:
@@ -124,6 +129,9 @@ class SimulatedVehicle:
         if isinstance(probe, TraceProbe):
             seconds = {name for name in present if name.endswith("_s") or name == "switches_per_min"}
             return {name: float(text.split()[0]) if name in seconds else text for name, text in present.items()} or None
+        self._moves = present.get("moves")
+        if self._moves and LOWEST in present and HIGHEST in present:
+            return _span(present[LOWEST], present[HIGHEST])
         silent = "n/a" if probe.scanned in ("nox", "o2") else None
         return shown["value"] if shown["value"] is not None else silent
 
@@ -155,7 +163,7 @@ class SimulatedVehicle:
             return str(self._random.choice(words, p=chance / chance.sum()))
         return self._figure(display, self._one(model, display.shown, row))
 
-    def _figure(self, display: Numeric, value: float) -> str | None:
+    def _figure(self, display: Numeric | Moving, value: float) -> str | None:
         if np.isnan(value):
             return None
         if self._misread:
@@ -174,3 +182,11 @@ def _chain(hidden: Sequence[str]) -> list[tuple[str, ...]]:
     truth = tuple(hidden)
     listed = [(), *((name,) for name in hidden), *felt_elsewhere(truth)]
     return [*(item for item in dict.fromkeys(listed) if item != truth), truth]
+
+
+def _span(low: str, high: str) -> str:
+    """As a person notes it: one unit for both."""
+    unit = low.partition(" ")[2]
+    if unit and unit == high.partition(" ")[2]:
+        return f"{low.partition(' ')[0]}..{high}"
+    return f"{low}..{high}"

@@ -6,7 +6,7 @@ from dianoia.quantities.types import Kind
 #: Scan values that are figures, and of what kind.
 SCAN_KIND: dict[Pid, Kind] = {
     "heater_current": "current", "heater_resistance": "resistance", "sensor_voltage": "voltage",
-    "cell_current": "cell_current", "lambda": "number", "short_trim": "ratio", "long_trim": "ratio",
+    "cell_current": "cell_current", "lambda": "lambda", "short_trim": "ratio", "long_trim": "ratio",
     "battery_voltage": "voltage", "nox": "number", "o2": "number",
 }  # fmt: skip
 #: Categorical that a scan value may be; beside a figure where it has a kind as well.

@@ -24,12 +24,17 @@ class Lamp:
 
 @dataclass(frozen=True)
 class LampTable:
-    """lamps.json. usual_watts: unless said; load_watts: from here on a lamp counts as a load."""
+    """lamps.json. usual_watts: unless said; load_watts: from here on a lamp counts as a load;
+    small_element_watts: in front of an element below small_element_ohms, hot, its light alone does so only from here on.
+    """
 
     __pydantic_config__ = ROW
     usual_watts: Watts
     load_watts: Watts
     load_reason: str
+    small_element_ohms: Annotated[float, Field(gt=0)]
+    small_element_watts: Watts
+    small_element_reason: str
     lamps: tuple[Lamp, ...]
 
 

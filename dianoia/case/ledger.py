@@ -75,6 +75,7 @@ class State:
             conditions=self.conditions,
             jumpers=(*jumpers, self.jumper) if self.jumper else tuple(jumpers),
             fed_v=self.fed_v if "signal-fed" in self.conditions else None,
+            others_apart=self.others == "unplugged",
         )
 
     @property

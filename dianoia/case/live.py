@@ -11,8 +11,6 @@ SIGNAL_TERMINALS = frozenset(
 MOVING_PIDS: frozenset[Pid] = frozenset(
     ("sensor_voltage", "cell_current", "lambda", "short_trim", "long_trim", "nox", "o2")
 )
-#: Scan values whose recordings the circuit predicts.
-RECORDED: frozenset[Pid] = frozenset(("sensor_voltage", "cell_current"))
 #: Scan values that are what a cell's wires carry to the module, and those that a NOx sensor's unit sends.
 OF_CELL: frozenset[Pid] = frozenset(("sensor_voltage", "cell_current", "lambda"))
 OF_UNIT: frozenset[Pid] = frozenset(("can_messages", "nox_status", "nox", "o2"))

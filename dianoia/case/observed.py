@@ -15,17 +15,15 @@ from dianoia.case.ledger import (
     ResistanceReading,
     ScanProbe,
     ScanReading,
-    ScopeProbe,
     ScopeReading,
     Spec,
     State,
-    TraceProbe,
     TraceReading,
     VoltageProbe,
     VoltageReading,
     own_fields,
 )
-from dianoia.case.live import NO_VALUE, RECORDED, may_move
+from dianoia.case.live import NO_VALUE, may_move
 from dianoia.case.terms import Moves
 from dianoia.quantities.parse import parse, parse_live
 from dianoia.quantities.show import show, show_range
@@ -33,6 +31,8 @@ from dianoia.quantities.types import Kind, Quantity, Span
 
 #: From this share of the time on, a scan tool calls a heater commanded on.
 COMMANDED = 0.02
+#: Figures of a span: the lowest and the highest that was seen.
+LOWEST, HIGHEST = "min", "max"
 Shown = Quantity | str
 #: Figures by name, in the order they are read off; ``value`` where there is only one.
 Figures = tuple[tuple[str, Shown], ...]
@@ -40,14 +40,12 @@ Figures = tuple[tuple[str, Shown], ...]
 
 @dataclass(frozen=True)
 class Observed:
-    """A reading. probe: what was measured, its points as terminals; figures: numbers, or words where words are shown; held_to:
-    the probe whose display they are held against, None where it says nothing yet; moves: as it was seen to; struck: why
-    it counts for nothing.
+    """A reading. probe: what was measured, its points as terminals; figures: numbers, or words where words are shown;
+    moves: as it was seen to; struck: why it counts for nothing.
     """
 
     probe: Probe
     figures: Figures
-    held_to: Probe | None
     moves: Moves | None = None
     struck: str | None = None
 
@@ -114,16 +112,14 @@ def observe(reading: Reading) -> Observed:
     probe = probe_of(reading)
     if isinstance(reading, ScanReading | VoltageReading):
         return _live(reading, probe)
-    return Observed(probe, tuple(_figures(reading)), probe, struck=reading.struck)
+    return Observed(probe, tuple(_figures(reading)), struck=reading.struck)
 
 
 def _live(reading: ScanReading | VoltageReading, probe: Probe) -> Observed:
     span = _span(reading, probe)
     if span is None:
-        held_to = None if reading.moves in ("slow", "switching") else probe
-        return Observed(probe, (("value", _one(reading)),), held_to, reading.moves, reading.struck)
-    low, high = ("min", "max") if isinstance(reading, ScanReading) else ("low", "high")
-    return Observed(probe, ((low, span.low), (high, span.high)), _display_of_span(probe), reading.moves, reading.struck)
+        return Observed(probe, (("value", _one(reading)),), reading.moves, reading.struck)
+    return Observed(probe, ((LOWEST, span.low), (HIGHEST, span.high)), reading.moves, reading.struck)
 
 
 def _span(reading: ScanReading | VoltageReading, probe: Probe) -> Span | None:
@@ -132,16 +128,6 @@ def _span(reading: ScanReading | VoltageReading, probe: Probe) -> Span | None:
         return None
     said = parse_live(reading.value, SCAN_KIND[reading.pid] if isinstance(reading, ScanReading) else "voltage")
     return said if isinstance(said, Span) else None
-
-
-def _display_of_span(probe: Probe) -> Probe | None:
-    """A span is held against the ends of a recording, or of a scope's picture, never against a mean."""
-    state: dict[str, Any] = {field.name: getattr(probe, field.name) for field in fields(State)}
-    if isinstance(probe, VoltageProbe):
-        return ScopeProbe(measure="scope", red=probe.red, black=probe.black, **state)
-    if isinstance(probe, ScanProbe) and probe.pid in RECORDED:
-        return TraceProbe(measure="trace", signal=probe.pid, **state)
-    return None
 
 
 def _one(reading: ScanReading | VoltageReading) -> Shown:

@@ -9,7 +9,7 @@ Jumper = tuple[str, str]
 @dataclass(frozen=True)
 class Setting:
     """Hashable state of a circuit. sensor_c in °C or "hot"; at_s: seconds since start or key on; rpm in 1/min; fed_v: volts
-    put on the signal wire.
+    put on the signal wire; others_apart: the other consumers of the feed are unplugged.
     """
 
     key: str = "off"
@@ -23,6 +23,7 @@ class Setting:
     conditions: frozenset[str] = frozenset()
     jumpers: tuple[Jumper, ...] = ()
     fed_v: float | None = None
+    others_apart: bool = False
 
     @property
     def powered(self) -> bool:

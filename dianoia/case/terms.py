@@ -30,6 +30,8 @@ Seen = Literal[
     "ok", "unplugged", "loose", "corroded", "wet", "chafed", "melted", "broken", "leak", "soot",
     "contaminated", "wrong-part", "blown",
 ]  # fmt: skip
+#: What a scan tool says of a readiness monitor.
+Monitor = Literal["complete", "incomplete", "unsupported"]
 Action = Literal[
     "clear-codes", "swap-sensors", "wiggle", "replace-sensor", "repair-wiring", "replace-fuse", "replace-relay",
     "replace-module", "repair-exhaust", "repair-mixture",

@@ -120,6 +120,11 @@ class Draws:
         drawn: Array = np.exp(self.uniform(name, float(np.log(low)), float(np.log(high))))
         return drawn
 
+    def log_between(self, name: str, low: Array, high: float) -> Array:
+        """Evenly in ratio between each draw's own low end, (draws,), and a high one."""
+        drawn: Array = low * (high / low) ** self.unit(name)
+        return drawn
+
     def choice(self, name: str, weights: Sequence[float]) -> NDArray[np.int64]:
         """Index of one of the options, as often as its weight says."""
         edges = np.cumsum(np.asarray(weights, dtype=float) / np.sum(weights))

@@ -31,12 +31,33 @@ HIGH_RPM = 3000.0
 DUTY = (0.25, 0.9)
 #: A relay that runs with the fuel pump primes it for about this long after key on, in s.
 PRIME_S = 2.0
+#: A hot element's resistance over its cold one, from 2.7 to 3.6.
+HOT_RATIO = 3.0
+#: Of the hot element's ohms: a resistance in the loop that takes 15 % of its power, 1 / sqrt(0.85) - 1; and what is called open.
+MATTERS_FROM, OPEN_FROM = 0.085, 30.0
+#: An element is called open from about ten times its nominal resistance.
+ELEMENT_OPEN_FROM = 10.0
+#: How often a feed's other consumers are none that conduct, a bulb, or something else; own estimate.
+NEIGHBOURS = (0.35, 0.08, 0.57)
+#: Of a feed that nothing else hangs on, to ground: damp and dust.
+INSULATION_OHMS = 2e7
 #: No element is measured colder than this, in °C.
 COLDEST_C = -60.0
 #: Chance that a module drives the heater, by key position.
 _DRIVEN: Mapping[str, Prior] = {"running": "driven-running", "on": "driven-key-on", "cranking": "driven-cranking"}
 #: Share of the draws in which it does not, engine running.
 UNWILLING_DRAWN = 0.1
+
+
+def neighbours_ohms(draws: Draws, setting: Setting) -> Array:
+    """(draws,) what the feed's other consumers let through to ground, in ohms: none, a bulb (a tenth of its hot ohms when cold),
+    or anything from a coil to a module asleep.
+    """
+    if setting.others_apart:
+        return np.full(draws.count, OPEN_OHMS)
+    kind = draws.choice("neighbours kind", NEIGHBOURS)
+    bulb = draws.log_uniform("neighbour bulb", 0.5, 8.0) * (10.0 if setting.powered else 1.0)
+    return np.choose(kind, [np.full(draws.count, INSULATION_OHMS), bulb, draws.log_uniform("neighbours", 8.0, 3e5)])
 
 
 @dataclass(frozen=True)
@@ -143,7 +164,7 @@ class HeaterLoop:
         for name, start, end, ohms in parts:
             network.branch(name, start, end, ohms)
         network.branch("link", parts[0][2], parts[1][1], 0.005)
-        network.branch("neighbours", self._feed_end, GROUND, draws.log_uniform("neighbours", 300.0, 2e5))
+        network.branch("neighbours", self._feed_end, GROUND, neighbours_ohms(draws, setting))
         network.branch("chassis strap", "chassis", GROUND, draws.uniform("chassis strap", 0.002, 0.02))
         network.branch("module feed", "battery.positive", "module.power_feed", 0.05 if setting.powered else 2e4)
         network.branch("module ground", "module.power_ground", "chassis", draws.uniform("module ground", 0.002, 0.02))
@@ -243,8 +264,9 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
     """Fault id -> what it does. Magnitudes in ohms; sources: the electrical facts of the trade."""
     draws, ground = loop.draws, GROUND
     high_side = loop.variant.switch == "high-side"
-    open_ohms = draws.log_uniform("open", 2e4, OPEN_OHMS)
-    corroded = draws.log_uniform("corroded", 1.4, 60.0) * loop.variant.known.system_v / 12.0
+    hot = HOT_RATIO * loop.element_ohms_20c
+    open_ohms = draws.log_between("open", OPEN_FROM * hot, OPEN_OHMS)
+    corroded = draws.log_uniform("corroded", MATTERS_FROM, OPEN_FROM) * hot
     short_s = 1.0 / draws.log_uniform("short", 0.02, 1.0)
 
     def series(ohms: Array | float, *branches: str, choice: str = "") -> Effect:
@@ -258,7 +280,7 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
     nominal = loop.nominal_ohms
     spread = loop.element_ohms_20c
     effects = {
-        "heater-open": series(draws.log_uniform("element open", 3e3, OPEN_OHMS), "element"),
+        "heater-open": series(draws.log_between("element open", ELEMENT_OPEN_FROM * nominal, OPEN_OHMS), "element"),
         "heater-high": series(spread * draws.uniform("element high", 0.9, 6.0), "element"),
         "heater-low": across(1.0 / (nominal * draws.uniform("element low", 0.25, 1.2)), *_ELEMENT),
         "heater-short": across(1.0 / draws.log_uniform("element short", 0.02, 0.4), *_ELEMENT),
@@ -275,12 +297,12 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
         effects[f"wire-open:{terminal}"] = series(open_ohms, *halves, choice="place " + terminal)
         effects[f"wire-high:{terminal}"] = series(corroded, *halves, choice="place " + terminal)
         effects[f"pin-open:{terminal}"] = series(open_ohms, f"pin {terminal}")
-    hot, cold = "harness.heater_supply", "harness.heater_control"
-    short_hot = across(short_s, hot, ground)
+    feed, cold = "harness.heater_supply", "harness.heater_control"
+    short_hot = across(short_s, feed, ground)
     blown = () if high_side else series(OPEN_OHMS, "fuse").changes
     effects["wire-short-ground:heater_supply"] = Effect(short_hot.changes + blown)
     if high_side:
-        effects["wire-short-battery:heater_supply"] = across(short_s, hot, "battery.positive")
+        effects["wire-short-battery:heater_supply"] = across(short_s, feed, "battery.positive")
         del effects["module-ground-high"]
         return effects
     effects["wire-short-ground:heater_control"] = across(short_s, cold, ground)

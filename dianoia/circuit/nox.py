@@ -9,6 +9,7 @@ import numpy as np
 from dianoia.case.setting import Setting
 from dianoia.circuit.assumptions import battery
 from dianoia.circuit.draws import Draws
+from dianoia.circuit.heater import MATTERS_FROM, neighbours_ohms
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import JUMPER_OHMS
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
@@ -20,6 +21,10 @@ GROUND = "battery.negative"
 #: Seconds from engine start until the exhaust has passed the dew point, (low, high).
 DEW_POINT_S = (40.0, 420.0)
 TERMINATOR_OHMS = 120.0
+#: Of the probe's heater while it heats, at 12 V, (low, high).
+UNIT_HEATER_OHMS = (2.5, 6.0)
+#: The worst corrosion, in times the heater: through it the unit at rest still wakes, and fails when it heats.
+WORST = 300.0
 
 
 class NoxLoop:
@@ -56,7 +61,7 @@ class NoxLoop:
         network.branch("relay", "relay.in", "relay.out", 0.03 if live else OPEN_OHMS)
         network.branch("link", "relay.out", "fuse.in", 0.005)
         network.branch("fuse", "fuse.in", "fuse.out", 0.01)
-        network.branch("neighbours", "fuse.out", GROUND, draws.log_uniform("neighbours", 300.0, 1e5))
+        network.branch("neighbours", "fuse.out", GROUND, neighbours_ohms(draws, setting))
         network.branch("chassis strap", "chassis", GROUND, draws.uniform("chassis strap", 0.002, 0.02))
         network.branch("module ground", "module.power_ground", "chassis", 0.01)
         network.branch("module feed", "battery.positive", "module.power_feed", 0.05 if setting.powered else 2e4)
@@ -82,8 +87,13 @@ class NoxLoop:
 
     def _unit(self, network: Network, phase: str) -> None:
         scale = (self.system_v / 12.0) ** 2
-        heater = scale * self.draws.uniform("unit heater", 2.5, 6.0)
-        network.branch("unit", "sensor.supply", "sensor.ground", heater if phase == HEATING else scale * 150.0)
+        heater = scale * self.draws.uniform("unit heater", *UNIT_HEATER_OHMS)
+        network.branch(
+            "unit",
+            "sensor.supply",
+            "sensor.ground",
+            heater if phase == HEATING else scale * self.draws.log_uniform("unit waiting", 100.0, 1500.0),
+        )
         network.branch("unit bus", "sensor.can_high", "sensor.can_low", self.draws.uniform("transceiver", 2.5e4, 5e4))
 
     def _bus(self, network: Network, setting: Setting) -> None:
@@ -94,19 +104,21 @@ class NoxLoop:
         network.branch("terminator module", "module_pin.can_high", "module_pin.can_low", TERMINATOR_OHMS)
         network.branch("terminator far", "module.can_high", "module.can_low", TERMINATOR_OHMS)
         awake = 1.0 if setting.powered else 0.0
-        network.branch(
-            "recessive", "module.power_ground", "module.can_high", draws.uniform("bus bias", 4e3, 2e4), awake * 2.5
-        )
-        network.branch(
-            "recessive low", "module.power_ground", "module.can_low", draws.uniform("bus bias", 4e3, 2e4), awake * 2.5
-        )
+        for side in ("can_high", "can_low"):
+            network.branch(
+                f"recessive {side}", "module.power_ground", f"module_pin.{side}", draws.uniform("bus bias", 4e3, 2e4), awake * 2.5
+            )  # fmt: skip
+            # the other units on the trunk, where there are any
+            others = draws.log_uniform("bus others", 1e4, 1e9)
+            network.branch(f"others {side}", "module.power_ground", f"module.{side}", others, awake * 2.5)
         traffic = draws.uniform("traffic", 0.25, 1.1)
         network.branch("traffic", "module.can_low", "module.can_high", 40.0 if awake else 2e4, awake * traffic)
 
     def _effects(self, network: Network) -> dict[str, Effect]:
         draws, scale = self.draws, self.system_v / 12.0
-        open_ohms = draws.log_uniform("open", 2e4, OPEN_OHMS)
-        corroded = draws.log_uniform("corroded", 0.8, 60.0) * scale
+        hot = scale**2 * draws.uniform("unit heater", *UNIT_HEATER_OHMS)
+        open_ohms = draws.log_uniform("open", 1e4, OPEN_OHMS)
+        corroded = draws.log_uniform("corroded", MATTERS_FROM, WORST) * hot
         short = draws.log_uniform("short", 0.05, 3.0)
 
         def series(ohms: Array | float, *branches: str) -> Effect:

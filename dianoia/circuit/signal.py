@@ -24,6 +24,8 @@ PHASES = (RICH, LEAN)
 GROUND = "battery.negative"
 #: Marks a hypothesis in which the heater does not work, so that the cell may stay cold.
 COLD_HEATER = "@heater-dead"
+#: What a two-cell sensor's sensing cell is held at, in volts.
+SENSED_V = 0.45
 #: Usual module biases in volts and how usual each is.
 BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
 #: What a titania sensor is pulled up to, in volts.
@@ -149,7 +151,7 @@ class SignalLoop:
             network.branch("bias", "module.power_ground", top, draws.uniform("held", 20, 60), powered * self.bias_v)
             network.branch("return ground", "module.power_ground", low, 20.0, powered * (self.bias_v - self._apart()))
         elif self.cell == "two-cell":
-            network.branch("bias", low, top, draws.log_uniform("sense", 3e4, 2e5), powered * 0.45)
+            network.branch("bias", low, top, draws.log_uniform("sense", 3e4, 2e5), powered * SENSED_V)
             network.branch("return ground", "module.power_ground", low, 15.0, powered * self.bias_v)
             network.branch("pump source", "module.power_ground", "module_pin.pump", 30.0, powered * self.bias_v)
         elif self.cell == "titania":
@@ -207,9 +209,6 @@ class SignalLoop:
             )
         if setting.key != "running":
             return draws.uniform("standing", 0.0, 0.2)
-        stirred = bool(setting.conditions & {"rich", "lean", "snap", "fuel-cut", "fresh-air"})
-        if self.known.position > 1 and not stirred:
-            return draws.uniform("behind rich", 0.6, 0.8) if phase == RICH else draws.uniform("behind lean", 0.45, 0.66)
         return draws.uniform("rich level", 0.74, 0.95) if phase == RICH else draws.uniform("lean level", 0.03, 0.2)
 
     def _pump_v(self, phase: str) -> Array:
@@ -220,7 +219,7 @@ class SignalLoop:
         draws = self.draws
         open_ohms = draws.log_uniform("open", 3e7, OPEN_OHMS)
         high = (
-            draws.log_uniform("high ohms", 2e5, 3e6)
+            draws.log_uniform("high ohms", 2e5, 2e7)
             if self.cell == "zirconia"
             else draws.log_uniform("high ohms", 300, 3e4)
         )
@@ -251,16 +250,24 @@ class SignalLoop:
         running = float(setting.key == "running")
         for name, volts in self._shifts(phase).items():
             effects[name] = series(zero, "cell", volts=volts * running * self.hot(setting))
-        effects["bias-missing"] = series(zero, "bias", volts=-self._bias_source(setting))
+        effects["bias-missing"] = self._without_bias(network, setting)
         cold = draws.unit("cold without heater") < 1 - self._hot_share(heated=False)
         freezing = np.where(cold & (self.hot(setting) > 0), draws.log_uniform("unheated", 5e6, 5e7), 0.0)
         effects[COLD_HEATER] = series(freezing, "cell")
         return effects
 
-    def _bias_source(self, setting: Setting) -> Array:
+    def _without_bias(self, network: Network, setting: Setting) -> Effect:
+        """The module's bias gone; of two cells the reference that all its wires are held from."""
         powered = 1.0 if setting.powered and setting.module_connector == "mated" else 0.0
-        held: Array = np.full(self.draws.count, 0.45) if self.cell == "two-cell" else self.bias_v
-        return powered * held
+        sources = {"bias": self.bias_v}
+        if self.cell == "two-cell":
+            sources = {
+                "bias": np.full(self.draws.count, SENSED_V),
+                "return ground": self.bias_v,
+                "pump source": self.bias_v,
+            }
+        zero = np.zeros(self.draws.count)
+        return Effect(tuple(Change(network.through(name), zero, -powered * volts) for name, volts in sources.items()))
 
     def _shifts(self, phase: str) -> dict[str, Array]:
         """Aged cells: how far their voltage is off, in volts."""

@@ -27,6 +27,7 @@ _UNITS: dict[Kind, str] = {
     "power": r"w|watts?",
     "number": r"ppm|%|/min",
     "cell_current": r"ma|milliamps?",
+    "lambda": r"lambda|λ",
 }
 _EXAMPLE: dict[Kind, str] = {
     "voltage": "a voltage such as 13.8 V or 450mV",
@@ -39,6 +40,7 @@ _EXAMPLE: dict[Kind, str] = {
     "power": "a power such as 5 W",
     "number": "a plain number",
     "cell_current": "a cell current in mA such as 0.4 mA",
+    "lambda": "a lambda such as 1.02",
 }
 _PREFIX = {"": 1.0, "k": 1e3, "K": 1e3, "M": 1e6, "m": 1e-3, "u": 1e-6, "µ": 1e-6, "μ": 1e-6}
 _PREFIXED: set[Kind] = {"voltage", "resistance", "current", "frequency", "time"}

@@ -53,7 +53,7 @@ def percent(share: float) -> str:
     """
     if share >= 0.995:
         return "over 99 %"
-    return "under 1 %" if share < 0.005 else f"{round(100 * share)} %"
+    return "under 1 %" if share < 0.005 else f"{int(100 * share + 0.5)} %"
 
 
 def _prefix(size: float, kind: Kind) -> tuple[str, float]:

@@ -5,7 +5,17 @@ from dataclasses import dataclass
 from typing import Literal
 
 Kind = Literal[
-    "voltage", "resistance", "current", "ratio", "frequency", "temperature", "time", "power", "number", "cell_current"
+    "voltage",
+    "resistance",
+    "current",
+    "ratio",
+    "frequency",
+    "temperature",
+    "time",
+    "power",
+    "number",
+    "cell_current",
+    "lambda",
 ]
 
 #: Unit of each kind (cell currents are shown in mA and kept in A), as it is written for people.
@@ -20,6 +30,7 @@ UNIT: dict[Kind, str] = {
     "power": "W",
     "number": "",
     "cell_current": "mA",
+    "lambda": "",
 }
 
 

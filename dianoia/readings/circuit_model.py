@@ -19,9 +19,10 @@ from dianoia.circuit.draws import Draws
 from dianoia.circuit.network import Array, Network, Port, UnknownPlace
 from dianoia.circuit.respond import Response, respond
 from dianoia.circuit.types import Circuit
-from dianoia.readings.display import Display, Numeric, Outcomes
+from dianoia.readings.display import Categorical
 from dianoia.readings.instruments import Place, Query, Seen, displays, query_of
 from dianoia.readings.model import Hypothesis, Traited, Traits, Weighed
+from dianoia.readings.outcomes import Display, Outcomes
 from dianoia.tables import require
 
 
@@ -188,7 +189,7 @@ class CircuitModel:
     def make_comparable(self, probe: Probe) -> None:
         """Work out ahead what a reading of the probe will be compared with."""
         for display in (self.displays(probe) or {}).values():
-            if isinstance(display, Numeric):
+            if not isinstance(display, Categorical):
                 display.make_comparable()
 
     def _prepare(self, queries: Iterable[Query]) -> None:
@@ -201,13 +202,18 @@ class CircuitModel:
         for setting, places in wanted.items():
             self._work_out(setting, list(places))
 
+    def answers(self, query: Query) -> list[Answer] | None:
+        """What the network says of each place, phase by phase; None where none of its wirings has the points."""
+        self._prepare([query])
+        found = [self._answers[_electrical(query.setting), place] for place in query.places]
+        known = [answer for answer in found if answer is not None]
+        return known if len(known) == len(found) else None
+
     def seen(self, query: Query) -> Seen | None:
         """What the loop shows to a query; None where none of its wirings has the points."""
-        self._prepare([query])
-        answers = [self._answers[_electrical(query.setting), place] for place in query.places]
-        if any(answer is None for answer in answers):
+        known = self.answers(query)
+        if known is None:
             return None
-        known = [answer for answer in answers if answer is not None]
         leads = np.concatenate([loop.draws.uniform("leads", 0.0, 0.5) for loop in self.loops]).astype(np.float32)
         scale = self.scale(query.setting.key).astype(np.float32)  # all at the precision of the answers
         share = {phase: part.astype(np.float32) for phase, part in self.share(query.setting).items()}

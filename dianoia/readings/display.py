@@ -16,7 +16,7 @@ from dianoia.quantities.types import Kind, Quantity
 from dianoia.readings.scale import OL_FROM, error_unit, error_units
 
 #: Share of readings that are gross errors.
-GROSS_ERROR = 0.03
+GROSS_ERROR = 0.02
 #: The same of a reading that was taken again and came out alike: both would have to be the same gross_error.
 GROSS_ERROR_TWICE = 0.004
 #: Factors by which the figures of a scope or a recording are misread: a wrong range, a wrong division.
@@ -26,8 +26,11 @@ WIDTH = 2.2
 #: A draw speaks as far as this share of the shortest stretch that holds it and ``NEIGHBOURS`` others; the shortest, so
 #: that the last draw of a group (of one bias, of one way to drive) does not reach for the next group.
 THIN, NEIGHBOURS = 0.3, 6
-#: Range, in error units, over which a gross error may fall.
+#: Range, in error units, over which a gross error may fall: of ohms from a few hundredths to ``OL``, else of what is usual.
 GROSS_ERROR_RANGE = 120.0
+GROSS_ERROR_RANGE_OHMS = 260.0
+#: Share of the gross errors that are misread by a factor; the rest is anything.
+MISREAD_SHARE = 0.5
 #: Outcome bins of a figure when its information is weighed.
 BINS = 48
 
@@ -43,15 +46,35 @@ class Numeric:
 
     def fit(self, quantity: Quantity, gross_error: float = GROSS_ERROR) -> Array:
         """Log-likelihood of the reading, (hypotheses, draws). gross_error: chance that it is one."""
-        return _or_gross_error(self._near([quantity.value], self._width(quantity)), gross_error)
+        width = self._width(quantity)
+        near = self._near([quantity.value], width)
+        return np.log((1 - gross_error) * near + gross_error * self._astray(quantity, width))
 
     def fit_and_gross_error(self, quantity: Quantity, gross_error: float) -> tuple[Array, Array]:
         """``fit``, and the log-likelihood of the figure where the reading as a whole was a gross error: half the time misread by
         a factor, else anything; (hypotheses, draws) each. gross_error: chance that this figure alone is one.
         """
         width = self._width(quantity)
+        astray = self._astray(quantity, width)
+        near = self._near([quantity.value], width)
+        return np.log((1 - gross_error) * near + gross_error * astray), np.log(astray)
+
+    def astray(self, quantity: Quantity) -> Array:
+        """Log-likelihood of the reading where it was a gross error, (hypotheses, draws)."""
+        return np.log(self._astray(quantity, self._width(quantity)))
+
+    def _astray(self, quantity: Quantity, width: Array) -> Array:
+        """Density of a gross error: misread by a factor, else anything. A meter that shows nothing is never misread."""
+        anything = 1.0 / (GROSS_ERROR_RANGE_OHMS if self.kind == "resistance" else GROSS_ERROR_RANGE)
+        if quantity.over_limit or np.isinf(quantity.value):
+            return np.full_like(width, anything)
         misread = self._near([quantity.value / factor for factor in MISREAD], width)
-        return _or_gross_error(self._near([quantity.value], width), gross_error), _or_gross_error(misread, 0.5)
+        found: Array = MISREAD_SHARE * misread + (1.0 - MISREAD_SHARE) * anything
+        return found
+
+    def density(self, quantity: Quantity) -> Array:
+        """Of a reading per error unit, were it none astray, (hypotheses, draws)."""
+        return self._near([quantity.value], self._width(quantity))
 
     def make_comparable(self) -> None:
         """Work out ahead what any reading is compared with."""
@@ -125,11 +148,6 @@ def _shortest_held(ranked: Array, reach: int) -> Array:
     return held
 
 
-def _or_gross_error(near: Array, gross_error: float) -> Array:
-    fitted: Array = np.log((1 - gross_error) * near + gross_error / GROSS_ERROR_RANGE)
-    return fitted
-
-
 @dataclass(frozen=True)
 class Categorical:
     """A display of words. chance: word -> (hypotheses, draws), NaN where it cannot be measured."""
@@ -147,36 +165,3 @@ class Categorical:
     def astray(self) -> float:
         """Log-likelihood of any word where the reading was a gross error."""
         return -float(np.log(max(len(self.chance), 2)))
-
-
-Display = Numeric | Categorical
-
-
-class Outcomes:
-    """A display's outcomes, worked out once: chances follow from the draws' present weights."""
-
-    def __init__(self, display: Display, shape: tuple[int, int]) -> None:
-        self._places: NDArray[np.int64] | None = None
-        self._used = 0
-        self._words: Array | None = None
-        if isinstance(display, Categorical):
-            told = np.nan_to_num([np.broadcast_to(item, shape) for item in display.chance.values()])
-            silent = np.maximum(1.0 - told.sum(axis=0), 0.0)  # where nothing is shown, that is what is seen
-            self._words = np.stack([*told, silent], axis=2).astype(np.float32)
-        else:
-            bins = np.broadcast_to(display.bins(), shape)
-            used = np.flatnonzero(np.bincount(bins.ravel(), minlength=BINS))
-            place = np.zeros(BINS, dtype=np.int64)
-            place[used] = np.arange(used.size)
-            self._places, self._used = place[bins], used.size
-
-    def chances(self, draws: Array, shown: NDArray[np.int64]) -> Array:
-        """Chance of each outcome, (rows, outcomes), from the draws' chances (rows, draws) and the rows of the
-        hypotheses that the reading meets.
-        """
-        if self._words is not None:
-            return np.einsum("hd,hdw->hw", draws, self._words[shown])
-        assert self._places is not None
-        places = np.arange(shown.size)[:, None] * self._used + self._places[shown]
-        table = np.bincount(places.ravel(), weights=draws.ravel(), minlength=shown.size * self._used)
-        return table.reshape(shown.size, self._used)

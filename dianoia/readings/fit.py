@@ -9,7 +9,9 @@ from dianoia.case.observed import COMMANDED, Observed, Shown
 from dianoia.circuit.network import Array
 from dianoia.quantities.show import show
 from dianoia.quantities.types import Quantity
-from dianoia.readings.display import GROSS_ERROR, GROSS_ERROR_RANGE, WIDTH, Categorical, Display, Numeric
+from dianoia.readings.display import GROSS_ERROR, WIDTH, Categorical, Numeric
+from dianoia.readings.moving import Moving
+from dianoia.readings.outcomes import Display
 from dianoia.readings.scale import distance
 
 #: Chance that one figure of several is astray by itself.
@@ -49,9 +51,11 @@ def fit(reading: Observed, displays: Mapping[str, Display], gross_error: float =
     shown = [(item, displays[name]) for name, item in reading.figures if name in displays]
     if not shown:
         return None
+    if reading.moves and "moves" in displays:
+        shown.append((reading.moves, displays["moves"]))
     if len(shown) == 1:
         fitted = _fit_one(*shown[0], gross_error)
-        return Fit(fitted, np.full((1, 1), np.log(gross_error) + _astray_alone(shown[0][1])))
+        return Fit(fitted, np.log(gross_error) + np.atleast_2d(_astray_alone(*shown[0])))
     near, log_gross_error = np.zeros(1), np.full(1, np.log(gross_error))
     for item, display in shown:
         own, astray = _fit_of_several(item, display)
@@ -67,7 +71,7 @@ def _fit_one(shown: Shown, display: Display, gross_error: float) -> Array:
     return _in_words(shown, display).fit(shown, gross_error)
 
 
-def _in_words(shown: str, display: Numeric) -> Categorical:
+def _in_words(shown: str, display: Numeric | Moving) -> Categorical:
     """A number's display where a word is noted for it: ``n/a``, or whether there is any."""
     if shown == "n/a":
         missing = np.isnan(display.shown).astype(float)
@@ -76,12 +80,14 @@ def _in_words(shown: str, display: Numeric) -> Categorical:
     return Categorical({"on": on, "off": 1.0 - on})
 
 
-def _astray_alone(display: Display) -> float:
-    return display.astray() if isinstance(display, Categorical) else -float(np.log(GROSS_ERROR_RANGE))
+def _astray_alone(shown: Shown, display: Display) -> Array | float:
+    if isinstance(display, Categorical):
+        return display.astray()
+    return display.astray(shown) if isinstance(shown, Quantity) else _in_words(str(shown), display).astray()
 
 
 def _fit_of_several(shown: Shown, display: Display) -> tuple[Array, Array | float]:
     """A figure's log-likelihood by itself, and where the reading as a whole was a gross error."""
     if isinstance(display, Numeric) and isinstance(shown, Quantity):
         return display.fit_and_gross_error(shown, GROSS_ERROR_OF_ONE)
-    return _fit_one(shown, display, GROSS_ERROR_OF_ONE), _astray_alone(display)
+    return _fit_one(shown, display, GROSS_ERROR_OF_ONE), _astray_alone(shown, display)

@@ -9,13 +9,13 @@ from dianoia.case.ledger import Probe
 from dianoia.case.setting import Setting
 from dianoia.circuit.assumptions import prior
 from dianoia.circuit.draws import Sampling
-from dianoia.circuit.heater import OFF, ON, PHASES, HeaterLoop, HeaterVariant
+from dianoia.circuit.heater import HOT_RATIO, OFF, ON, PHASES, HeaterLoop, HeaterVariant
 from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
 from dianoia.families.tables import weights
 from dianoia.readings.circuit_model import Asked, CircuitModel
-from dianoia.readings.display import Display, Outcomes
 from dianoia.readings.instruments import FLICKER_HZ, query_of
+from dianoia.readings.outcomes import Display, Outcomes
 
 #: Seconds after codes were cleared from which the module may have latched again.
 LATCH_AGAIN_S = 45.0
@@ -71,6 +71,11 @@ class HeaterModel(CircuitModel):
     def unconditioned(self) -> "HeaterModel":
         """See ``LoopModel``."""
         return self._unconditioned or self
+
+    @property
+    def hot_ohms(self) -> Array:
+        """(draws,) the healthy element's resistance when hot, in ohms."""
+        return np.concatenate([HOT_RATIO * loop.element_ohms_20c for loop in self.loops])
 
     @property
     def high_side(self) -> NDArray[np.bool_]:

@@ -13,7 +13,8 @@ from dianoia.case.lamps import lamps
 from dianoia.case.ledger import CurrentProbe, LampProbe, Probe, ResistanceProbe, ScanProbe, ScopeProbe, VoltageProbe
 from dianoia.case.setting import Setting
 from dianoia.circuit.network import Array
-from dianoia.readings.display import Categorical, Display, Numeric
+from dianoia.readings.display import Categorical, Numeric
+from dianoia.readings.outcomes import Display
 
 #: To sum from, at the precision of what is summed.
 _NOTHING = np.zeros(1, dtype=np.float32)
@@ -128,6 +129,11 @@ def _loaded(seen: Seen, load_ohms: float) -> dict[str, tuple[Array, ...]]:
         phase: (volts[0] * (load_ohms / (load_ohms + np.maximum(seen.ohms[phase][0], 0.0))),)
         for phase, volts in seen.volts.items()
     }
+
+
+def metered(seen: Seen, phase: str) -> Array:
+    """Volts that a meter shows in a phase, (hypotheses, draws)."""
+    return _loaded(seen, METER_OHMS)[phase][0]
 
 
 def _average(seen: Seen, volts: Mapping[str, tuple[Array, ...]]) -> Array:

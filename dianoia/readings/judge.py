@@ -1,14 +1,14 @@
 """A reading against what the vehicle's own figures, or else a healthy circuit, would show."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 
 from dianoia.case.job import Job
 from dianoia.case.ledger import CurrentProbe, Probe, ResistanceProbe, ScanProbe, own_fields
-from dianoia.case.observed import Observed, Published, Shown
+from dianoia.case.observed import HIGHEST, LOWEST, Observed, Published, Shown
 from dianoia.case.types import Sensor
 from dianoia.circuit.assumptions import assumptions
 from dianoia.circuit.heater import TEMPERATURE_COEFFICIENT
@@ -16,13 +16,17 @@ from dianoia.circuit.network import Array
 from dianoia.quantities.meter import uncertainty
 from dianoia.quantities.show import show, show_range
 from dianoia.quantities.types import Kind, Quantity
-from dianoia.readings.display import WIDTH, Categorical, Display, Numeric
+from dianoia.readings.display import WIDTH, Categorical, Numeric
+from dianoia.readings.moving import Moving
+from dianoia.readings.outcomes import Display
 from dianoia.readings.scale import OL_FROM, OL_SURE, error_units
 
 Result = Literal["pass", "fail", "unclear"]
 _WORST_FIRST: tuple[Result, ...] = ("fail", "unclear", "pass")
 #: A computed range wider than this many error units tells nothing.
 TOO_WIDE = 60.0
+#: A signal whose ends lie so many error units apart tells little at one look.
+MOVES_APART = 8.0
 #: Categorical a healthy circuit shows more often than this are expected; more seldom than ``NEVER`` they are wrong.
 EXPECTED, NEVER = 0.12, 0.04
 
@@ -41,6 +45,10 @@ class Expectation:
     figure: str = "value"
     #: Of a span: what its lowest and its highest are held against.
     ends: "tuple[Expectation, Expectation] | None" = None
+    #: One look at what moves: within its range it says nothing yet.
+    moving: bool = False
+    #: How often its movement is called each word.
+    moves: Mapping[str, float] | None = None
 
 
 def expect(probe: Probe, job: Job, displays: Mapping[str, Display] | None, working: Array | None) -> Expectation | None:
@@ -53,12 +61,14 @@ def expect(probe: Probe, job: Job, displays: Mapping[str, Display] | None, worki
     name, display = next(iter(displays.items()))
     if isinstance(display, Categorical):
         return _words_expected(display, working)
+    if isinstance(display, Moving):
+        return _look_expected(name, display, working)
     return _figure_expected(name, display, working)
 
 
-def expect_span(low: str, high: str, displays: Mapping[str, Display], working: Array) -> Expectation | None:
-    """The expectation for a span. low, high: the figures of a recording or of a scope that its ends are held against."""
-    shown = [(name, displays[name]) for name in (low, high) if name in displays]
+def expect_span(displays: Mapping[str, Display], working: Array) -> Expectation | None:
+    """The expectation for a span: of its lowest and of its highest."""
+    shown = [(name, displays[name]) for name in (LOWEST, HIGHEST) if name in displays]
     ends = [_figure_expected(name, display, working) for name, display in shown if isinstance(display, Numeric)]
     if len(ends) != 2 or ends[0] is None or ends[1] is None:
         return None
@@ -66,10 +76,22 @@ def expect_span(low: str, high: str, displays: Mapping[str, Display], working: A
     return Expectation(text, "computed", ends[0].kind, ends=(ends[0], ends[1]))
 
 
+def expect_moving(one: Expectation | None, displays: Mapping[str, Display], working: Array) -> Expectation | None:
+    """The same, with the movement that goes with it."""
+    moves = displays.get("moves")
+    if one is None or not isinstance(moves, Categorical):
+        return one
+    words = _words_expected(moves, working)
+    return replace(one, text=f"{one.text}, {words.text}" if words.text else one.text, moves=words.words, moving=False)
+
+
 def judge(reading: Observed, expected: Expectation | None) -> tuple[Result, Shown | None]:
     """pass, fail or unclear, and the figure that was judged."""
     if expected is None:
         return "unclear", None
+    if expected.moves is not None and reading.moves is not None:
+        moved, (held, shown) = _by_chance(reading.moves, expected.moves), judge(reading, replace(expected, moves=None))
+        return next(result for result in _WORST_FIRST if result in (moved, held)), shown
     if expected.ends:
         results = {judge(reading, end)[0] for end in expected.ends}
         return next(result for result in _WORST_FIRST if result in results), None
@@ -77,11 +99,17 @@ def judge(reading: Observed, expected: Expectation | None) -> tuple[Result, Show
     if shown is None:
         return "unclear", None
     if expected.words is not None:
-        chance = expected.words.get(str(shown), 0.0)
-        return ("pass" if chance > EXPECTED else "fail" if chance < NEVER else "unclear"), shown
+        return _by_chance(str(shown), expected.words), shown
     if not isinstance(shown, Quantity):
         return "unclear", shown
+    if expected.moving and _against_computed(shown, expected) != "fail":
+        return "unclear", shown
     return (_against_spec if expected.against == "spec" else _against_computed)(shown, expected), shown
+
+
+def _by_chance(word: str, words: Mapping[str, float]) -> Result:
+    chance = words.get(word, 0.0)
+    return "pass" if chance > EXPECTED else "fail" if chance < NEVER else "unclear"
 
 
 def _from_specs(probe: Probe, specs: Sequence[Published]) -> Expectation | None:
@@ -155,6 +183,19 @@ def _words_expected(display: Categorical, working: Array) -> Expectation:
               for word, values in display.chance.items()}  # fmt: skip
     usual = [word for word, share in sorted(chance.items(), key=lambda item: -item[1]) if share > EXPECTED]
     return Expectation(" or ".join(usual), "computed", words=chance)
+
+
+def _look_expected(name: str, display: Moving, working: Array) -> Expectation | None:
+    """One look at what moves: anything between its ends; where it hardly moves, like any figure."""
+    low, high = (_figure_expected(name, end, working) for end in (display.low, display.high))
+    if low is None or high is None or low.low is None or high.high is None:
+        return None
+    apart = error_units(np.array([low.low, high.high]), display.kind)
+    moves = float(apart[1] - apart[0]) > MOVES_APART
+    text = show_range(low.low, high.high, display.kind)
+    return Expectation(
+        f"{text}, moving" if moves else text, "computed", display.kind, low.low, high.high, figure=name, moving=moves
+    )
 
 
 def _figure_expected(name: str, display: Numeric, working: Array) -> Expectation | None:

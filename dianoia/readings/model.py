@@ -8,7 +8,7 @@ from dianoia.case.ledger import Probe
 from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
-from dianoia.readings.display import Display, Outcomes
+from dianoia.readings.outcomes import Display, Outcomes
 
 Hypothesis = tuple[str, ...]
 

@@ -14,13 +14,16 @@ from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
 from dianoia.circuit.nox import HEATING, PHASES, WAITING, NoxLoop
 from dianoia.readings.circuit_model import Asked, CircuitModel
-from dianoia.readings.display import Categorical, Display, Numeric
+from dianoia.readings.display import Categorical, Numeric
 from dianoia.readings.instruments import Place, Query
+from dianoia.readings.outcomes import Display
 
 #: As wide as the unknown is.
 EVEN = Sampling()
 #: Shares of system voltage below which the unit reports its supply, and below which it is silent.
 REPORTS, SILENT = 0.82, 0.55
+#: And below which, under its heater, it stops heating.
+GIVES_UP = 0.6
 _UNIT = Place("sensor.supply", "sensor.ground")
 
 
@@ -46,8 +49,11 @@ class NoxModel(CircuitModel):
         return heats if heats.any() else np.ones(self.draws, dtype=bool)
 
     def share(self, setting: Setting) -> dict[str, Array]:
-        """The unit heats all the time once the dew point has passed."""
+        """The unit heats all the time once the dew point has passed; where the feed breaks down under it, it gives up."""
         heats = self.loop.dew_point_passed(setting)[None]
+        fed = self.answers(Query(setting, (_UNIT,)))
+        if fed:
+            heats = heats * (fed[0].volts[HEATING] / self.system_v > GIVES_UP)
         heats = np.where(self.with_trait(lambda traits: traits.bus == "held"), 0.5 * heats, heats)
         return {HEATING: heats, WAITING: 1.0 - heats}
 
@@ -73,7 +79,9 @@ class NoxModel(CircuitModel):
             & (self.share(setting)[HEATING] > 0.4)
             & ~self.has("probe-heater", "probe-cell")
         )
-        return {"value": Numeric("number", np.where(ready, self._value(probe.pid, setting), np.nan))}
+        return {
+            "value": Numeric("number", np.where(ready, self._value(probe.pid, setting, self._position(probe)), np.nan))
+        }
 
     def _heard(self, setting: Setting) -> tuple[Array, Array]:
         """Chance that messages are on the bus, and the unit's supply as a share of system voltage."""
@@ -101,16 +109,21 @@ class NoxModel(CircuitModel):
         total = sum(chance.values(), np.zeros(1))
         return Categorical({name: np.where(live, share / total, np.nan) for name, share in chance.items()})
 
-    def _value(self, pid: str, setting: Setting) -> Array:
+    def _position(self, probe: Probe) -> int:
+        """Of the sensor that is read: another one may sit on the other side of the SCR."""
+        return int(probe.of[-1]) if probe.of and probe.of.startswith("B") else self.position
+
+    def _value(self, pid: str, setting: Setting, position: int) -> Array:
         unit, drift = self.each_draw("gas")[None], self.has("probe-drift")
+        off = self.each_draw("probe off")[None]
         if pid == "o2":
             true = 20.4 + 0.9 * unit if "fresh-air" in setting.conditions or setting.key != "running" else 5 + 11 * unit
-            return np.where(drift, true * np.where(unit < 0.5, 0.8, 1.2), true)
-        offset = 40 + 200 * unit
+            return np.where(drift, true * np.where(off < 0.5, 0.68 + 0.44 * off, 0.9 + 0.44 * off), true)
+        offset = 25 + 325 * self.each_draw("probe offset")[None] ** 2
         if "fresh-air" in setting.conditions:
             return np.where(drift, offset, 6 * unit)
-        engine = 120 + 600 * unit
-        if self.position == 1:
+        engine = 120 * 7.5**unit
+        if position == 1:
             return np.where(drift, 1.6 * engine + offset, np.where(self.has("probe-crystals"), 0.2 * engine, engine))
         bad = self._behind_catalyst(setting, engine, unit)
         return np.where(drift, bad + offset, np.where(self.has("probe-crystals"), 0.3 * bad, bad))
@@ -120,12 +133,17 @@ class NoxModel(CircuitModel):
         slips past a worn catalyst; without any, all that the engine makes arrives.
         """
         if "dosing-off" in setting.conditions:
-            return np.where(self.has("scr-worn", "dosing-low"), 0.85 * engine, 0.8 * engine)
+            # what is stored goes on working for a while, longest where too much was dosed
+            passes = self.each_draw("stored")[None]
+            healthy = (0.25 + 0.65 * passes) * engine
+            full = (0.05 + 0.7 * passes) * engine
+            return np.where(self.has("ammonia-slip"), full, np.where(self.has("scr-worn"), 0.9 * engine, healthy))
+        amount = self.each_draw("slip")[None]
         if "dosing-on" in setting.conditions:
-            slipping = 0.35 * engine + 150 + 300 * unit
-            worn = np.where(self.has("scr-worn"), slipping, 15 + 90 * unit)
-            high = np.where(self.has("ammonia-slip"), 250 + 450 * unit, worn)
-            return np.where(self.has("dosing-low"), 0.15 * engine, high)
-        healthy = 5 + 50 * unit
-        slip = np.where(self.has("ammonia-slip"), 120 + 300 * unit, healthy)
+            slipping = 0.35 * engine + 80 * 5.0**amount
+            worn = np.where(self.has("scr-worn"), slipping, 10 + 60 * amount)
+            high = np.where(self.has("ammonia-slip"), 80 * 7.0**amount, worn)
+            return np.where(self.has("dosing-low"), (0.15 + 0.45 * amount) * engine, high)
+        healthy = 5 + 50 * amount
+        slip = np.where(self.has("ammonia-slip"), 70 * 6.0**amount, healthy)
         return np.where(self.has("scr-worn", "dosing-low"), 0.5 * engine, slip)

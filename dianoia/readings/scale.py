@@ -14,11 +14,12 @@ ERROR_UNITS: dict[Kind, tuple[float, float]] = {
     "voltage": (0.03, 0.012),
     "current": (0.025, 0.05),
     "resistance": (0.03, 0.07),
-    "ratio": (0.04, 0.02),
+    "ratio": (0.015, 0.03),
     "frequency": (0.5, 0.15),
     "number": (0.02, 0.02),
     "time": (0.03, 0.1),
     "cell_current": (1.5e-5, 0.08),
+    "lambda": (0.003, 0.008),
 }
 #: Above this many ohms a workshop meter shows OL; meters differ between the two.
 OL_FROM, OL_SURE = 4e6, 6e7

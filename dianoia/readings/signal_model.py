@@ -5,38 +5,47 @@ way the fuel trims go, whether the loop closes. Those figures are drawn for each
 """
 
 from collections.abc import Mapping
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.ledger import Probe, ScanProbe, TraceProbe
-from dianoia.case.live import OF_CELL
+from dianoia.case.ledger import Probe, ScanProbe, TraceProbe, VoltageProbe
+from dianoia.case.live import OF_CELL, may_move
+from dianoia.case.observed import HIGHEST, LOWEST
 from dianoia.case.setting import Setting
+from dianoia.case.terms import Pid
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, SignalLoop
 from dianoia.quantities.types import Kind
 from dianoia.readings.circuit_model import Asked, CircuitModel
-from dianoia.readings.display import Categorical, Display, Numeric
-from dianoia.readings.instruments import Place, Query
+from dianoia.readings.display import Categorical, Numeric
+from dianoia.readings.instruments import Place, Query, metered, query_of
+from dianoia.readings.movement import FAST_RPM, SETTLES, Gas, Movement
+from dianoia.readings.moving import Levels
+from dianoia.readings.outcomes import Display
 
 #: As wide as the unknown is.
 EVEN = Sampling()
-#: Share of time the mixture at the cell is rich, (low, high), by what is done.
-_RICH_SHARE = {
-    "rich": (0.93, 1.0),
-    "lean": (0.0, 0.07),
-    "fuel-cut": (0.0, 0.05),
-    "fresh-air": (0.0, 0.02),
-    "snap": (0.4, 0.7),
-}
 #: A module bias below this many volts is none.
 NO_BIAS_V = 0.05
 #: A sensing cell above this resistance cannot be held by the module's pump control, which then lets go, in ohms.
 SENSED_OHMS = 2500.0
 #: A recording that swings less than this, in the base unit, has no moment at which it follows a stimulus.
-MOVES: dict[Kind, float] = {"voltage": 0.05, "cell_current": 3e-5}
+MOVES: dict[Kind, float] = {"voltage": 0.05, "cell_current": 3e-5, "lambda": 0.01}
+#: Edges from 0.3 to 0.6 V in s, sound, coated and worn; and how long gas takes from the valve to the cell, in s.
+EDGE_S, COATED_S, SLOW_S, TRANSPORT_S = (0.03, 0.09), (0.1, 0.5), (0.15, 1.6), (0.05, 0.4)
+#: Trims at a fault as shares: what makes up for a mixture fault or a leak at idle, for a cell that reads off, and what is
+#: usual; at speed a leak matters a quarter as much, and so do half of the lean engines (air past the meter).
+TRIM_MIXTURE, TRIM_LEAK, TRIM_OFF, TRIM_USUAL, LESS_AT_SPEED = (0.08, 0.45), (0.03, 0.4), (0.0, 0.13), 0.08, 0.25
+#: Share of the modules whose input goes with their bias; own estimate.
+DEAF = 0.6
+#: How far above the wire a scan tool may read, in volts.
+TOOL_ABOVE_V = 0.12
+#: Share of the swing that a scan tool's refreshing keeps.
+SCAN_KEEPS = (0.8, 1.0)
 
 
 class SignalModel(CircuitModel):
@@ -77,25 +86,55 @@ class SignalModel(CircuitModel):
 
     def share(self, setting: Setting) -> dict[str, Array]:
         """How much of the time the mixture at the cell is rich."""
-        rich = self._rich_share(setting)
+        movement = self._movement(setting, self.position)
+        rich = movement.up * movement.high + (1.0 - movement.up) * movement.low
         return {RICH: rich, LEAN: 1.0 - rich}
 
-    def _rich_share(self, setting: Setting) -> Array:
-        unit = self.each_draw("mixture")[None]
+    def _movement(self, setting: Setting, position: int) -> Movement:
+        """How the gas at a cell of this kind moves, ahead of the catalyst (1) or behind it."""
         if setting.key != "running":
-            return np.zeros((1, self.draws))
-        asked = next((name for name in _RICH_SHARE if name in setting.conditions), None)
-        low, high = _RICH_SHARE[asked] if asked else ((0.38, 0.62) if self.position == 1 else (0.3, 1.0))
-        rich = low + (high - low) * unit
-        if asked not in ("fresh-air", "fuel-cut"):
-            strength = 0.5 if asked else 1.0
-            rich = np.where(self.has("engine-rich"), rich + strength * (1 - rich), rich)
-            lean = self.has("engine-lean", "exhaust-leak")
-            rich = np.where(lean, rich * (1 - strength) + (0.25 * strength if asked == "rich" else 0.0), rich)
-        if asked:
-            idle = 0.4 + 0.2 * unit
-            rich = np.where(self.has("swapped-connectors"), idle, rich)
-        return rich
+            return self._gas.at_rest()
+        if position > 1:
+            idle = self._gas.rear(setting)
+        else:
+            continuous = self.loop.cell in ("limiting-current", "two-cell")
+            idle = self._gas.continuous(setting) if continuous else self._gas.front(setting)
+        asked = next((name for name in SETTLES if name in setting.conditions), None)
+        return self._gas.stirred(setting, asked, idle) if asked else idle
+
+    @cached_property
+    def _gas(self) -> Gas:
+        def unit(name: str) -> Array:
+            return self.each_draw(name)[None]
+
+        return Gas(
+            slow=self.has("cell-slow"), lean=self.has("engine-lean"), rich=self.has("engine-rich"),
+            leak=self.has("exhaust-leak"), worn=self.has("catalyst-worn"), swapped=self.has("swapped-connectors"),
+            mixture=unit("mixture"), rate=unit("rate"), leans=unit("leans"), swing=unit("swing"), place=unit("place"),
+            past=unit("past the trims"),
+        )  # fmt: skip
+
+    def _levels(
+        self, setting: Setting, at: Mapping[str, Array], kind: Kind, position: int
+    ) -> tuple[Levels, Array | None]:
+        """A signal between what it is lean and rich, and where it settles after a stimulus."""
+        movement, lean, rich = self._movement(setting, position), at[LEAN], at[RICH]
+        one, other = lean + movement.low * (rich - lean), lean + movement.high * (rich - lean)
+        turned = one > other
+        up = np.where(turned, 1.0 - movement.up, movement.up)
+        settled = None if movement.settled is None else lean + movement.settled * (rich - lean)
+        return Levels(kind, np.minimum(one, other), np.maximum(one, other), up, movement.changes), settled
+
+    def _live(self, seen: Levels, settled: Array | None) -> Mapping[str, Display]:
+        """One look, the ends of a span, and its movement; after a stimulus where it settles."""
+        low, high = seen.ends()
+        if settled is not None:
+            return {"value": Numeric(seen.kind, settled), LOWEST: low, HIGHEST: high}
+        return {"value": seen.look(), LOWEST: low, HIGHEST: high, "moves": seen.moves()}
+
+    def _scanned(self, seen: Levels) -> Levels:
+        low, high = SCAN_KEEPS
+        return seen.seen(low + (high - low) * self.each_draw("span kept")[None])
 
     def queries(self, probe: Probe) -> list[Query]:
         """A scan value or a recording is what arrives at the module."""
@@ -109,12 +148,27 @@ class SignalModel(CircuitModel):
         return [Query(setting, (self._input,)), Query(Setting(key=setting.key), (self._input,))]
 
     def own_displays(self, probe: Probe) -> Mapping[str, Display] | None:
-        """Scan values that are behaviour, and the figures of a recording."""
+        """Scan values that are behaviour, the figures of a recording, and volts on a wire that moves."""
         if isinstance(probe, ScanProbe):
             return self._scan(probe)
         if isinstance(probe, TraceProbe):
             return self._trace(probe)
+        if isinstance(probe, VoltageProbe) and may_move(probe) and probe.key == "running" and not probe.load:
+            return self._metered(probe)
         return None
+
+    def _metered(self, probe: VoltageProbe) -> Mapping[str, Display] | None:
+        query = query_of(probe)
+        seen = self.seen(query) if query else None
+        if seen is None:
+            return None
+        volts = {phase: metered(seen, phase) for phase in PHASES}
+        levels, settled = self._levels(probe.setting, volts, "voltage", self._position(probe))
+        return self._live(levels.through_meter(), settled)
+
+    def _position(self, probe: Probe) -> int:
+        """Of the sensor that is read: another one may sit elsewhere on the pipe."""
+        return int(probe.of[-1]) if probe.of and probe.of.startswith("B") else self.position
 
     def input_volts(self, setting: Setting) -> dict[str, Array] | None:
         """Phase -> volts at the module's input, (hypotheses, draws); None where the module has none."""
@@ -122,9 +176,11 @@ class SignalModel(CircuitModel):
         if seen is None:
             return None
         stuck = np.array([0.0, 0.45, 1.2])[self.loop.draws.choice("stuck input", [0.4, 0.4, 0.2])][None]
+        deaf = self.has("bias-missing") & (self.each_draw("deaf without bias")[None] < DEAF)
         dead, swapped = self.has("module-input-dead"), self.has("swapped-connectors")
         other = self._other_input(setting.key) if swapped.any() else seen.volts
         volts = {phase: np.where(swapped, other[phase][0], seen.volts[phase][0]) for phase in PHASES}
+        volts = {phase: np.where(deaf, 0.0, volts[phase]) for phase in PHASES}
         return {phase: np.where(dead, stuck, volts[phase]) for phase in PHASES}
 
     def _other_input(self, key: str) -> Mapping[str, tuple[Array, ...]]:
@@ -140,35 +196,39 @@ class SignalModel(CircuitModel):
 
     def _scan(self, probe: ScanProbe) -> Mapping[str, Display] | None:
         setting = probe.setting
-        share = self.share(setting)
-        if probe.pid == "sensor_voltage" and self.loop.cell in ("zirconia", "titania"):
+        if probe.pid == "loop":
+            return {"value": self._loop_closed()}
+        if probe.pid in ("short_trim", "long_trim"):
+            return self._trims(setting, probe.pid)
+        levels = self._signal(probe.pid, setting, self._position(probe))
+        return None if levels is None else self._live(self._scanned(levels[0]), levels[1])
+
+    def _signal(self, pid: Pid, setting: Setting, position: int) -> tuple[Levels, Array | None] | None:
+        """What the module sees of the cell, as this scan value; None where it has no such value."""
+        if pid == "sensor_voltage" and self.loop.cell in ("zirconia", "titania"):
             volts = self.input_volts(setting)
             if volts is None:
                 return None
-            return {"value": Numeric("voltage", sum((share[phase] * volts[phase] for phase in PHASES), np.zeros(1)))}
-        if probe.pid in ("cell_current", "lambda") and self.loop.cell in ("limiting-current", "two-cell"):
-            return self._current(probe, setting)
-        if probe.pid in ("short_trim", "long_trim"):
-            return {"value": Numeric("ratio", self._trim())}
-        if probe.pid == "loop":
-            closed = (
-                np.where(self._reads("nothing") | self.has(COLD_HEATER), 0.2, 0.95)
-                if self.position == 1
-                else np.full((len(self.hypotheses), 1), 0.93)
-            )
-            closed = np.broadcast_to(closed, (len(self.hypotheses), self.draws))
-            return {"value": Categorical({"closed": closed, "open": 1 - closed})}
-        return None
-
-    def _current(self, probe: ScanProbe, setting: Setting) -> Mapping[str, Display] | None:
+            # a tool's nought is a little above the wire's: it shows a grounded wire at a few hundredths
+            shown = {phase: item + TOOL_ABOVE_V * self.each_draw("tool above")[None] ** 2 for phase, item in volts.items()}
+            return self._levels(setting, shown, "voltage", position)
+        if pid not in ("cell_current", "lambda") or self.loop.cell not in ("limiting-current", "two-cell"):
+            return None
         amps = self._amps(setting)
         if amps is None:
             return None
-        share = self.share(setting)
-        mean = sum((share[phase] * amps[phase] for phase in PHASES), np.zeros(1))
-        if probe.pid == "cell_current":
-            return {"value": Numeric("cell_current", mean)}
-        return {"value": Numeric("number", self._lambda(mean))}
+        if pid == "cell_current":
+            return self._levels(setting, amps, "cell_current", position)
+        return self._levels(setting, {phase: self._lambda(item) for phase, item in amps.items()}, "lambda", position)
+
+    def _loop_closed(self) -> Categorical:
+        closed = (
+            np.where(self._reads("nothing") | self.has(COLD_HEATER), 0.2, 0.95)
+            if self.position == 1
+            else np.full((len(self.hypotheses), 1), 0.93)
+        )
+        closed = np.broadcast_to(closed, (len(self.hypotheses), self.draws))
+        return Categorical({"closed": closed, "open": 1 - closed})
 
     @property
     def _measuring(self) -> Place:
@@ -193,52 +253,79 @@ class SignalModel(CircuitModel):
         seen = self.seen(Query(setting, (self._input,)))
         return seen.ohms[RICH][0] < SENSED_OHMS if seen else np.ones((1, 1), dtype=bool)
 
-    def _trim(self) -> Array:
-        unit = self.each_draw("trim")[None]
-        usual = -0.06 + 0.12 * unit
+    def _trims(self, setting: Setting, pid: Pid) -> Mapping[str, Display]:
+        """What the loop makes up for; the short trim moves about more."""
+        trim = np.broadcast_to(self._trim(setting), (len(self.hypotheses), self.draws))
+        half = (0.01 + 0.07 * self.each_draw("trim swing")[None]) * (1.0 if pid == "short_trim" else 0.2)
+        half = np.where(self.has("cell-slow"), 2.0 * half, half)
+        still = np.full_like(trim, 20.0)
+        levels = Levels("ratio", trim - half, trim + half, np.full_like(trim, 0.5), still)
+        return {**self._live(levels, None), "value": Numeric("ratio", trim)}
+
+    def _trim(self, setting: Setting) -> Array:
+        unit, other = self.each_draw("trim")[None], self.each_draw("leans")[None]
+        usual = TRIM_USUAL * (2.0 * unit - 1.0)
+        much, leak = _between(TRIM_MIXTURE, unit), _between(TRIM_LEAK, unit)
+        fast = setting.rpm is not None and setting.rpm > FAST_RPM
+        air = np.where(other < 0.5, LESS_AT_SPEED, 1.0) if fast else 1.0
+        found = np.where(self.has("engine-lean"), much * air, np.where(self.has("engine-rich"), -much, usual))
         if self.position > 1:
-            lean, rich = self.has("engine-lean"), self.has("engine-rich")
-        else:
-            lean, rich = self._reads("lean"), self._reads("rich")
-        return np.where(lean, 0.12 + 0.2 * unit, np.where(rich, -0.32 + 0.2 * unit, usual))
+            return found
+        off = _between(TRIM_OFF, unit)
+        found = np.where(self.has("exhaust-leak"), leak * (LESS_AT_SPEED if fast else 1.0), found)
+        found = np.where(
+            self.has("cell-biased-lean"), usual + off, np.where(self.has("cell-biased-rich"), usual - off, found)
+        )
+        # flat at one side the loop runs to its end, or is given up
+        flat = np.where(other < 0.3, 0.0, much)
+        lean = self.has("cell-shorted", "wire-short-ground")
+        rich = self.has("wire-short-battery", "signal-short-heater")
+        return np.where(lean, flat, np.where(rich, -flat, found))
 
     def _trace(self, probe: TraceProbe) -> Mapping[str, Display] | None:
-        setting = probe.setting
-        if probe.signal == "sensor_voltage" and self.loop.cell in ("zirconia", "titania"):
-            volts = self.input_volts(setting)
-            return self._recorded(setting, volts, "voltage") if volts else None
-        if probe.signal == "cell_current" and self.loop.cell in ("limiting-current", "two-cell"):
-            amps = self._amps(setting)
-            return self._recorded(setting, amps, "cell_current") if amps else None
-        return None
-
-    def _recorded(self, setting: Setting, levels: Mapping[str, Array], kind: Kind) -> Mapping[str, Display]:
-        """The figures of a recording that alternates between the phases' levels."""
-        share = self.share(setting)
-        present = [np.where(share[phase] > 0.03, levels[phase], np.nan) for phase in PHASES]
-        high, low = np.fmax(*present), np.fmin(*present)
-        mean = sum((share[phase] * levels[phase] for phase in PHASES), np.zeros(1))
-        unit = self.each_draw("pace")[None]
-        edge = np.where(self.has("cell-slow"), 0.16 + 0.6 * unit, np.where(self.has("cell-contaminated"), 0.1 + 0.3 * unit,
-                                                                          0.03 + 0.06 * unit))  # fmt: skip
-        first = np.where(
-            self.has(COLD_HEATER), 80 + 300 * unit, np.where(self.has("cell-slow"), 20 + 60 * unit, 10 + 45 * unit)
-        )
-        moving = np.abs(high - low) > MOVES[kind]
+        levels = self._signal(probe.signal, probe.setting, self._position(probe))
+        if levels is None:
+            return None
+        seen = levels[0]
+        low, high = seen.ends()
+        swing = seen.high - seen.low
+        rise, fall = self._edges()
+        transport = _between(TRANSPORT_S, self.each_draw("transport")[None])
+        delay = transport + 2.0 * np.maximum(rise, fall)
         figures: dict[str, Display] = {
-            "mean": Numeric(kind, mean), "min": Numeric(kind, low), "max": Numeric(kind, high),
-            "delay_s": Numeric("time", np.where(moving, 2 * edge, np.nan)), "first_activity_s": Numeric("time", first),
+            "mean": Numeric(seen.kind, seen.up * seen.high + (1.0 - seen.up) * seen.low), LOWEST: low, HIGHEST: high,
+            "delay_s": Numeric("time", np.where(swing > MOVES[seen.kind], delay, np.nan)),
+            "first_activity_s": Numeric("time", self._first_activity()),
+            "switches_per_min": Numeric("number", self._switches(seen, swing)),
         }  # fmt: skip
-        if kind == "voltage":
-            switching = {"switches_per_min": Numeric("number", self._switches(high - low, unit))}
-            figures |= {**switching, "rise_s": Numeric("time", edge), "fall_s": Numeric("time", edge)}
+        if seen.kind == "voltage":
+            figures |= {"rise_s": Numeric("time", rise), "fall_s": Numeric("time", fall)}
         return figures
 
-    def _switches(self, swing: Array, unit: Array) -> Array:
-        """Switches a minute through the middle."""
-        moving = swing > 0.25
-        if self.position > 1:
-            worn = self.has("catalyst-worn")
-            return np.where(worn, 25 + 60 * unit, 6 * unit)
-        pace = np.where(self.has("cell-slow"), 4 + 20 * unit, 35 + 90 * unit)
-        return np.where(moving & ~self.has("engine-rich", "engine-lean", "exhaust-leak"), pace, 3 * unit)
+    def _switches(self, seen: Levels, swing: Array) -> Array:
+        """Switches a minute through the middle, where the swing reaches it."""
+        still = swing <= (0.25 if seen.kind == "voltage" else MOVES[seen.kind])
+        return np.where(still, 3.0 * self.each_draw("rate")[None], seen.changes)
+
+    def _edges(self) -> tuple[Array, Array]:
+        """From lean to rich and back, in s; a worn cell may be slow one way only."""
+        one, other, which = (self.each_draw(name)[None] for name in ("edge", "edge back", "slow which way"))
+        sound = [_between(EDGE_S, unit) for unit in (one, other)]
+        coated = [_between(COATED_S, unit) for unit in (one, other)]
+        slow = [SLOW_S[0] * (SLOW_S[1] / SLOW_S[0]) ** unit for unit in (one, other)]
+        ways = (which < 0.75, (which < 0.5) | (which >= 0.75))
+        worn, fouled = self.has("cell-slow"), self.has("cell-contaminated")
+        rise, fall = (
+            np.where(worn & way, lazy, np.where(fouled, poor, good))
+            for good, poor, lazy, way in zip(sound, coated, slow, ways, strict=True)
+        )
+        return rise, fall
+
+    def _first_activity(self) -> Array:
+        unit = self.each_draw("first activity")[None]
+        worn = self.has("cell-slow", "cell-contaminated")
+        return np.where(self.has(COLD_HEATER), 80 + 300 * unit, np.where(worn, 15 + 165 * unit, 8 + 47 * unit))
+
+
+def _between(ends: tuple[float, float], unit: Array) -> Array:
+    return ends[0] + (ends[1] - ends[0]) * unit

@@ -1,0 +1,62 @@
+"""What a display may show, binned: the chances that what is foreseen of a reading is worked out from."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from dianoia.circuit.network import Array
+from dianoia.readings.display import BINS, Categorical, Numeric
+from dianoia.readings.moving import Moving
+from dianoia.readings.scale import error_units
+
+Display = Numeric | Categorical | Moving
+#: Outcome bins of a figure that moves: each draw falls in several.
+MOVING_BINS = 14
+
+
+class Outcomes:
+    """A display's outcomes, worked out once: chances follow from the draws' present weights."""
+
+    def __init__(self, display: Display, shape: tuple[int, int]) -> None:
+        self._places: NDArray[np.int64] | None = None
+        self._used = 0
+        self._words: Array | None = None
+        if isinstance(display, Categorical):
+            told = np.nan_to_num([np.broadcast_to(item, shape) for item in display.chance.values()])
+            silent = np.maximum(1.0 - told.sum(axis=0), 0.0)  # where nothing is shown, that is what is seen
+            self._words = np.stack([*told, silent], axis=2).astype(np.float32)
+        elif isinstance(display, Moving):
+            self._words = _spread(display, shape)
+        else:
+            bins = np.broadcast_to(display.bins(), shape)
+            used = np.flatnonzero(np.bincount(bins.ravel(), minlength=BINS))
+            place = np.zeros(BINS, dtype=np.int64)
+            place[used] = np.arange(used.size)
+            self._places, self._used = place[bins], used.size
+
+    def chances(self, draws: Array, shown: NDArray[np.int64]) -> Array:
+        """Chance of each outcome, (rows, outcomes), from the draws' chances (rows, draws) and the rows of the
+        hypotheses that the reading meets.
+        """
+        if self._words is not None:
+            return np.einsum("hd,hdw->hw", draws, self._words[shown])
+        assert self._places is not None
+        places = np.arange(shown.size)[:, None] * self._used + self._places[shown]
+        table = np.bincount(places.ravel(), weights=draws.ravel(), minlength=shown.size * self._used)
+        return table.reshape(shown.size, self._used)
+
+
+def _spread(display: Moving, shape: tuple[int, int]) -> Array:
+    """Chance of each stretch of values, (hypotheses, draws, stretches)."""
+    values = [(np.broadcast_to(value, shape), np.broadcast_to(chance, shape)) for value, chance in display.spread()]
+    placed = [error_units(value, display.kind) for value, _ in values]
+    known = np.concatenate([item[np.isfinite(item)] for item in placed])
+    low, high = (float(known.min()), float(known.max())) if known.size else (0.0, 1.0)
+    width = max((high - low) / (MOVING_BINS - 1), 1.0)
+    told = np.zeros((*shape, MOVING_BINS + 1), dtype=np.float32)
+    rows, draws = np.indices(shape)
+    for place, (_, chance) in zip(placed, values, strict=True):
+        found = np.where(np.isfinite(place), np.floor((np.nan_to_num(place) - low) / width), MOVING_BINS).astype(
+            np.int64
+        )
+        np.add.at(told, (rows, draws, np.clip(found, 0, MOVING_BINS)), chance)
+    return told
