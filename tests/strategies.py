@@ -33,7 +33,7 @@ def problems(draw: st.DrawFn) -> tuple[Problem, np.ndarray]:
     speaks[-1] = 3
     gate = np.array([draw(st.integers(0, 3)) for _ in range(3)])
     chance = np.array(draw(st.lists(st.floats(0.05, 1.0), min_size=HYPOTHESES, max_size=HYPOTHESES)))
-    return Problem(tables, speaks, price, group, gate, decide=1 - 1e-9, seldom=0.0), chance / chance.sum()
+    return Problem(tables, speaks, price, group, gate, decide=np.full(3, 1 - 1e-9), seldom=0.0), chance / chance.sum()
 
 
 _VALUES = {

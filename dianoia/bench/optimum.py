@@ -19,10 +19,13 @@ from dianoia.circuit.types import Choice
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.catalogue.costs import after, cost, prices_of
 from dianoia.diagnosis.catalogue.offered import engines, offered
-from dianoia.diagnosis.decision.decide import gate_of
-from dianoia.diagnosis.decision.proof import LOADED_PARTS, hidden_faults, under_load
+from dianoia.diagnosis.decision.assessment import circuit_load
+from dianoia.diagnosis.decision.gates import parts_asked
+from dianoia.diagnosis.decision.proof import Load, right_kind, to_exclude
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.engine import Engine
+from dianoia.diagnosis.inference.loops import parts_of
 from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.lookahead import Problem, State, choose
 
@@ -70,21 +73,25 @@ def reduced(job: Job, engine: Engine, options: Sequence[Candidate]) -> tuple[Pro
     table = faults()
     components = [frozenset((table[space.faults[row][0]].component,)) for row in rows]
     groups = list(dict.fromkeys(components))
-    parts = {part: 1 << place for place, part in enumerate(("supply", "control", "driver", "heater"))}
+    parts = {part: 1 << place for place, part in enumerate(parts_of("heater", engine.subject.known.family))}
+    load = circuit_load(engine)
     shown = np.stack(
         [_most_likely(predictions.tables(item.probe)[0], item.probe.measure in _FIGURES) for item in options]
     )
     outcomes = int(shown.max()) + 1
     tables = (shown[:, :, None] == np.arange(outcomes)).astype(float)
     names = [space.faults[row][0] for row in rows]
-    speaks = np.array([[_speaks(item, shown[place], outcome, names, parts) for outcome in range(outcomes)]
+    speaks = np.array([[_speaks(item, shown[place], outcome, names, parts, load) for outcome in range(outcomes)]
                        for place, item in enumerate(options)], dtype=np.int64)  # fmt: skip
-    gate = np.array([sum(parts[part] for part in gate_of(group, "heater")) for group in groups], dtype=np.int64)
+    asked = [parts_asked(next(iter(group)), "heater", tuple(parts)) for group in groups]
+    gate = np.array([sum(parts[part] for part in own) for own in asked], dtype=np.int64)
     prices = prices_of(job)
     positions = [None, *(after(item, None) for item in options)]
     price = np.array([[cost(item, position, prices) for item in options] for position in positions])
     group = np.array([groups.index(item) for item in components])
-    return Problem(tables, speaks, price, group, gate, decide=1.0 - 1e-9, seldom=0.0), space.prior[rows]
+    return Problem(
+        tables, speaks, price, group, gate, decide=np.full(len(groups), 1.0 - 1e-9), seldom=0.0
+    ), space.prior[rows]
 
 
 def _most_likely(table: Array, figure: bool) -> Choice:
@@ -96,13 +103,15 @@ def _most_likely(table: Array, figure: bool) -> Choice:
     return found
 
 
-def _speaks(item: Candidate, shown: Choice, outcome: int, names: Sequence[str], parts: Mapping[str, int]) -> int:
+def _speaks(
+    item: Candidate, shown: Choice, outcome: int, names: Sequence[str], parts: Mapping[Part, int], load: Load
+) -> int:
     """Bits of the parts that an outcome speaks for: one of the part's hidden faults would have shown another."""
     bits = 0
     for part, bit in parts.items():
-        if part in LOADED_PARTS and not under_load(item.probe):
+        if not right_kind(part, item.probe, load):
             continue
-        hidden = hidden_faults(part)
+        hidden = to_exclude(part)
         if any(name in hidden and shown[row] != outcome for row, name in enumerate(names)):
             bits |= bit
     return bits

@@ -89,7 +89,7 @@ class Worker:
         self.readings.append(read_as(self.simulated.job, taken))
 
     def _outcome(self, diagnosis: Diagnosis) -> Outcome:
-        standing = replace(diagnosis.standing, exhausted=True)
+        standing = diagnosis.standing
         return Outcome(
             self.simulated.group, self.simulated.job.family.id, self.simulated.hidden, self.truth,
             standing.components if standing.decided else None, standing.confidence, self.minutes, len(self.readings),

@@ -68,7 +68,9 @@ class Looking(TestCase):
 
     def test_a_gate_holds_a_decision_up_until_its_parts_were_spoken_for(self) -> None:
         tables = np.array([[[1.0, 0.0], [0.0, 1.0]], [[1.0, 0.0], [1.0, 0.0]]])
-        problem = Problem(tables, np.array([[0, 0], [1, 1]]), np.ones((3, 2)), np.array([0, 1]), np.array([1, 0]), 0.95)
+        problem = Problem(
+            tables, np.array([[0, 0], [1, 1]]), np.ones((3, 2)), np.array([0, 1]), np.array([1, 0]), np.full(2, 0.95)
+        )
         [(_, sensor), (_, other)] = problem.branches(problem.start(np.array([0.5, 0.5])), 0)
         self.assertFalse(problem.decided(sensor))
         self.assertTrue(problem.decided(other))

@@ -7,7 +7,7 @@ from typing import get_args
 from unittest import TestCase
 
 from dianoia.case.lamps import lamps
-from dianoia.case.terms import Action
+from dianoia.case.terms import Action, InspectTarget
 from dianoia.circuit.assumptions import assumptions
 from dianoia.codes import tables as codes
 from dianoia.diagnosis.faults import observations
@@ -65,7 +65,7 @@ probe-drift nox sensor cell
 probe-crystals nox sensor cell
 ammonia-slip nox dosing cell
 dosing-low nox dosing cell
-scr-worn nox catalyst cell
+scr-worn nox dosing cell
 """
 #: What is seen or comes of it: faults that it speaks for, and after a stroke those it speaks against.
 LOOKS = """
@@ -85,8 +85,8 @@ inline-connector loose: wire-open wire-high
 inline-connector unplugged: wire-open
 inline-connector ok: / wire-high
 harness ok: / wire-short wire-open
-harness chafed: wire-short wire-open wire-high
-harness melted: wire-short wire-open wire-high
+harness chafed: can-lines-shorted signal-short-heater wire-short wire-open wire-high
+harness melted: can-lines-shorted signal-short-heater wire-short wire-open wire-high
 harness broken: wire-open
 ground corroded: module-ground-high shell-ground-high wire-high:ground
 ground loose: module-ground-high shell-ground-high wire-high:ground
@@ -111,12 +111,13 @@ clear-codes not-returned: / any
 swap-sensors code-moved: heater-open heater-high heater-low heater-short cell- probe-
 swap-sensors code-stayed: / heater-open heater-high heater-low heater-short cell- probe-
 swap-sensors not-driven:
+heater_monitor complete: / heater- fuse-blown relay-open supply- wire-open:heater wire-high:heater wire-short-ground:heater wire-short-battery:heater pin-open:heater driver- module-ground-high
 wiggle changed: pin-open wire-open wire-high wire-short
 wiggle no-change: / pin-open wire-open wire-high
 """
 OF_SENSOR = "heater-open heater-high heater-low heater-short cell- probe- unit-"
 RENEWS = {
-    "replace-sensor": OF_SENSOR, "swap-sensors": OF_SENSOR, "replace-fuse": "fuse-blown", "replace-relay": "relay-open",
+    "replace-sensor": OF_SENSOR, "replace-fuse": "fuse-blown", "replace-relay": "relay-open",
     "replace-module": "driver-open driver-stuck-on bias-missing module-input-dead", "repair-exhaust": "exhaust-leak catalyst-worn",
     "repair-mixture": "engine-", "repair-wiring": "wire- pin-open: module-ground-high signal-short-heater shell-ground-high "
     "swapped-connectors can-lines-shorted terminator-lost",
@@ -247,7 +248,10 @@ class Vehicles(TestCase):
 
     def test_lamps(self) -> None:
         table = lamps()
-        self.assertEqual((table.usual_watts, table.load_watts), (5.0, 3.0))
+        self.assertEqual(
+            (table.usual_watts, table.load_watts, table.small_element_ohms, table.small_element_watts),
+            (5.0, 5.0, 8.0, 21.0),
+        )
         self.assertEqual([(lamp.watts, lamp.label) for lamp in table.lamps], [(5.0, "5 W"), (21.0, "21 W")])
 
 
@@ -267,7 +271,14 @@ class Seen(TestCase):
             for names, times in row.times:
                 sides[times < 1].update(name.rstrip(":") for name in names)
             found[f"{row.target} {row.value}"] = sides
-            self.assertEqual(row.measure, "act" if row.target in get_args(Action) else "inspect")
+            measure = (
+                "act"
+                if row.target in get_args(Action)
+                else "inspect"
+                if row.target in get_args(InspectTarget)
+                else "scan"
+            )
+            self.assertEqual(row.measure, measure)
         self.assertEqual(found, wanted)
 
     def test_what_every_act_takes_away(self) -> None:

@@ -25,6 +25,13 @@ def offered(
     return usable(Allowed(set(engine.loops), focus, tools_missing(job), side, job.family, _terminals(job)))
 
 
+def whatever_is_read(job: Job, engine: Engine, switch: HeaterSwitch) -> list[Candidate]:
+    """Readings of every loop in play, whatever tools are at hand."""
+    side = engine.subject.known.heater_switch or switch
+    loops = frozenset(engine.loops)
+    return usable(Allowed(loops, loops, frozenset(), side, job.family, _terminals(job)))
+
+
 def named(job: Job, name: str) -> Candidate | None:
     """The reading of a name among all that may be proposed of such a sensor; None where there is none."""
     return next((item for item in candidates(*_terminals(job)) if item.id == name), None)

@@ -1,27 +1,29 @@
 """A job's ledger weighed with one engine: what is believed after it, and how near that is to a decision."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from functools import cached_property
 
+import numpy as np
+
 from dianoia.case.job import Job
-from dianoia.case.observed import Observed
+from dianoia.case.ledger import ActProbe
+from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.network import Array
-from dianoia.diagnosis.catalogue.offered import tools_missing
-from dianoia.diagnosis.decision.decide import (
-    ELEMENT_APART,
-    SEEN_COMMANDED,
-    SHOWN_BY,
-    DecisionName,
-    Held,
-    Standing,
-    standing,
-)
-from dianoia.diagnosis.decision.proof import PartState, part_states
+from dianoia.circuit.types import Choice
+from dianoia.diagnosis.catalogue.candidates import Candidate
+from dianoia.diagnosis.catalogue.offered import whatever_is_read
+from dianoia.diagnosis.decision.decide import DecisionName, Held, Standing, standing
+from dianoia.diagnosis.decision.hidden import Telling
+from dianoia.diagnosis.decision.proof import Load, PartState, Weighed, load_of, part_states, weighed
+from dianoia.diagnosis.decision.seen import Ledger
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence, apply, gross_errors, take_in
+from dianoia.diagnosis.inference.learn import high_side_chance
+from dianoia.diagnosis.inference.loops import parts_of
+from dianoia.readings.heater_model import HeaterModel
 
 
 class Assessment:
@@ -33,8 +35,11 @@ class Assessment:
         self.belief: Belief = engine.belief(self.models)
         self.taken: list[Evidence] = take_in(self.belief, job.readings)
         self.posterior: Array = self.belief.posterior()
-        self.states = self._states(self.belief, self.posterior, self.taken)
-        self.standing: Standing = self._standing(self.posterior, self.states, job.readings)
+        self.load = circuit_load(engine)
+        self.known: Weighed = weighed(self.belief, engine.partition, self.posterior)
+        self.states = self._states(self.known, self.taken)
+        self.held = self._held(self.belief, self.known, self.states, self.taken)
+        self.standing: Standing = standing(self.held)
 
     def components(self, posterior: Array | None = None) -> dict[Component, float]:
         """Chance of each component to be at fault."""
@@ -83,9 +88,8 @@ class Assessment:
         """The decision if the reading at ``place`` had not been taken."""
         kept = [item for item in self.taken if item.place != place]
         belief = self._belief_without(place, kept)
-        posterior = belief.posterior()
-        readings = [item for index, item in enumerate(self.job.readings) if index != place]
-        return self._standing(posterior, self._states(belief, posterior, kept), readings).decision
+        known = weighed(belief, self.engine.partition, belief.posterior())
+        return standing(self._held(belief, known, self._states(known, kept), kept, without=place)).decision
 
     def _belief_without(self, place: int, kept: Sequence[Evidence]) -> Belief:
         left_out = next((item for item in self.taken if item.place == place), None)
@@ -98,44 +102,67 @@ class Assessment:
             apply(belief, item)
         return belief
 
-    def _states(self, belief: Belief, posterior: Array, taken: Sequence[Evidence]) -> dict[Part, PartState]:
-        return part_states(self.engine.parts, belief, self.engine.partition, posterior, taken)
+    def _states(self, known: Weighed, taken: Sequence[Evidence]) -> dict[Part, PartState]:
+        return part_states(self.engine.parts, known, taken, self.load)
 
-    def _standing(self, posterior: Array, states: dict[Part, PartState], readings: Sequence[Observed]) -> Standing:
-        partition = self.engine.partition
-        chances = partition.of_sets(posterior)
-        top = int(chances.argmax())
-        loop = self.loop_at_fault(posterior)
-        return standing(
-            Held(
-                components=partition.sets[top],
-                confidence=float(chances[top]),
-                chances={name: float(posterior[rows].sum()) for name, rows in partition.has_component.items()},
-                states=states,
-                readings=readings,
-                loop=loop,
-                silent_driver=loop == "heater" and self._silent_driver(posterior),
-                behind=self._behind_the_pin(posterior),
-                element_askable=self._element_askable,
-            )
-        )
+    def _held(
+        self, belief: Belief, known: Weighed, states: Mapping[Part, PartState], taken: Sequence[Evidence],
+        without: int | None = None,
+    ) -> Held:  # fmt: skip
+        counted = [(place, item) for place, item in enumerate(self.job.readings) if item.counts and place != without]
+        ledger = Ledger(
+            counted, self.engine.subject.known.family.has_heater_terminals,
+            frozenset(part for part, state in states.items() if state.proven),
+            fitted=max((item.place for item in taken if _fits_a_sensor(item)), default=-1),
+            mended=max((item.place for item in taken if item.repaired), default=-1),
+        )  # fmt: skip
+        return Held(known, states, ledger, Telling(belief, self._readable), self.parts, self.engine.focus)
+
+    @cached_property
+    def leads(self) -> tuple[tuple[Component | None, ...], Choice]:
+        """What each hypothesis would first be decided for: the likeliest of its components, None for none; and for each joint
+        row its place among those. Of two faults either may be mended first, and the other then read.
+        """
+        chances: dict[Component, float] = self.held.by_component
+        by_set = [_likeliest_of(names, chances) for names in self.engine.partition.sets]
+        distinct = tuple(dict.fromkeys(by_set))
+        place = np.array([distinct.index(name) for name in by_set])
+        return distinct, place[self.engine.partition.set_of]
+
+    def parts(self, loop: str) -> Sequence[Part]:
+        """The parts of a loop that this circuit has."""
+        own = parts_of(loop, self.engine.subject.known.family) if loop in self.engine.loops else ()
+        return [part for part in own if part in self.engine.parts]
+
+    def _readable(self) -> Sequence[Candidate]:
+        return self.readable
+
+    @cached_property
+    def readable(self) -> Sequence[Candidate]:
+        """All that could be read of the sensor's loops, whatever tools are at hand."""
+        found = whatever_is_read(self.job, self.engine, self.switch)
+        self.engine.work_out(item.probe for item in found)
+        return found
 
     @property
-    def _element_askable(self) -> bool:
-        return not self.out_of_reach.issuperset(SHOWN_BY[ELEMENT_APART])
-
-    def _behind_the_pin(self, posterior: Array) -> tuple[Part, ...]:
-        """The sensor's own part that an open pin of the plug looks like, where such a pin is the likeliest."""
-        pins = [name.partition(":")[2] for name in self._likeliest(posterior) if name.startswith("pin-open:")]
-        if not pins or self.engine.focus == "nox":
-            return ()
-        return ("heater",) if pins[0].startswith("heater") else ("cell",)
-
-    def _silent_driver(self, posterior: Array) -> bool:
-        """Whether an open driver is likely, and a scan tool could tell whether it was asked to drive at all."""
-        rows = self.engine.partition.has_fault.get("driver-open")
-        askable = "scan" not in tools_missing(self.job) and not self.out_of_reach.issuperset(SHOWN_BY[SEEN_COMMANDED])
-        return askable and rows is not None and float(posterior[rows].sum()) > 0.5
+    def switch(self) -> HeaterSwitch:
+        """The side that the module switches, as far as the readings tell."""
+        return "high-side" if (high_side_chance(self.belief, self.posterior) or 0.0) > 0.5 else "low-side"
 
     def _likeliest(self, posterior: Array) -> tuple[str, ...]:
         return self.engine.space.faults[int(posterior.argmax())]
+
+
+def _likeliest_of(names: Set[Component], chances: Mapping[Component, float]) -> Component | None:
+    ordered: list[Component] = sorted(names, key=lambda name: (-chances[name], name))
+    return ordered[0] if ordered else None
+
+
+def _fits_a_sensor(item: Evidence) -> bool:
+    return isinstance(item.reading.probe, ActProbe) and item.reading.probe.action == "replace-sensor"
+
+
+def circuit_load(engine: Engine) -> Load:
+    """What loads an engine's circuit."""
+    model = next((model for model in engine.models if isinstance(model, HeaterModel)), None)
+    return load_of(float(np.median(model.hot_ohms)) if model else None)

@@ -1,7 +1,9 @@
 """What the readings prove about each part of the circuit.
 
-A part is proven when readings under load leave it less than ``DOUBT`` chance of being bad. A meter alone on an
-unloaded feed never proves it: at least one reading under load must itself speak for the part.
+A part is proven when it has less than ``DOUBT`` chance of being bad enough to matter, and readings of the right kind say so:
+of a supply, a control, a driver or a ground one under load, which has excluded its open (that the small resistances stay below
+``DOUBT`` may rest on base rates); of the element its own current, or its resistance at a known temperature; of all others
+readings that would have shown each of their opens and shorts.
 """
 
 from collections.abc import Mapping, Sequence
@@ -27,18 +29,25 @@ from dianoia.diagnosis.inference.evidence import Evidence
 DOUBT = 0.02
 #: A reading speaks for a part when it alone makes one of its faults this much less likely (log).
 SPEAKS = float(np.log(1.25))
-#: Every fault of a proven part has been made less likely than this factor by readings (log).
-EXCLUDED = float(np.log(0.7))
+#: A reading in which a current flowed makes some resistance at least this much less likely (log).
+FLOWED = float(np.log(1.5))
+#: A fault is excluded where readings have made it less likely than this factor (log).
+EXCLUDED = float(np.log(0.5))
 #: Parts that only a reading under load can prove.
 LOADED_PARTS: frozenset[Part] = frozenset(("supply", "control", "driver", "ground"))
+#: Scan values that follow from the heater's current.
+_OF_CURRENT: frozenset[Pid] = frozenset(("heater_current", "heater_resistance"))
 
 
 @dataclass(frozen=True)
 class PartState:
-    """chance_bad: of the part; by: places of the readings that prove it, empty where it is not proven."""
+    """chance_bad: of the part; by: places of the readings that prove it, empty where it is not proven; open: faults that no
+    reading has excluded yet.
+    """
 
     chance_bad: float
     by: tuple[int, ...]
+    open: tuple[str, ...] = ()
 
     @property
     def proven(self) -> bool:
@@ -51,16 +60,38 @@ class PartState:
         return self.chance_bad > 1.0 - DOUBT
 
 
-def part_states(
-    parts: Sequence[Part], belief: Belief, partition: Partition, posterior: Array, taken: Sequence[Evidence]
-) -> dict[Part, PartState]:
-    """The state of every part of the coded circuit."""
-    weighed = _Weighed(belief.space, partition, posterior, belief.measured(), _contexts(belief.space, posterior))
-    return {part: _part_state(part, weighed, taken) for part in parts}
+@dataclass(frozen=True)
+class Load:
+    """What counts as a load in this circuit. lamp_watts: from which a lamp's light alone speaks for it, infinite where it
+    never does.
+    """
+
+    lamp_watts: float
+
+    def on(self, probe: Probe) -> bool:
+        """Whether the heater's own current flowed while the reading was taken, or a lamp that is enough."""
+        if isinstance(probe, LampProbe):
+            return probe.kind != "led" and probe.watts >= self.lamp_watts
+        if isinstance(probe, VoltageProbe) and probe.load:
+            return (probe.watts or lamps().usual_watts) >= lamps().load_watts
+        awake = probe.key in ("running", "on")
+        if isinstance(probe, ScanProbe):
+            return awake and (probe.pid in _OF_CURRENT or probe.pid in OF_UNIT)
+        if isinstance(probe, VoltageProbe | ScopeProbe | CurrentProbe):
+            return awake and probe.setting.connector == "mated"
+        return False
+
+
+def load_of(hot_ohms: float | None) -> Load:
+    """What loads a circuit whose element is so many ohms when hot; None for a unit that regulates its heater itself."""
+    if hot_ohms is None:
+        return Load(float("inf"))
+    table = lamps()
+    return Load(table.load_watts if hot_ohms >= table.small_element_ohms else table.small_element_watts)
 
 
 @dataclass(frozen=True)
-class _Weighed:
+class Weighed:
     """measured: (joint,) log-likelihood of all that was measured; contexts: what is held to be present."""
 
     space: JointSpace
@@ -69,40 +100,86 @@ class _Weighed:
     measured: Array
     contexts: Sequence[frozenset[str]]
 
-    def more(self, pair: tuple[int, int]) -> float:
+    def excluded(self, name: str) -> bool:
+        """Whether readings have made a fault less likely, in each context."""
+        return all(self._more(pair) <= EXCLUDED for pair in self.pairs(name))
+
+    def pairs(self, name: str) -> list[tuple[int, int]]:
+        """The joint rows with and without a fault, in each context."""
+        rows, both = self.space.row_of, frozenset().union(*self.contexts)
+        site = faults()[name].site
+        there = frozenset(item for item in both if faults()[item].site == site)
+        if there:  # it can only be there instead
+            return [(rows[(both - there) | {name}], rows[both])]
+        return [_pair(name, context, rows) for context in self.contexts]
+
+    def _more(self, pair: tuple[int, int]) -> float:
         """How much better (log) the first row explains what was measured than the second."""
         return float(self.measured[pair[0]] - self.measured[pair[1]])
 
 
+def weighed(belief: Belief, partition: Partition, posterior: Array) -> Weighed:
+    """What a fault's exclusion is read from."""
+    return Weighed(belief.space, partition, posterior, belief.measured(), _contexts(belief.space, posterior))
+
+
+def part_states(parts: Sequence[Part], known: Weighed, taken: Sequence[Evidence], load: Load) -> dict[Part, PartState]:
+    """The state of every part of the coded circuit."""
+    return {part: _part_state(part, known, taken, load) for part in parts}
+
+
 def _contexts(space: JointSpace, posterior: Array) -> list[frozenset[str]]:
-    """What is held to be present, against which a further fault would have to show; of two faults each by itself."""
+    """What is held to be present, against which a further fault would have to show; of two faults each by itself, as no three
+    are weighed.
+    """
     best = space.faults[int(posterior.argmax())]
     return [frozenset((name,)) for name in best] or [frozenset()]
 
 
-def _part_state(part: Part, weighed: _Weighed, taken: Sequence[Evidence]) -> PartState:
-    bad = weighed.partition.has_part[part]
-    chance = float(weighed.posterior[bad].sum())
-    if chance >= DOUBT:
-        return PartState(chance, ())
-    against = _evidence_against_each(part, weighed)
-    if not against or any(min(map(weighed.more, pairs)) > EXCLUDED for pairs in against):
-        return PartState(chance, ())
-    telling = _telling(part, weighed.space, [pair for pairs in against for pair in pairs])
-    current = _since_part_repair(bad, weighed.partition, taken)
-    loaded = [item for item in current if part not in LOADED_PARTS or under_load(item.reading.probe)]
-    speaking = [
-        item
-        for item in loaded
-        if any(item.odds[with_it] - item.odds[without] < -SPEAKS for with_it, without in telling)
-    ]
-    return PartState(chance, tuple(item.place for item in speaking))
+def _part_state(part: Part, known: Weighed, taken: Sequence[Evidence], load: Load) -> PartState:
+    bad = known.partition.has_part[part]
+    chance = float(known.posterior[bad].sum())
+    own = [name for name in known.partition.has_fault if name in to_exclude(part)]
+    own = own or [name for name in known.partition.has_fault if name in of_degree(part)]
+    still_open = tuple(name for name in own if not known.excluded(name))
+    if chance >= DOUBT or not own or still_open:
+        return PartState(chance, (), still_open)
+    pairs = [pair for name in own for pair in known.pairs(name)]
+    resistances = [known.pairs(name) for name in _resistances(part, known)]
+    current = _since_part_repair(bad, known.partition, taken)
+    speaking = tuple(
+        item.place
+        for item in current
+        if right_kind(part, item.reading.probe, load) and _speaks(item, pairs, SPEAKS) and _flowed(item, resistances)
+    )
+    return PartState(chance, speaking, () if speaking else tuple(own))
 
 
-def _evidence_against_each(part: Part, weighed: _Weighed) -> list[list[tuple[int, int]]]:
-    """For each fault of a part that hides from an unloaded meter: the joint rows with and without it, in each context."""
-    hidden = [name for name in weighed.partition.has_fault if name in hidden_faults(part)]
-    return [[_pair(name, context, weighed.space.row_of) for context in weighed.contexts] for name in hidden]
+def _speaks(item: Evidence, pairs: Sequence[tuple[int, int]], least: float) -> bool:
+    return any(item.odds[with_it] - item.odds[without] < -least for with_it, without in pairs)
+
+
+def _flowed(item: Evidence, resistances: Sequence[Sequence[tuple[int, int]]]) -> bool:
+    """Whether a current flowed that each resistance would have shown in: behind an open element nothing loads the feed."""
+    return all(_speaks(item, pairs, FLOWED) for pairs in resistances)
+
+
+def _resistances(part: Part, known: Weighed) -> list[str]:
+    """A loaded part's own resistances."""
+    if part not in LOADED_PARTS:
+        return []
+    return [name for name in known.partition.has_fault if faults()[name].part == part and faults()[name].resistive]
+
+
+def right_kind(part: Part, probe: Probe, load: Load) -> bool:
+    """Whether a reading is of the kind that can prove a part."""
+    if part in LOADED_PARTS:
+        return load.on(probe)
+    if part != "heater" or (isinstance(probe, ScanProbe) and probe.pid in OF_UNIT):
+        return True
+    if probe.across_element:
+        return isinstance(probe.sensor_c, int | float)
+    return isinstance(probe, CurrentProbe) or probe.scanned in _OF_CURRENT
 
 
 def _pair(name: str, context: frozenset[str], row_of: Mapping[frozenset[str], int]) -> tuple[int, int]:
@@ -112,22 +189,19 @@ def _pair(name: str, context: frozenset[str], row_of: Mapping[frozenset[str], in
     return row_of[rest | {name}], row_of[rest]
 
 
-def _telling(part: Part, space: JointSpace, against: list[tuple[int, int]]) -> list[tuple[int, int]]:
-    """Of a part under load, the resistances only: a reading that excludes no resistance did not load it."""
-    if part not in LOADED_PARTS:
-        return against
-    table = faults()
-    resistive = [pair for pair in against if any(table[name].resistive for name in space.faults[pair[0]])]
-    return resistive or against
+@cache
+def to_exclude(part: Part) -> frozenset[str]:
+    """The faults of a part that its proof has to exclude one by one: its opens, and where no load proves it its shorts as well.
+    Not the plug's pins, which are wiring besides it: their chance still counts against the component.
+    """
+    own = [row for row in faults().values() if row.part == part and row.definite and row.of_circuit]
+    return frozenset(row.id for row in own if not (row.unloaded and part in (*LOADED_PARTS, "heater")))
 
 
 @cache
-def hidden_faults(part: Part) -> frozenset[str]:
-    """The faults of a part that its proof has to exclude one by one. Not those that show without a load, as shorts do, nor
-    the plug's pins, which are not on the way while a lamp stands in for the sensor: their chance still counts against it.
-    """
-    own = (row for row in faults().values() if row.part == part)
-    return frozenset(row.id for row in own if not row.unloaded)
+def of_degree(part: Part) -> frozenset[str]:
+    """What a part is proven against where its circuit has no open and no short of it, as a return through the shell."""
+    return frozenset(row.id for row in faults().values() if row.part == part and row.of_circuit and not row.definite)
 
 
 def _since_part_repair(bad: NDArray[np.bool_], partition: Partition, taken: Sequence[Evidence]) -> list[Evidence]:
@@ -140,24 +214,6 @@ def _since_part_repair(bad: NDArray[np.bool_], partition: Partition, taken: Sequ
         if item.repaired & own:
             start = index + 1
     return list(taken[start:])
-
-
-def under_load(probe: Probe) -> bool:
-    """Whether the heater's own current, or a lamp, flowed while the reading was taken."""
-    if isinstance(probe, LampProbe):
-        return probe.kind != "led" and probe.watts >= lamps().load_watts
-    if isinstance(probe, VoltageProbe) and probe.load:
-        return (probe.watts or lamps().usual_watts) >= lamps().load_watts
-    awake = probe.key in ("running", "on")
-    if isinstance(probe, ScanProbe):
-        return awake and (probe.pid in _OF_CURRENT or probe.pid in OF_UNIT)
-    if isinstance(probe, VoltageProbe | ScopeProbe | CurrentProbe):
-        return awake and probe.setting.connector == "mated"
-    return False
-
-
-#: Scan values that follow from the heater's current.
-_OF_CURRENT: frozenset[Pid] = frozenset(("heater_current", "heater_resistance"))
 
 
 def unproven(states: Mapping[Part, PartState]) -> tuple[Part, ...]:

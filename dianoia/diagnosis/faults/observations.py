@@ -9,9 +9,9 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from dianoia.case.answers import LOOKS, OUTCOMES
-from dianoia.case.ledger import ActProbe, InspectProbe
-from dianoia.case.terms import Action, InspectTarget, Outcome, Seen
+from dianoia.case.answers import LOOKS, OUTCOMES, SCAN_WORDS
+from dianoia.case.ledger import ActProbe, InspectProbe, ScanProbe
+from dianoia.case.terms import Action, InspectTarget, Monitor, Outcome, Pid, Seen
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults, known_beginning
@@ -30,9 +30,9 @@ class Observation:
     """
 
     __pydantic_config__ = ROW
-    measure: Literal["inspect", "act"]
-    target: InspectTarget | Action
-    value: Seen | Outcome
+    measure: Literal["inspect", "act", "scan"]
+    target: InspectTarget | Action | Pid
+    value: Seen | Outcome | Monitor
     times: tuple[tuple[tuple[str, ...], Annotated[float, Field(gt=0)]], ...]
     says: Annotated[str, Field(min_length=1)]
 
@@ -74,7 +74,7 @@ class ObservationTable:
 
 #: What may be seen at a target, and what may come of an act.
 _POSSIBLE: dict[str, tuple[str, ...]] = {
-    str(name): tuple(values) for name, values in (*LOOKS.items(), *OUTCOMES.items())
+    str(name): tuple(values) for name, values in (*LOOKS.items(), *OUTCOMES.items(), *SCAN_WORDS.items())
 }
 
 
@@ -106,7 +106,9 @@ def _observations() -> dict[tuple[str, str, str], Observation]:
     return {(row.measure, row.target, row.value): row for row in _document().observations}
 
 
+#: What is seen or done by hand, and what a scan tool says in words that no circuit shows.
 ByHand = InspectProbe | ActProbe
+Told = ByHand | ScanProbe
 
 
 def looked_at(probe: ByHand) -> InspectTarget | Action:
@@ -114,9 +116,13 @@ def looked_at(probe: ByHand) -> InspectTarget | Action:
     return probe.target if isinstance(probe, InspectProbe) else probe.action
 
 
-def observation(probe: ByHand, seen: str) -> Observation | None:
-    """What is known about a thing seen or done; None where it says nothing about the faults."""
-    return _observations().get((probe.measure, looked_at(probe), seen))
+def _about(probe: Told) -> str:
+    return probe.pid if isinstance(probe, ScanProbe) else looked_at(probe)
+
+
+def observation(probe: Told, seen: str) -> Observation | None:
+    """What is known about a thing seen, done or told; None where it says nothing about the faults."""
+    return _observations().get((probe.measure, _about(probe), seen))
 
 
 def log_factor(seen: Observation, space: JointSpace) -> Array:

@@ -52,8 +52,7 @@ def partition_of(listed: Sequence[Hypothesis]) -> Partition:
         sets=tuple(sets),
         set_of=set_of,
         has_fault=has,
-        # a part reaches to the plug; the plug's own pins are wiring besides it
-        has_part=containing({name: table[name].part for name in names if not name.startswith("pin-")}),
+        has_part=containing({name: table[name].part for name in names if table[name].of_circuit}),
         has_component=containing({name: table[name].component for name in names}),
         several=np.array([len(h) > 1 for h in listed]),
     )

@@ -19,6 +19,10 @@ Part = Literal[
 ]  # fmt: skip
 
 
+#: Components that a sensor may report truthfully.
+REPORTED: frozenset[Component] = frozenset(("exhaust", "mixture", "catalyst", "dosing"))
+
+
 @dataclass(frozen=True)
 class FaultRow:
     """A row of faults.json. weight: how often it is behind a code of its loop, relative to the others.
@@ -31,7 +35,7 @@ class FaultRow:
     reads: how the module sees the signal; bus: the lines are held, or the unit is cut off from them; heats: the element is
     heated nevertheless; felt_elsewhere: the fault that every other sensor on the feed, module and engine feels of it;
     felt_behind: the same further down the pipe; unloaded: it shows without a load; resistive: it shows under load only;
-    masks_catalyst: a worn catalyst may hide behind it.
+    gradual: it comes in degrees, and is neither an open nor a short; masks_catalyst: a worn catalyst may hide behind it.
     """
 
     __pydantic_config__ = ROW
@@ -57,7 +61,20 @@ class FaultRow:
     felt_behind: str | None = None
     unloaded: bool = False
     resistive: bool = False
+    gradual: bool = False
     masks_catalyst: bool = False
+
+    @property
+    def of_circuit(self) -> bool:
+        """Whether its part is bad with it: a part reaches to the plug, the plug's own pins are wiring besides it, and what a
+        sensor reports truthfully is no fault of its cell.
+        """
+        return not self.id.startswith("pin-") and self.component not in REPORTED
+
+    @property
+    def definite(self) -> bool:
+        """Whether it is an open, a short, or something that does not work at all."""
+        return not (self.resistive or self.gradual)
 
     @property
     def traits(self) -> Traits:

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.ledger import ActProbe, InspectProbe
+from dianoia.case.ledger import ActProbe, InspectProbe, ScanProbe
 from dianoia.case.observed import Observed
 from dianoia.case.types import MOST_READINGS
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.elsewhere import rows_met, rows_met_jointly, speaks
-from dianoia.diagnosis.faults.observations import ByHand, log_factor, observation, repaired
+from dianoia.diagnosis.faults.observations import Told, log_factor, observation, repaired
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.readings.display import GROSS_ERROR, GROSS_ERROR_TWICE
@@ -75,8 +75,9 @@ def weigh(belief: Belief, place: int, reading: Observed, gross_error: float = GR
 
     gross_error: chance that it is a gross error.
     """
-    if isinstance(reading.probe, ActProbe | InspectProbe):
-        return _looked_at(belief.space, place, reading, reading.probe)
+    probe = reading.probe
+    if isinstance(probe, ActProbe | InspectProbe) or (isinstance(probe, ScanProbe) and probe.pid == "heater_monitor"):
+        return _looked_at(belief.space, place, reading, probe)
     if not speaks(reading.probe.of):
         return None
     for model in belief.models.values():
@@ -87,7 +88,7 @@ def weigh(belief: Belief, place: int, reading: Observed, gross_error: float = GR
     return None
 
 
-def _looked_at(space: JointSpace, place: int, reading: Observed, probe: ByHand) -> Evidence | None:
+def _looked_at(space: JointSpace, place: int, reading: Observed, probe: Told) -> Evidence | None:
     seen = observation(probe, str(reading.value))
     known = frozenset(name for faults in space.faults for name in faults)
     gone = repaired(probe.action, known) if isinstance(probe, ActProbe) else frozenset()
@@ -127,7 +128,7 @@ def apply(belief: Belief, item: Evidence) -> None:
 
 
 def _fit(model: LoopModel, reading: Observed, gross_error: float) -> Weighed | None:
-    displays = model.displays(reading.held_to) if reading.held_to else None
+    displays = model.displays(reading.probe)
     if not displays:
         return None
     found = fit(reading, displays, gross_error)

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from dianoia.case.workshop import Workshop
-from dianoia.diagnosis.decision.decide import DECIDE, Standing
+from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.planning.plan import Scored
 from dianoia.diagnosis.planning.reduced import ReducedProblem
@@ -35,8 +35,6 @@ def forecast(
 
 def _decided(standing: Standing) -> str:
     wrong = 1.0 - standing.confidence
-    if standing.exhausted and standing.confidence < DECIDE:
-        return f"No reading left would change the decision before the repair; the chance that it is wrong is {percent(wrong)}."
     return f"No further reading is needed: one would change the decision in {percent(wrong)} of such jobs at most."
 
 

@@ -6,7 +6,7 @@ the few best readings the greedy way is followed to the decision, over all outco
 expected minutes is taken. By the policy improvement theorem the result is never worse in expectation than greedy.
 
 The problem is small: a few dozen hypotheses, a dozen readings with a few outcomes each. A decision stands when one
-group of hypotheses has the chance ``decide`` and every part that its gate asks for has been spoken for under load.
+group of hypotheses has its chance ``decide`` and every part that its gate asks for has been spoken for under load.
 """
 
 from collections.abc import Sequence
@@ -43,7 +43,7 @@ class State:
 class Problem:
     """tables: (options, hypotheses, outcomes) chances; speaks: (options, outcomes) bits of the parts each speaks for;
     price: (1 + options, options) minutes, row 0 from where the technician stands now, row 1 + i after option i;
-    group: (hypotheses,) what each would lead to; gate: (groups,) bits of the parts a decision for it needs;
+    group: (hypotheses,) what each would lead to; gate: (groups,) bits of the parts a decision for it needs; decide: (groups,) chance from which it is decided for;
     seldom: outcomes of no more chance than this are not followed.
     """
 
@@ -52,7 +52,7 @@ class Problem:
     price: Array
     group: Choice
     gate: Choice
-    decide: float
+    decide: Array
     seldom: float = SELDOM
     _ways: dict[tuple[bytes, int, int, int, int], float] = field(default_factory=dict)
 
@@ -68,7 +68,7 @@ class Problem:
         """Whether the gate of the likeliest group is passed."""
         groups = self._members @ state.chance
         top = int(groups.argmax())
-        return bool(groups[top] >= self.decide) and not int(self.gate[top]) & ~state.spoken
+        return bool(groups[top] >= self.decide[top]) and not int(self.gate[top]) & ~state.spoken
 
     def scores(self, state: State) -> Array:
         """Worth a minute of every option; 0 for one that tells nothing."""

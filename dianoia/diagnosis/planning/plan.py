@@ -15,18 +15,19 @@ from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.catalogue.costs import Position, Prices, cost, hazard
 from dianoia.diagnosis.decision.assessment import Assessment
-from dianoia.diagnosis.decision.proof import LOADED_PARTS, hidden_faults, under_load
-from dianoia.diagnosis.faults.partition import Partition
+from dianoia.diagnosis.decision.proof import Load, right_kind, to_exclude
 from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.information import information
-from dianoia.readings.display import Display
+from dianoia.readings.outcomes import Display
 
 #: How much a style favours its own readings.
 STYLE_FAVOUR = 2.5
 #: Weight of proving a part the decision needs, against telling the components apart.
 PROOF_WEIGHT = 0.6
+#: The same of telling whether a fault is there that holds up the decision.
+HOLDING_WEIGHT = 1.0
 #: A part still to be proven is treated as at least this doubtful, or its proof would never be sought.
 LEAST_DOUBT = 0.12
 #: Bits from which a reading is said to settle a part, and how much settling a further one is worth: the look ahead
@@ -42,11 +43,14 @@ WORTHLESS = 0.002
 
 @dataclass(frozen=True)
 class Goal:
-    """What the next reading is for. needed: parts still to be proven; style: the working style; confirming: only
+    """What the next reading is for. needed: parts still to be proven; holding: faults that hold up the decision; reached:
+    something is certain already, whatever else may be; style: the working style; confirming: only
     proofs are left, so settling several at once pays.
     """
 
     needed: Sequence[Part]
+    holding: Sequence[str]
+    reached: bool
     style: str
     prices: Prices
     position: Position | None
@@ -75,24 +79,26 @@ class _Question:
 
 def rank(seen: Assessment, offered: Sequence[Candidate], goal: Goal) -> list[Scored]:
     """The candidates worth taking, best first."""
-    belief, partition, posterior = seen.belief, seen.engine.partition, seen.posterior
-    groups = _groups(partition, posterior, goal.needed)
+    belief = seen.belief
+    groups = _groups(seen, goal)
+    if not groups:
+        return []
     rows = np.flatnonzero(np.max([item.weight.max(axis=0) for item in groups], axis=0) > NEGLIGIBLE)
     groups = [_Question(item.weight[:, rows], item.importance, item.part) for item in groups]
     groups = [_Question(item.weight[item.weight.any(axis=1)], item.importance, item.part) for item in groups]
     conditioned = any(model.unconditioned is not model for model in belief.models.values())
-    scored = _scored(offered, Predictions(belief, rows, rough=conditioned), groups, goal)
+    scored = _scored(offered, Predictions(belief, rows, rough=conditioned), groups, goal, seen.load)
     if not conditioned:
         return scored
     best = [item.candidate for item in scored[:SHORTLIST]]
-    return [*_scored(best, Predictions(belief, rows), groups, goal), *scored[SHORTLIST:]]
+    return [*_scored(best, Predictions(belief, rows), groups, goal, seen.load), *scored[SHORTLIST:]]
 
 
 def _scored(
-    offered: Sequence[Candidate], predictions: Predictions, groups: Sequence[_Question], goal: Goal
+    offered: Sequence[Candidate], predictions: Predictions, groups: Sequence[_Question], goal: Goal, load: Load
 ) -> list[Scored]:
     scored = []
-    for candidate, bits, settles in _worth(offered, predictions, groups):
+    for candidate, bits, settles in _worth(offered, predictions, groups, load):
         if bits < WORTHLESS:
             continue
         minutes = cost(candidate, goal.position, goal.prices)
@@ -104,7 +110,7 @@ def _scored(
 
 
 def _worth(
-    offered: Sequence[Candidate], predictions: Predictions, questions: Sequence[_Question]
+    offered: Sequence[Candidate], predictions: Predictions, questions: Sequence[_Question], load: Load
 ) -> list[tuple[Candidate, float, frozenset[Part]]]:
     """Of every candidate that shows anything, the bits about the decision and its proofs, and the parts still to be
     proven that it settles.
@@ -120,26 +126,33 @@ def _worth(
         bits = information(weights, [table for _, tables in answered for table in tables])
         first = np.cumsum([0, *(len(tables) for _, tables in answered[:-1])])
         best = np.maximum.reduceat(bits, first, axis=1).T.tolist()
-        worth += [(item[0], *_of_all(item[0], questions, gains)) for item, gains in zip(answered, best, strict=True)]
+        worth += [
+            (item[0], *_of_all(item[0], questions, gains, load)) for item, gains in zip(answered, best, strict=True)
+        ]
     return worth
 
 
 def _of_all(
-    candidate: Candidate, questions: Sequence[_Question], gains: Sequence[float]
+    candidate: Candidate, questions: Sequence[_Question], gains: Sequence[float], load: Load
 ) -> tuple[float, frozenset[Part]]:
     """A candidate's bits about all questions, weighed, and the parts it settles, from its bits about each."""
-    loaded = under_load(candidate.probe)
-    asked = [pair for pair in zip(questions, gains, strict=True) if loaded or pair[0].part not in LOADED_PARTS]
+    asked = [
+        (item, gained) for item, gained in zip(questions, gains, strict=True)
+        if item.part is None or right_kind(item.part, candidate.probe, load)
+    ]  # fmt: skip
     settled = frozenset(item.part for item, gained in asked if item.part and gained > SETTLES)
     return sum(item.importance * gained for item, gained in asked), settled
 
 
-def _groups(partition: Partition, posterior: Array, needed: Sequence[Part]) -> list[_Question]:
-    sets = np.zeros((len(partition.sets), len(posterior)))
-    sets[partition.set_of, np.arange(len(posterior))] = posterior
-    questions = [_Question(sets, 1.0)]
-    for part in needed:
-        hidden = [partition.has_fault[name] for name in hidden_faults(part) if name in partition.has_fault]
+def _groups(seen: Assessment, goal: Goal) -> list[_Question]:
+    """What is to be decided for, unless a component is certain already; the faults that hold it up; the parts to be proven."""
+    partition, posterior = seen.engine.partition, seen.posterior
+    questions = [] if goal.reached else [_leading(seen)]
+    for name in goal.holding:
+        rows = partition.has_fault[name]
+        questions.append(_Question(np.stack([posterior * rows, posterior * ~rows]), HOLDING_WEIGHT))
+    for part in goal.needed:
+        hidden = [partition.has_fault[name] for name in to_exclude(part) if name in partition.has_fault]
         if not hidden:
             continue
         bad = np.any(hidden, axis=0)
@@ -149,6 +162,13 @@ def _groups(partition: Partition, posterior: Array, needed: Sequence[Part]) -> l
                            posterior * ~bad * ((1 - doubt) / max(1 - chance, 1e-12))])  # fmt: skip
         questions.append(_Question(weight, PROOF_WEIGHT, part))
     return questions
+
+
+def _leading(seen: Assessment) -> _Question:
+    distinct, place = seen.leads
+    weight = np.zeros((len(distinct), len(seen.posterior)))
+    weight[place, np.arange(len(seen.posterior))] = seen.posterior
+    return _Question(weight, 1.0)
 
 
 def typical(candidate: Candidate, belief: Belief) -> Mapping[str, Display] | None:

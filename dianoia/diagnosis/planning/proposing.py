@@ -1,16 +1,15 @@
 """What to measure next: what may be proposed after a weighed ledger, in the order of its worth."""
 
 from collections.abc import Mapping, Sequence
-from functools import cached_property
+from functools import cache, cached_property
 
 from dianoia.case.observed import Observed
-from dianoia.case.terms import HeaterSwitch
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
-from dianoia.diagnosis.catalogue.costs import position_after, prices_of
+from dianoia.diagnosis.catalogue.costs import cost, position_after, prices_of
 from dianoia.diagnosis.catalogue.offered import offered
 from dianoia.diagnosis.decision.assessment import Assessment
-from dianoia.diagnosis.decision.decide import SHOWN_BY
-from dianoia.diagnosis.inference.learn import high_side_chance
+from dianoia.diagnosis.decision.gates import gates
+from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.planning.plan import Goal, Scored, rank
 from dianoia.diagnosis.planning.reduced import ReducedProblem, reduced_problem
 
@@ -18,6 +17,8 @@ from dianoia.diagnosis.planning.reduced import ReducedProblem, reduced_problem
 CONFIRMING = 0.85
 #: A reading is worth taking again from this chance of a gross error on; and no reading is taken more often than this.
 DOUBTED, TAKEN_AT_MOST = 0.2, 2
+#: A fault besides what was found is worth a reading before closing up between these chances.
+CLOSING, CLOSED = 0.02, 0.5
 #: Another loop than the code's is searched from this chance of a fault in it on.
 SUSPECTED = 0.3
 
@@ -34,7 +35,7 @@ class Proposing:
         if self.standing.decided:
             return []
         reachable = [item for item in self.offered() if item.id not in self.weighed.out_of_reach]
-        if self.standing.proven and self.standing.wants:
+        if self.standing.reached and not self.standing.missing and not self.standing.holding:
             return self._wanted(reachable)
         first, again = self._first_and_again(reachable)
         return self._ordered(first) or self._wanted(reachable) or self._ordered(again)
@@ -42,9 +43,40 @@ class Proposing:
     def offered(self) -> list[Candidate]:
         """Readings that may be proposed, of the code's own loop and of any other that is suspected by now."""
         suspected = {loop for loop, chance in self.weighed.loop_chances().items() if chance > SUSPECTED}
-        found = offered(self.job, self.engine, suspected, self._switch())
+        found = offered(self.job, self.engine, suspected, self.weighed.switch)
         self.engine.work_out(item.probe for item in found)
         return found
+
+    def closing(self) -> list[Scored]:
+        """Beside a decision the one reading worth taking before closing up: of a fault besides what was found that is not ruled
+        out, and shows now. What the finding hides is read after the repair.
+        """
+        if not self.standing.decided:
+            return []
+        reachable = [item for item in self.offered() if item.id not in self.weighed.out_of_reach]
+        first, _ = self._first_and_again(reachable)
+        worth = {item.id: self._worth_closing(item) for item in first}
+        best = max(first, key=lambda item: worth[item.id], default=None)
+        if best is None or worth[best.id] <= 0.0:
+            return []
+        return [Scored(best, cost(best, self.goal.position, self.goal.prices), 0.0, 0.0)]
+
+    def _worth_closing(self, item: Candidate) -> float:
+        """What a reading tells of the faults that may be there besides, by their chances, for its minutes."""
+        held, least = self.weighed.held, gates().holds_up.tells
+        told = 0.0
+        for name in self._besides:
+            tells = held.telling.of(name, held.present).get(item.id, 0.0)
+            told += held.chances[name] * tells if tells >= least else 0.0
+        return told / cost(item, self.goal.position, self.goal.prices)
+
+    @cached_property
+    def _besides(self) -> list[str]:
+        held, named = self.weighed.held, self.standing.components
+        return [
+            name for name, chance in held.chances.items()
+            if CLOSING < chance < CLOSED and name not in held.present and not (name in _of_sensor() and "sensor" in named)
+        ]  # fmt: skip
 
     def reduced(self, scored: Sequence[Scored]) -> ReducedProblem:
         """The small problem of the best of these readings."""
@@ -54,8 +86,9 @@ class Proposing:
     def goal(self) -> Goal:
         """What the next reading is for, and from where it is taken."""
         return Goal(
-            needed=list(self.standing.missing), style=self.style, prices=prices_of(self.job),
-            position=position_after(self.job.counted), confirming=self.standing.confidence > CONFIRMING,
+            needed=list(self.standing.missing), holding=self.standing.holding, reached=self.standing.reached,
+            style=self.style, prices=prices_of(self.job), position=position_after(self.job.counted),
+            confirming=self.standing.reached or self.standing.confidence > CONFIRMING,
         )  # fmt: skip
 
     def _ordered(self, candidates: Sequence[Candidate]) -> list[Scored]:
@@ -93,20 +126,21 @@ class Proposing:
         """The places of readings that may well be gross errors."""
         return frozenset(place for place, chance in self.weighed.gross_errors.items() if chance > DOUBTED)
 
-    def _switch(self) -> HeaterSwitch:
-        """The side that the module switches, as far as the readings tell."""
-        chance = high_side_chance(self.weighed.belief, self.weighed.posterior)
-        return "high-side" if (chance or 0.0) > 0.5 else "low-side"
-
     def _wanted(self, reachable: Sequence[Candidate]) -> list[Scored]:
         """What a gate asks for although it carries no news about the faults."""
-        by_id = {item.id: item for item in (*offered(self.job, self.engine), *reachable)}
-        wanted = (self._simplest(want, by_id) for want in self.standing.wants)
-        return [Scored(item, item.minutes, 0.0, 0.0) for item in wanted if item is not None]
+        by_id = {item.id: item for item in (*offered(self.job, self.engine, frozenset(self.engine.loops)), *reachable)}
+        wanted = (self._simplest(item.candidates, by_id) for item in self.standing.wanted)
+        found = {item.id: item for item in wanted if item is not None}
+        return [Scored(item, cost(item, self.goal.position, self.goal.prices), 0.0, 0.0) for item in found.values()]
 
-    def _simplest(self, want: str, by_id: Mapping[str, Candidate]) -> Candidate | None:
+    def _simplest(self, names: Sequence[str], by_id: Mapping[str, Candidate]) -> Candidate | None:
         """The first candidate for what a gate wants that has not been taken and can be."""
-        reachable = [name for name in SHOWN_BY[want] if name not in self.weighed.out_of_reach]
+        reachable = [name for name in names if name not in self.weighed.out_of_reach]
         listed = [by_id[name] for name in reachable if name in by_id]
         fresh = [item for item in listed if not any(same_measurement(item, old) for old in self.job.counted)]
         return next(iter(fresh or listed), None)
+
+
+@cache
+def _of_sensor() -> frozenset[str]:
+    return frozenset(name for name, row in faults().items() if row.component == "sensor")

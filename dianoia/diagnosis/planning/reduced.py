@@ -8,9 +8,8 @@ import numpy as np
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.costs import after, cost
 from dianoia.diagnosis.decision.assessment import Assessment
-from dianoia.diagnosis.decision.decide import DECIDE, gate_of
-from dianoia.diagnosis.faults.partition import Partition
-from dianoia.diagnosis.faults.types import Component
+from dianoia.diagnosis.decision.gates import NOTHING, gates, parts_asked
+from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.lookahead import Problem, State, likeliest_way
 from dianoia.diagnosis.planning.plan import Goal, Scored
@@ -59,22 +58,32 @@ class ReducedProblem:
 
 def reduced_problem(seen: Assessment, scored: Sequence[Scored], goal: Goal) -> ReducedProblem:
     """The small problem of the best ``scored`` readings."""
-    partition, posterior, loop = seen.engine.partition, seen.posterior, seen.loop_at_fault()
+    posterior = seen.posterior
     options = list(scored[:OPTIONS])
     rows = np.sort(np.argsort(-posterior)[:HYPOTHESES])
     predictions = Predictions(seen.belief, rows)
-    group, sets = _grouped(partition, rows)
+    group, named = _grouped(seen, rows)
     parts = {part: 1 << place for place, part in enumerate(goal.needed)}
     tables = np.stack([_few(predictions.tables(item.candidate.probe), posterior[rows], group) for item in options])
     speaks = np.array([[sum(parts[part] for part in item.settles)] * OUTCOMES for item in options], dtype=np.int64)
-    gate = np.array([sum(parts.get(part, 0) for part in gate_of(names, loop)) for names in sets], dtype=np.int64)
-    problem = Problem(tables, speaks, _prices(options, goal), group, gate, DECIDE)
+    gate = np.array([sum(parts.get(part, 0) for part in _asked(seen, name)) for name in named], dtype=np.int64)
+    least = np.array([gates().thresholds[name] if name else gates().no_fault for name in named])
+    problem = Problem(tables, speaks, _prices(options, goal), group, gate, least)
     return ReducedProblem(options, problem, problem.start(posterior[rows]))
 
 
-def _grouped(partition: Partition, rows: Array) -> tuple[Array, list[frozenset[Component]]]:
-    own, group = np.unique(partition.set_of[rows], return_inverse=True)
-    return group, [partition.sets[number] for number in own]
+def _grouped(seen: Assessment, rows: Array) -> tuple[Array, list[Component | None]]:
+    distinct, place = seen.leads
+    own, group = np.unique(place[rows], return_inverse=True)
+    return group, [distinct[number] for number in own]
+
+
+def _asked(seen: Assessment, component: Component | None) -> Sequence[Part]:
+    """The parts that the gate before a component asks for, None for nothing at fault."""
+    if component is None:
+        return parts_asked(NOTHING, seen.engine.focus, seen.parts(seen.engine.focus))
+    loop = seen.held.loop_of(component)
+    return parts_asked(component, loop, seen.parts(loop))
 
 
 def _few(tables: Sequence[Array], chance: Array, group: Array) -> Array:

@@ -18,6 +18,7 @@ from dianoia.diagnosis.planning.plan import Scored
 from dianoia.diagnosis.planning.proposing import Proposing
 from dianoia.diagnosis.planning.reduced import ReducedProblem
 from dianoia.diagnosis.planning.types import Forecast
+from dianoia.diagnosis.verdict.acting import acting_now, after_repair, checklist
 from dianoia.diagnosis.verdict.check import check
 from dianoia.diagnosis.verdict.explain import because, decision_says, expect_text, would_change
 from dianoia.diagnosis.verdict.judging import Judging
@@ -25,8 +26,6 @@ from dianoia.diagnosis.verdict.types import Judged, Next, Proven, Suspect, Verdi
 from dianoia.diagnosis.verdict.warn import View, warnings
 from dianoia.diagnosis.verdict.why import why_next
 
-#: A fault is listed as found from this chance on.
-CERTAIN = 0.9
 #: Readings looked at for "without this one"; beyond, only the newest.
 _LOOKED_BACK = 12
 _ALTERNATIVES = 2
@@ -43,13 +42,15 @@ class Diagnosis:
     """One job worked through: what is believed after its readings, and what follows.
 
     plan: False leaves out what to measure next; styled: False favours no working style in it; store: of its engine.
-    weighed: its ledger, weighed; standing: how near that is to a decision, with nothing left to measure allowed for.
+    weighed: its ledger, weighed; standing: how near that is to a decision.
     """
 
     def __init__(self, job: Job, plan: bool = True, styled: bool = True, store: EngineStore = engines) -> None:
         self.job = job
         self._plan, self._style = plan, job.case.style if styled else ""
         self._weigh(store.engine(job))
+        #: What each reading is judged by: the same whether a decision follows from it or not.
+        self._judging = self.weighed
         if self.standing.decided:
             firmer = store.firm_engine(job)
             if firmer is not self.weighed.engine:
@@ -60,25 +61,29 @@ class Diagnosis:
         self.proposing = Proposing(self.weighed, self._style)
         self.standing: Standing = self.weighed.standing
         self._ranked = self.proposing.ranked() if self._plan else []
-        if self._plan and not self._ranked and not self.standing.decided:
-            self.standing = replace(self.standing, exhausted=True)
 
     def verdict(self) -> Verdict:
         """Everything that can be said now."""
         seen, standing, partition = self.weighed, self.standing, self.weighed.engine.partition
-        judging = Judging(self.job, seen.engine)
+        judging = Judging(self.job, self._judging.engine)
         judged = self._judged(judging)
-        found = self._found()
+        found = standing.found
         warned = warnings(
             View(self.job, seen.belief, partition, seen.posterior, seen.states, standing, seen.gross_errors)
         )
-        proposals = [self._next(item, judging) for item in self._ranked[: 1 + _ALTERNATIVES]]
+        proposed = self._ranked[: 1 + _ALTERNATIVES] or (self.proposing.closing() if self._plan else [])
+        proposals = [self._next(item, judging) for item in proposed]
         return Verdict(
             decision=standing.decision,
-            says=decision_says(standing.decision, standing.components, found, standing.confidence),
+            says=decision_says(standing),
             components=tuple(sorted(standing.components)) if standing.decided else (),
             found=found,
+            found_one_of=standing.found_one_of,
             confidence=round(standing.confidence, 4),
+            nothing_else=None if standing.nothing_else is None else round(standing.nothing_else, 4),
+            acting_now=acting_now(seen),
+            gate=tuple(checklist(standing)),
+            after_repair=tuple(after_repair(seen, judging)),
             because=because(seen, standing, found, judged),
             would_change_it=would_change(seen, standing, self._without()),
             suspects=self._suspects(),
@@ -108,23 +113,8 @@ class Diagnosis:
         return forecast(self.standing, self.weighed.components(), self.reduced(), self.job.case.workshop)
 
     def _judged(self, judging: Judging) -> list[Judged]:
-        by_place = {item.place: item for item in self.weighed.taken}
+        by_place = {item.place: item for item in self._judging.taken}
         return [judging.judged(place, by_place.get(place)) for place in range(len(self.job.readings))]
-
-    def _found(self) -> tuple[str, ...]:
-        """Faults that are certain; at a decision, the likeliest of each component named, with its equals."""
-        chance = self.weighed.fault_chances
-        certain = [name for name, share in chance.items() if share >= CERTAIN]
-        if not self.standing.decided:
-            return tuple(certain)
-        table = faults()
-        listed = list(certain)
-        for component in sorted(self.standing.components):
-            own = {name: share for name, share in chance.items() if table[name].component == component}
-            if not any(name in certain for name in own):
-                best = max(own.values())
-                listed += [name for name, share in own.items() if share >= 0.3 * best]
-        return tuple(sorted(listed, key=lambda name: -chance[name]))
 
     def _suspects(self) -> tuple[Suspect, ...]:
         table = faults()

@@ -66,9 +66,6 @@ def _noted(reading: Observed) -> str | None:
     if isinstance(probe, InspectProbe | ActProbe):
         seen = observation(probe, str(reading.value))
         return seen.says if seen else "Noted."
-    if reading.held_to is None:
-        return ("Noted: this span is kept, and does not count yet." if reading.is_span else
-                "Noted: a single value of a signal that moves proves little. Note the span it runs through.")  # fmt: skip
     if probe.of is not None:
         return f"Noted as a comparison with {probe.of}: it does not speak for the sensor in question by itself."
     return None
@@ -137,7 +134,8 @@ _POSSIBLE, _LISTED = 0.02, 5
 
 def how_sure(standing: Standing) -> str:
     """How sure the likeliest is, in a sentence; only a decision is called enough to act."""
-    what = "exactly this is at fault" if standing.components else "nothing is at fault now"
+    what = "this is at fault" if standing.decided else "exactly this is at fault"
+    what = what if standing.components else "nothing is at fault now"
     return f"{_sureness(standing)}: {percent(standing.confidence)} that {what}."
 
 
@@ -165,6 +163,15 @@ def still_open(verdict: Verdict, standing: Standing) -> tuple[str, ...]:
     )
 
 
+_UNDER_LOAD = "a reading under load"
+#: What settles a part that is not proven.
+_SETTLED_BY: Mapping[Part, str] = {
+    "supply": _UNDER_LOAD, "control": _UNDER_LOAD, "driver": _UNDER_LOAD, "ground": _UNDER_LOAD,
+    "heater": "its resistance with the plug apart, at a known temperature,",
+}  # fmt: skip
+_BY_READINGS = "a reading that would show its open and its short"
+
+
 def _would_be(decision: str) -> str:
     if decision == "keep-testing":
         return "nothing could be decided yet"
@@ -178,15 +185,13 @@ def would_change(seen: Assessment, standing: Standing, without: Mapping[int, Dec
         f"Without reading {place + 1} ({_short(seen.job.readings[place])}) {_would_be(decision)}."
         for place, decision in without.items()
     ]
-    for part in standing.missing:
-        state = states[part]
-        lines.append(f"{_capital(PART_WORDS[part])} is not proven (chance of being bad {percent(state.chance_bad)}): "
-                     "a reading under load would settle it." if part != "heater" else
-                     f"The heater element is not proven (chance of being bad {percent(state.chance_bad)}): its resistance "
-                     "with the plug apart, at a known temperature, would settle it.")  # fmt: skip
-    lines += [f"Still wanted: {want}." for want in standing.wants]
-    if standing.exhausted:
-        lines.append("No reading is left that could change this: mend what was found, then measure again behind it.")
+    lines += [
+        f"{_capital(PART_WORDS[part])} is not proven (chance of being bad {percent(states[part].chance_bad)}): "
+        f"{_SETTLED_BY.get(part, _BY_READINGS)} would settle it."
+        for part in standing.missing if part in states
+    ]  # fmt: skip
+    lines += [f"Still wanted: {item.because}." for item in standing.wanted if item.because]
+    lines += [f"Not ruled out besides: {faults()[name].says}." for name in standing.holding]
     if not lines:
         lines.append("A reading that contradicts those above, taken again at the same points in the same state.")
     return tuple(lines)
@@ -197,19 +202,20 @@ def _short(reading: Observed) -> str:
     return f"{words.short_step}: {words.value}" if reading.probe.by_hand else f"{words.value} {where(reading.probe)}"
 
 
-def decision_says(decision: str, components: frozenset[Component], found: Sequence[str], confidence: float) -> str:
+def decision_says(standing: Standing) -> str:
     """The decision in one sentence."""
-    table = faults()
-    if decision == "no-fault-now":
-        return (
-            f"Every part of the circuit is proven and the code has not come back: no fault now ({percent(confidence)})."
-        )
-    what = " and ".join(dict.fromkeys(table[name].says for name in found))
-    if decision == "keep-testing":
-        likely = " and ".join(COMPONENT_WORDS[name] for name in sorted(components)) or "no fault at present"
-        return f"Keep testing: {likely} is likeliest ({percent(confidence)}), and not yet proven."
-    mend = "; ".join(dict.fromkeys(table[name].mend for name in found))
-    return f"{_capital(what)}: {mend} ({percent(confidence)})."
+    table, share = faults(), percent(standing.confidence)
+    if standing.decision == "no-fault-now":
+        return f"Every part of the circuit is proven and the code has not come back: no fault now ({share})."
+    if standing.decision == "keep-testing":
+        likely = " and ".join(COMPONENT_WORDS[name] for name in sorted(standing.components)) or "no fault at present"
+        return f"Keep testing: {likely} is likeliest ({share}), and not yet proven."
+    found = [name for name in standing.found if table[name].component in standing.components]
+    sure = " and ".join(dict.fromkeys(table[name].says for name in found))
+    either = " or ".join(dict.fromkeys(table[name].says for name in standing.found_one_of))
+    what = "; ".join(item for item in (sure, either) if item)
+    mend = "; ".join(dict.fromkeys(table[name].mend for name in (*found, *standing.found_one_of)))
+    return f"{_capital(what)}: {mend} ({share})."
 
 
 def expect_text(candidate: Candidate, expected: Expectation | None) -> str:

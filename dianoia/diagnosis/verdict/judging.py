@@ -12,7 +12,7 @@ from dianoia.diagnosis.inference.store import EngineStore
 from dianoia.diagnosis.verdict.explain import raised_faults, reading_says
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.quantities.types import Quantity
-from dianoia.readings.judge import Expectation, expect, expect_span, judge
+from dianoia.readings.judge import Expectation, expect, expect_moving, expect_span, judge
 from dianoia.readings.model import LoopModel
 
 #: Beyond this a bound of an expected range is none.
@@ -62,14 +62,14 @@ class Judging:
 
     def _expected_of(self, reading: Observed) -> Expectation | None:
         """What a reading is held against; a span is by its two ends."""
-        if not reading.is_span:
-            return self.expect(reading.probe) if reading.held_to else None
-        model = self._answering(reading.held_to) if reading.held_to else None
-        displays = model.displays(reading.held_to) if model and reading.held_to else None
-        if not model or not reading.held_to or not displays:
-            return None
-        (low, _), (high, _) = reading.figures
-        return expect_span(low, high, displays, model.working(reading.held_to))
+        moving = reading.is_span or reading.moves is not None
+        model = self._answering(reading.probe) if moving else None
+        displays = model.displays(reading.probe) if model else None
+        if not model or not displays:
+            return None if reading.is_span else self.expect(reading.probe)
+        working = model.working(reading.probe)
+        one = expect_span(displays, working) if reading.is_span else self.expect(reading.probe)
+        return expect_moving(one, displays, working) if reading.moves else one
 
     def expect(self, probe: Probe) -> Expectation | None:
         """What a healthy circuit shows to a probe; None where the circuit has nothing to say to it."""

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from dianoia.case.ledger import Probe
-from dianoia.diagnosis.decision.decide import DecisionName
+from dianoia.diagnosis.decision.decide import DecisionName, Met
 from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.planning.types import Forecast
 
@@ -78,15 +78,48 @@ class Warned:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Gate:
+    """Something to be shown before the decision. asks: in words; status: met by readings ``by``, waived, or still wanted;
+    says: the same as a sentence; reason: why it is asked for; candidates: ids of readings that would show it.
+    """
+
+    component: Component | Literal["none"]
+    asks: str
+    status: Met
+    says: str
+    reason: str
+    by: tuple[int, ...] = ()
+    candidates: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class AfterRepair:
+    """A part that the finding hides, and what to read of it once that is mended. read: None where no reading is listed."""
+
+    part: Part
+    read: Probe | None
+    expect: str
+    why: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class Verdict:
-    """Everything that can be said about a job now."""
+    """Everything that can be said about a job now.
+
+    acting_now: what a technician who acts now takes on. nothing_else: None while testing.
+    """
 
     format: Literal["dianoia-verdict/1"] = "dianoia-verdict/1"
     decision: DecisionName
     says: str
     components: tuple[Component, ...]
     found: tuple[str, ...]
+    found_one_of: tuple[str, ...] = ()
     confidence: float
+    nothing_else: float | None = None
+    acting_now: str = ""
+    gate: tuple[Gate, ...] = ()
+    after_repair: tuple[AfterRepair, ...] = ()
     because: tuple[str, ...]
     would_change_it: tuple[str, ...]
     suspects: tuple[Suspect, ...]

@@ -17,6 +17,8 @@ from dianoia.diagnosis.planning.plan import typical
 from dianoia.diagnosis.verdict.explain import PART_WORDS
 from dianoia.quantities.show import show, show_range
 from dianoia.readings.display import Categorical, Numeric
+from dianoia.readings.moving import Moving
+from dianoia.readings.outcomes import Display
 from dianoia.readings.scale import error_units
 
 #: Suspects that are weighed, down to this chance, and answers that are told.
@@ -100,9 +102,7 @@ def _leading(partition: Partition, posterior: Array) -> list[str]:
     return [*listed, ""] if none > 0.1 else listed
 
 
-def _would_show(
-    display: Numeric | Categorical, belief: Belief, loop: str, faults_of: tuple[str, ...]
-) -> _Answer | None:
+def _would_show(display: Display, belief: Belief, loop: str, faults_of: tuple[str, ...]) -> _Answer | None:
     """What the instrument would most likely show under a hypothesis; None where that is open."""
     model = belief.models[loop]
     if faults_of not in model.hypotheses:
@@ -116,7 +116,21 @@ def _would_show(
         }
         likely = [word for word, share in sorted(chance.items(), key=lambda item: -item[1]) if share > 0.3]
         return _Answer(" or ".join(likely[:2]), None, []) if likely else None
+    if isinstance(display, Moving):
+        return _span(display, shape, row, draws)
     return _figure(np.broadcast_to(display.shown, shape)[row], draws, display)
+
+
+def _span(display: Moving, shape: tuple[int, int], row: int, weight: Array) -> _Answer | None:
+    """What a signal would run through; where it stands still, what it would stand at."""
+    ends = [_figure(np.broadcast_to(end.shown, shape)[row], weight, end) for end in (display.low, display.high)]
+    low, high = ends
+    if low is None or high is None or low.middle is None or high.middle is None:
+        return None
+    if high.middle - low.middle < _ALIKE_STEPS:
+        return _figure(np.broadcast_to(display.shown, shape)[row], weight, display.low)
+    one, other = (float(np.nanmedian(np.broadcast_to(end.shown, shape)[row])) for end in (display.low, display.high))
+    return _Answer(f"about {show_range(one, other, display.kind)}, moving", (low.middle + high.middle) / 2.0, [])
 
 
 def _figure(shown: Array, weight: Array, display: Numeric) -> _Answer | None:

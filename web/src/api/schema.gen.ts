@@ -549,6 +549,23 @@ export interface components {
             part?: string | null;
         };
         /**
+         * AfterRepair
+         * @description A part that the finding hides, and what to read of it once that is mended. read: None where no reading is listed.
+         */
+        AfterRepair: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "supply" | "control" | "driver" | "heater" | "signal" | "return" | "bias" | "reference" | "pump" | "trim" | "cell" | "ground" | "bus";
+            /** Read */
+            read: (components["schemas"]["VoltageProbe"] | components["schemas"]["ResistanceProbe"] | components["schemas"]["LampProbe"] | components["schemas"]["ScopeProbe"] | components["schemas"]["CurrentProbe"] | components["schemas"]["ScanProbe"] | components["schemas"]["TraceProbe"] | components["schemas"]["InspectProbe"] | components["schemas"]["ActProbe"]) | null;
+            /** Expect */
+            expect: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * Box
          * @description An upright rectangle; x, y its upper left corner.
          */
@@ -1151,6 +1168,36 @@ export interface components {
             /** Expected Minutes */
             expected_minutes?: number | null;
             stop?: components["schemas"]["Stop"] | null;
+        };
+        /**
+         * Gate
+         * @description Something to be shown before the decision. asks: in words; status: met by readings ``by``, waived, or still wanted;
+         *     says: the same as a sentence; reason: why it is asked for; candidates: ids of readings that would show it.
+         */
+        Gate: {
+            /** Component */
+            component: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing") | "none";
+            /** Asks */
+            asks: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "met" | "waived" | "wanted";
+            /** Says */
+            says: string;
+            /** Reason */
+            reason: string;
+            /**
+             * By
+             * @default []
+             */
+            by: number[];
+            /**
+             * Candidates
+             * @default []
+             */
+            candidates: string[];
         };
         /**
          * InspectProbe
@@ -2593,6 +2640,8 @@ export interface components {
         /**
          * Verdict
          * @description Everything that can be said about a job now.
+         *
+         *     acting_now: what a technician who acts now takes on. nothing_else: None while testing.
          */
         Verdict: {
             /**
@@ -2612,8 +2661,30 @@ export interface components {
             components: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing")[];
             /** Found */
             found: string[];
+            /**
+             * Found One Of
+             * @default []
+             */
+            found_one_of: string[];
             /** Confidence */
             confidence: number;
+            /** Nothing Else */
+            nothing_else?: number | null;
+            /**
+             * Acting Now
+             * @default
+             */
+            acting_now: string;
+            /**
+             * Gate
+             * @default []
+             */
+            gate: components["schemas"]["Gate"][];
+            /**
+             * After Repair
+             * @default []
+             */
+            after_repair: components["schemas"]["AfterRepair"][];
             /** Because */
             because: string[];
             /** Would Change It */
