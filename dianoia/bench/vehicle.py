@@ -11,6 +11,7 @@ import numpy as np
 
 from dianoia.case.job import Job
 from dianoia.case.ledger import ActProbe, InspectProbe, Probe, Reading, ScopeProbe, TraceProbe
+from dianoia.case.live import may_move
 from dianoia.case.load import from_plain, to_plain
 from dianoia.case.observed import HIGHEST, LOWEST
 from dianoia.circuit.draws import Draws, Sampling, WideDraws
@@ -82,6 +83,10 @@ class SimulatedVehicle:
         """The reading a technician would note; None where the probe cannot be put there."""
         wrong = self._random.random() < self._wrong
         value = self._wrongly(probe) if wrong else self._value(probe)
+        if (
+            isinstance(value, str) and ".." in value and not may_move(probe)
+        ):  # the neighbouring pin's signal, noted as one figure
+            value = value.partition("..")[2]
         if value is None:
             return None
         moves = {"moves": self._moves} if self._moves and ".." in str(value) else {}

@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 from dianoia.case.ledger import CurrentProbe, LampProbe, Reading, State
 from dianoia.case.observed import Observed, Published, observe, published
 from dianoia.case.points import TERMINALS, around_wire, resolve
+from dianoia.case.same import in_order, without_copies
 from dianoia.case.types import Case, Pin
 from dianoia.codes.decode import decode
 from dianoia.codes.parse import parse_codes
@@ -41,6 +42,11 @@ class Job:
     def counted(self) -> tuple[Observed, ...]:
         """The readings that count."""
         return tuple(item for item in self.readings if item.counts)
+
+    @property
+    def in_order(self) -> "Job":
+        """The same job with the readings that count in an order that does not depend on how they were taken between acts."""
+        return self.with_readings(in_order(self.readings))
 
     def with_readings(self, readings: Sequence[Observed]) -> "Job":
         """The same job with another ledger."""
@@ -104,7 +110,7 @@ def job_of(case: Case) -> Job:
     bank = (sensor.bank if sensor else None) or (primary.bank if primary else None)
     position = (sensor.position if sensor else None) or (primary.position if primary else None)
     around = _Around(pins, possible[0], f"B{bank}S{position}")
-    readings = tuple(observe(around.placed(item)) for item in case.readings)
+    readings = without_copies([observe(around.placed(item)) for item in case.readings])
     return Job(
         case=case,
         readings=readings,

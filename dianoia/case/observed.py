@@ -41,13 +41,15 @@ Figures = tuple[tuple[str, Shown], ...]
 @dataclass(frozen=True)
 class Observed:
     """A reading. probe: what was measured, its points as terminals; figures: numbers, or words where words are shown;
-    moves: as it was seen to; struck: why it counts for nothing.
+    moves: as it was seen to; struck: why it counts for nothing; taken: when, as noted; of_fault: of an act that repairs, what it was said to mend.
     """
 
     probe: Probe
     figures: Figures
     moves: Moves | None = None
     struck: str | None = None
+    taken: str | None = None
+    of_fault: str | None = None
 
     @property
     def counts(self) -> bool:
@@ -112,14 +114,15 @@ def observe(reading: Reading) -> Observed:
     probe = probe_of(reading)
     if isinstance(reading, ScanReading | VoltageReading):
         return _live(reading, probe)
-    return Observed(probe, tuple(_figures(reading)), struck=reading.struck)
+    of_fault = reading.of_fault if isinstance(reading, ActReading) else None
+    return Observed(probe, tuple(_figures(reading)), struck=reading.struck, taken=reading.taken, of_fault=of_fault)
 
 
 def _live(reading: ScanReading | VoltageReading, probe: Probe) -> Observed:
     span = _span(reading, probe)
     if span is None:
-        return Observed(probe, (("value", _one(reading)),), reading.moves, reading.struck)
-    return Observed(probe, ((LOWEST, span.low), (HIGHEST, span.high)), reading.moves, reading.struck)
+        return Observed(probe, (("value", _one(reading)),), reading.moves, reading.struck, reading.taken)
+    return Observed(probe, ((LOWEST, span.low), (HIGHEST, span.high)), reading.moves, reading.struck, reading.taken)
 
 
 def _span(reading: ScanReading | VoltageReading, probe: Probe) -> Span | None:

@@ -28,10 +28,13 @@ _FILE = Path(__file__).parent / "data" / "draws.csv"
 
 @dataclass(frozen=True)
 class DrawRow:
-    """A row of draws.csv. key: hexadecimal bytes that seed the sample, so that a name may change and no figure with it."""
+    """A row of draws.csv. key: hexadecimal bytes that seed the sample, so that a name may change and no figure with it; loops:
+    whose models take it.
+    """
 
     name: str
     key: str
+    loops: str
 
 
 class UnknownDraw(DianoiaError):
@@ -48,6 +51,12 @@ def keys() -> Mapping[str, tuple[int, ...]]:
         require(row.name not in found, _FILE.name, row.name, "a name that stands once", row.name)
         found[row.name] = key
     return found
+
+
+@cache
+def names_of(loop: str) -> tuple[str, ...]:
+    """The samples that a loop's model may take, in their order."""
+    return tuple(row.name for row in read_rows(_FILE, DrawRow) if loop in row.loops.split())
 
 
 class Draws:

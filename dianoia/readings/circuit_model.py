@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from dianoia.case.ledger import Probe, ScanProbe
 from dianoia.case.setting import Setting
 from dianoia.case.terms import Pid
-from dianoia.circuit.draws import Draws
+from dianoia.circuit.draws import Draws, names_of
 from dianoia.circuit.network import Array, Network, Port, UnknownPlace
 from dianoia.circuit.respond import Response, respond
 from dianoia.circuit.types import Circuit
@@ -150,9 +150,19 @@ class CircuitModel:
         return np.concatenate([loop.draws.unit(name) for loop in self.loops])
 
     def samples(self) -> dict[str, Array]:
-        """Every named unit sample so far, over the whole draws axis."""
-        names = dict.fromkeys(name for loop in self.loops for name in loop.draws.samples())
-        return {name: self.each_draw(name) for name in names}
+        """Every named unit sample that this loop may take, over the whole draws axis: not only those taken so far, or what is
+        learnt from them would depend on what was predicted before. Raises BrokenTable for one that draws.csv does not list.
+        """
+        listed = names_of(self.name)
+        taken = {name for loop in self.loops for name in loop.draws.samples()}
+        require(
+            taken <= set(listed),
+            "draws.csv",
+            self.name,
+            "every sample that the loop takes",
+            sorted(taken - set(listed)),
+        )
+        return {name: self.each_draw(name) for name in listed}
 
     def prepare(self, probes: Iterable[Probe]) -> None:
         """Work out the probes' predictions, each state solved once."""

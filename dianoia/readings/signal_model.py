@@ -210,7 +210,9 @@ class SignalModel(CircuitModel):
             if volts is None:
                 return None
             # a tool's nought is a little above the wire's: it shows a grounded wire at a few hundredths
-            shown = {phase: item + TOOL_ABOVE_V * self.each_draw("tool above")[None] ** 2 for phase, item in volts.items()}
+            shown = {
+                phase: item + TOOL_ABOVE_V * self.each_draw("tool above")[None] ** 2 for phase, item in volts.items()
+            }
             return self._levels(setting, shown, "voltage", position)
         if pid not in ("cell_current", "lambda") or self.loop.cell not in ("limiting-current", "two-cell"):
             return None

@@ -13,6 +13,7 @@ from dianoia.circuit.types import Choice
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.catalogue.offered import whatever_is_read
 from dianoia.diagnosis.decision.decide import DecisionName, Held, Standing, standing
+from dianoia.diagnosis.decision.gates import gates
 from dianoia.diagnosis.decision.hidden import Telling
 from dianoia.diagnosis.decision.proof import Load, PartState, Weighed, load_of, part_states, weighed
 from dianoia.diagnosis.decision.seen import Ledger
@@ -25,12 +26,17 @@ from dianoia.diagnosis.inference.learn import high_side_chance
 from dianoia.diagnosis.inference.loops import parts_of
 from dianoia.readings.heater_model import HeaterModel
 
+#: A threshold this near may be reached with other draws.
+NEAR = 0.08
+
 
 class Assessment:
-    """Belief over the hypotheses after a job's readings, by one engine."""
+    """Belief over the hypotheses after a job's readings, by one engine. first: the job's engine before any reading, which says
+    what could be read at all; ``engine`` itself where it is left out.
+    """
 
-    def __init__(self, job: Job, engine: Engine) -> None:
-        self.job, self.engine = job, engine
+    def __init__(self, job: Job, engine: Engine, first: Engine | None = None) -> None:
+        self.job, self.engine, self._first = job, engine, first or engine
         self.models = engine.models_for(job.readings)
         self.belief: Belief = engine.belief(self.models)
         self.taken: list[Evidence] = take_in(self.belief, job.readings)
@@ -40,6 +46,13 @@ class Assessment:
         self.states = self._states(self.known, self.taken)
         self.held = self._held(self.belief, self.known, self.states, self.taken)
         self.standing: Standing = standing(self.held)
+
+    @property
+    def near(self) -> bool:
+        """Whether a decision is made, or a threshold is near enough that other draws might reach it."""
+        least, held = gates().thresholds, self.held
+        close = any(chance >= least[name] - NEAR for name, chance in held.by_component.items())
+        return close or (not self.standing.components and self.standing.confidence >= gates().no_fault - NEAR)
 
     def components(self, posterior: Array | None = None) -> dict[Component, float]:
         """Chance of each component to be at fault."""
@@ -116,7 +129,7 @@ class Assessment:
             fitted=max((item.place for item in taken if _fits_a_sensor(item)), default=-1),
             mended=max((item.place for item in taken if item.repaired), default=-1),
         )  # fmt: skip
-        return Held(known, states, ledger, Telling(belief, self._readable), self.parts, self.engine.focus)
+        return Held(known, states, ledger, self._telling, self.parts, self.engine.focus)
 
     @cached_property
     def leads(self) -> tuple[tuple[Component | None, ...], Choice]:
@@ -134,14 +147,24 @@ class Assessment:
         own = parts_of(loop, self.engine.subject.known.family) if loop in self.engine.loops else ()
         return [part for part in own if part in self.engine.parts]
 
-    def _readable(self) -> Sequence[Candidate]:
-        return self.readable
+    @cached_property
+    def _telling(self) -> Telling:
+        return Telling(self._first_belief, lambda: self.readable)
+
+    def _first_belief(self) -> Belief:
+        self.readable  # noqa: B018 - what is told of is worked out before
+        if self._first is self.engine:
+            return self.belief
+        self._first.work_out(item.probe for item in self.job.counted)
+        belief = self._first.belief(self._first.models_for(self.job.readings))
+        take_in(belief, self.job.readings)
+        return belief
 
     @cached_property
     def readable(self) -> Sequence[Candidate]:
         """All that could be read of the sensor's loops, whatever tools are at hand."""
         found = whatever_is_read(self.job, self.engine, self.switch)
-        self.engine.work_out(item.probe for item in found)
+        self._first.work_out(item.probe for item in found)
         return found
 
     @property

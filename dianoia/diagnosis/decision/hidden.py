@@ -5,6 +5,7 @@ mended, and holds up nothing till then.
 """
 
 from collections.abc import Callable, Collection, Mapping, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -16,12 +17,16 @@ from dianoia.diagnosis.inference.predictions import Predictions
 
 class Telling:
     """How far readings tell whether a fault is there beside others: the chances of what each shows with and without it, added
-    up (0 for alike, 1 for never alike). offered: worked out when first asked for.
+    up (0 for alike, 1 for never alike). belief, offered: worked out when first asked for.
     """
 
-    def __init__(self, belief: Belief, offered: Callable[[], Sequence[Candidate]]) -> None:
-        self._belief, self._offered = belief, offered
+    def __init__(self, belief: Callable[[], Belief], offered: Callable[[], Sequence[Candidate]]) -> None:
+        self._believed, self._offered = belief, offered
         self._found: dict[tuple[str, frozenset[str]], Mapping[str, float]] = {}
+
+    @cached_property
+    def _belief(self) -> Belief:
+        return self._believed()
 
     def of(self, name: str, beside: frozenset[str]) -> Mapping[str, float]:
         """Candidate id -> how far it tells of a fault beside others; empty where the two are not listed together."""

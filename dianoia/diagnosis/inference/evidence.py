@@ -1,7 +1,7 @@
 """The ledger's readings taken into belief one after another, and what each of them did."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence, Set
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,6 +13,7 @@ from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.elsewhere import rows_met, rows_met_jointly, speaks
 from dianoia.diagnosis.faults.observations import Told, log_factor, observation, repaired
 from dianoia.diagnosis.faults.space import JointSpace
+from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.readings.display import GROSS_ERROR, GROSS_ERROR_TWICE
 from dianoia.readings.fit import agree, fit
@@ -21,6 +22,9 @@ from dianoia.readings.model import LoopModel, Weighed
 #: Share of a reading's likelihood taken from the whole cloud of draws of its kind: with some tens of draws none may fit every
 #: reading of a long ledger at once, and that must not speak against the hypothesis.
 MIXTURE = 0.15
+#: Repairs that mend what was found and leave the rest as it was; a fault is what was mended from this chance on.
+PIECEMEAL = frozenset(("repair-wiring", "repair-exhaust", "repair-mixture"))
+LIKELY_MENDED = 0.2
 #: Hypotheses below this chance do not matter to whether a reading is a gross error.
 _BELIEVED = 1e-3
 
@@ -50,9 +54,31 @@ def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:
     for place, reading in enumerate(readings):
         item = weigh(belief, place, reading, gross_error[place]) if reading.counts else None
         if item is not None:
+            item = replace(item, repaired=mended(belief, item)) if item.repaired else item
             apply(belief, item)
             taken.append(item)
     return taken
+
+
+def mended(belief: Belief, item: Evidence) -> frozenset[str]:
+    """What a repair took away: what it was said to mend, else what was found; a part that is replaced takes all its faults along.
+
+    A mended wire is whole in all ways, and no other wire is for it.
+    """
+    probe = item.reading.probe
+    if not isinstance(probe, ActProbe) or probe.action not in PIECEMEAL:
+        return item.repaired
+    if item.reading.of_fault in item.repaired:
+        return _same_site({item.reading.of_fault}, item.repaired)
+    posterior, names = belief.posterior(), belief.space.incidence[0]
+    chance = dict(zip(names, posterior @ belief.space.incidence[1], strict=True))
+    found = {name for name in item.repaired if chance[name] >= LIKELY_MENDED}
+    return _same_site(found, item.repaired) if found else item.repaired
+
+
+def _same_site(found: Set[str], within: frozenset[str]) -> frozenset[str]:
+    sites = {faults()[name].site for name in found}
+    return frozenset(name for name in within if faults()[name].site in sites)
 
 
 def gross_error_chances(readings: Sequence[Observed]) -> list[float]:

@@ -51,7 +51,7 @@ class _Lock:
 K = TypeVar("K")
 V = TypeVar("V")
 #: A ledger's first readings, and what their circuit is for.
-Key = tuple[Subject, Ledger]
+Key = tuple[Subject, tuple[object, ...]]
 
 
 @dataclass(frozen=True)
@@ -113,17 +113,31 @@ class EngineStore:
         with self.held(job):
             return self._engine(job, _whole(job).of(self._taken_by(_whole(job))))
 
-    def firm_engine(self, job: Job) -> Engine:
-        """The engine that a decision has to rest on: ``engine``, or where too few draws stand after the newest reading, one
-        whose draws are taken anew by all of the readings. Only the readings are worked out: mostly none is to follow.
-        """
-        whole = _whole(job)
+    def first_engine(self, job: Job) -> Engine:
+        """The engine of a job before any of its readings: its draws as wide as the unknown is."""
         with self.held(job):
-            if not self._wears_out(whole, after=1):
-                return self.engine(job)
-            engine = self._engine(job, whole)
+            return self._engine(job, _whole(job).of(0))
+
+    def firm_engine(self, job: Job, taken_anew: int) -> Engine:
+        """An engine that a decision may rest on: its draws taken by all of the readings, however they were ordered, so many times
+        one after the other, each time by what the last ones told. Only the readings are worked out: mostly none is to follow.
+        """
+        whole = _whole(job.in_order)
+        with self.held(job):
+            engine = self._engine(whole.job, whole.of(0))
             engine.work_out(item.probe for item in whole.readings)
+            for times in range(1, taken_anew + 1):
+                engine = self._firm(subject_of(whole.job), whole, times, engine)
             return engine
+
+    def _firm(self, subject: Subject, whole: _First, times: int, before: Engine) -> Engine:
+        key = (subject, (*whole.readings, f"taken {times} times by all"))
+        with self._tables:
+            kept = self._engines.get(key)
+        engine = kept or Engine(subject, learnt_from(before, whole.readings))
+        self._keep(self._engines, key, engine, self._most)
+        engine.work_out(item.probe for item in whole.readings)
+        return engine
 
     def make_ready(self, job: Job) -> None:
         """Work out what the job's next reading will need, whichever it is and whatever it makes suspected."""
@@ -231,3 +245,10 @@ class EngineStore:
 
 def _whole(job: Job) -> _First:
     return _First(job, len(job.counted))
+
+
+def learnt_from(engine: Engine, readings: Ledger) -> Learnt:
+    """How to take the draws by what an engine believes after these readings."""
+    belief = engine.belief(engine.models_for(readings))
+    take_in(belief, readings)
+    return learn(belief, belief.posterior())

@@ -28,6 +28,8 @@ from dianoia.diagnosis.verdict.why import why_next
 
 #: Readings looked at for "without this one"; beyond, only the newest.
 _LOOKED_BACK = 12
+#: Draws are taken anew at most so often until two weighings agree on the decision.
+ANEW = 3
 _ALTERNATIVES = 2
 
 
@@ -48,16 +50,24 @@ class Diagnosis:
     def __init__(self, job: Job, plan: bool = True, styled: bool = True, store: EngineStore = engines) -> None:
         self.job = job
         self._plan, self._style = plan, job.case.style if styled else ""
+        self._first = store.first_engine(job)
         self._weigh(store.engine(job))
         #: What each reading is judged by: the same whether a decision follows from it or not.
         self._judging = self.weighed
-        if self.standing.decided:
-            firmer = store.firm_engine(job)
-            if firmer is not self.weighed.engine:
-                self._weigh(firmer)
+        if self.weighed.near:
+            self._settle(store)
+
+    def _settle(self, store: EngineStore) -> None:
+        """Where a decision is made, or near: weigh with draws taken anew by all readings, and again until two agree."""
+        before = self.standing.decision
+        for times in range(1, ANEW + 1):
+            self._weigh(store.firm_engine(self.job, times))
+            if self.standing.decision == before:
+                return
+            before = self.standing.decision
 
     def _weigh(self, engine: Engine) -> None:
-        self.weighed = Assessment(self.job, engine)
+        self.weighed = Assessment(self.job, engine, self._first)
         self.proposing = Proposing(self.weighed, self._style)
         self.standing: Standing = self.weighed.standing
         self._ranked = self.proposing.ranked() if self._plan else []
