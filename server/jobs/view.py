@@ -62,6 +62,7 @@ class JobView:
     latch_window_s: float
     next_words: Described | None
     alternative_words: tuple[Described, ...]
+    after_words: tuple[Described | None, ...]
     choices: Choices
     put_aside: tuple[PutAside, ...]
     how_sure: str
@@ -134,6 +135,7 @@ def view_of(number: int, worked: Worked) -> JobView:
         latch_window_s=LATCH_AGAIN_S,
         next_words=describe(proposed.reading) if proposed else None,
         alternative_words=tuple(describe(item.reading) for item in verdict.alternatives),
+        after_words=tuple(describe(item.read) if item.read else None for item in verdict.after_repair),
         choices=choices(job.family, others_of(job), case.sensor),
         put_aside=tuple(_put_aside(job, diagnosis)),
         how_sure=how_sure(diagnosis.standing),

@@ -152,7 +152,7 @@ class Rule(TestCase):
         self.assertEqual((element.by, element.says), ((2,), "Met by reading 3."))
         unloaded = steady(BATTERY, SUPPLY, ELEMENT)
         self.assertEqual(len(rows(unloaded, "wanted")), 2)
-        self.assertIn("Not shown: ", unloaded.acting_now)
+        self.assertIn("Not proven: the supply up to the plug, the heater's control wire.", unloaded.acting_now)
 
     def test_what_was_seen_broken_needs_no_gate(self) -> None:
         found = steady(ELEMENT, _look("sensor", "broken"))

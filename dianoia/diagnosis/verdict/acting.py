@@ -6,10 +6,10 @@ from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import SAME, Shown, Standing
 from dianoia.diagnosis.decision.gates import NAMED, WITHOUT, gates, seen_rows
-from dianoia.diagnosis.decision.proof import PartState
+from dianoia.diagnosis.decision.proof import PartState, right_kind
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Part
-from dianoia.diagnosis.verdict.explain import COMPONENT_WORDS, PART_WORDS, expect_text
+from dianoia.diagnosis.verdict.explain import COMPONENT_WORDS, PART_WORDS, expect_text, settled_by
 from dianoia.diagnosis.verdict.judging import Judging
 from dianoia.diagnosis.verdict.types import AfterRepair, Gate
 from dianoia.quantities.show import percent
@@ -44,6 +44,8 @@ def _says(item: Shown, asks: str) -> str:
         return f"Met by {_readings(item.by)}." if item.by else f"Met: {item.because or 'no reading speaks for it'}."
     if item.status == "waived":
         return f"Waived: {item.because}."
+    if item.parts:
+        return f"Still wanted: {settled_by(item.parts[0])}."
     return f"Still wanted: {item.because or asks}."
 
 
@@ -62,8 +64,10 @@ def acting_now(seen: Assessment) -> str:
         f"{percent(1.0 - chance)} that it is not all of {what}")  # fmt: skip
     if standing.decided:
         return f"Acting now takes on {wrong}."
-    open_rows = [item.because or _asks(item.row.shown) for item in standing.wanted]
-    shown = f" Not shown: {'; '.join(open_rows)}." if open_rows else ""
+    unproven = [PART_WORDS[part] for part in standing.missing]
+    unseen = [item.because or _asks(item.row.shown) for item in standing.wanted if not item.parts]
+    shown = f" Not proven: {', '.join(unproven)}." if unproven else ""
+    shown += f" Not shown: {'; '.join(unseen)}." if unseen else ""
     besides = "; ".join(f"{faults()[name].says} ({percent(held.chances[name])})" for name in standing.holding)
     return f"Acting now takes on {wrong}.{shown}" + (f" Not ruled out besides: {besides}." if besides else "")
 
@@ -76,7 +80,9 @@ def after_repair(seen: Assessment, judging: Judging) -> Iterator[AfterRepair]:
     for part, state in held.states.items():
         if state.proven or _is_named(seen, part):
             continue
-        hidden = all(held.telling.best(name, held.present) < SAME for name in state.open) and bool(state.open)
+        hidden = bool(state.open) and all(
+            held.telling.best(name, held.present, shut=True) < SAME for name in state.open
+        )
         read = _then(seen, part, state)
         yield AfterRepair(
             part=part, read=read.probe if read else None,
@@ -95,12 +101,14 @@ def _is_named(seen: Assessment, part: Part) -> bool:
 
 
 def _then(seen: Assessment, part: Part, state: PartState) -> Candidate | None:
-    """The quickest reading that tells of a part once nothing hides it."""
+    """The quickest reading that proves a part once nothing hides it."""
     reachable = {item.id for item in seen.readable} - seen.out_of_reach
     for name in state.open or tuple(name for name in seen.held.chances if faults()[name].part == part):
         told = seen.held.telling.readings(name, frozenset(), gates().holds_up.tells)
         for item in told:
-            if item.id in reachable and item.probe.setting.module_connector == "mated" and item.probe.of is None:
+            apart = item.probe.setting.module_connector == "unplugged"
+            proves = right_kind(part, item.probe, seen.load) and not apart and item.probe.of is None
+            if item.id in reachable and proves:
                 return item
     return None
 

@@ -163,6 +163,11 @@ def still_open(verdict: Verdict, standing: Standing) -> tuple[str, ...]:
     )
 
 
+def settled_by(part: Part) -> str:
+    """What settles a part that is not proven."""
+    return _SETTLED_BY.get(part, _BY_READINGS).rstrip(",")
+
+
 _UNDER_LOAD = "a reading under load"
 #: What settles a part that is not proven.
 _SETTLED_BY: Mapping[Part, str] = {

@@ -1366,6 +1366,8 @@ export interface components {
             next_words: components["schemas"]["Described"] | null;
             /** Alternative Words */
             alternative_words: components["schemas"]["Described"][];
+            /** After Words */
+            after_words: (components["schemas"]["Described"] | null)[];
             choices: components["schemas"]["Choices"];
             /** Put Aside */
             put_aside: components["schemas"]["PutAside"][];

@@ -3,6 +3,7 @@ import type { JobView } from '../api/client'
 import { useJob } from '../api/jobs'
 import { EMPTY } from '../model/draft'
 import { CircuitBoard } from '../parts/CircuitBoard'
+import { AfterRepair, Gate } from '../parts/Gate'
 import { Problem } from '../parts/Problem'
 import { RESULT_MARK } from '../model/words'
 
@@ -41,8 +42,19 @@ function Sheet({ view }: { view: JobView }) {
       <section aria-label="Confidence">
         <h2>How sure</h2>
         <p>{view.how_sure}</p>
+        <p>{verdict.acting_now}</p>
         <p className="muted">{view.told.cost}</p>
       </section>
+      <section aria-label="What has to be shown">
+        <h2>{verdict.decision === 'keep-testing' ? 'Before it can be decided' : 'What was shown first'}</h2>
+        <Gate rows={verdict.gate} />
+      </section>
+      {verdict.after_repair.length > 0 && (
+        <section aria-label="After the repair">
+          <h2>Read after the repair</h2>
+          <AfterRepair view={view} />
+        </section>
+      )}
       <section className="sheet-board" aria-label="The circuit as proven">
         <CircuitBoard view={view} draft={{ ...EMPTY, measure: 'inspect' }} shown={null} />
       </section>

@@ -5,6 +5,7 @@ import type { JobView, Probe } from '../api/client'
 import type { Draft } from '../model/draft'
 import { useForecast } from '../api/jobs'
 import { Cautions } from './Cautions'
+import { ActNow, AfterRepair } from './Gate'
 import { Problem } from './Problem'
 
 /** The next reading with its reason, what it should show, what it costs and what can hurt. */
@@ -46,10 +47,11 @@ function Stepped(props: Props) {
     <>
     <section className={`next${behind}`} aria-label="Next step" aria-busy={working} inert={working}>
       {working && <p className="working">Working out what follows…</p>}
+      {verdict.decision !== 'keep-testing' && <Ended view={props.view} />}
       {next && words ? (
         <>
           <h2>
-            Next <span className="figure minutes">{next.minutes} min</span>
+            {verdict.decision === 'keep-testing' ? 'Next' : 'Before closing up'} <span className="figure minutes">{next.minutes} min</span>
           </h2>
           <p>
             <strong>{words.step}</strong>.
@@ -69,13 +71,14 @@ function Stepped(props: Props) {
           )}
         </>
       ) : (
-        <Ended view={props.view} />
+        verdict.decision === 'keep-testing' && <Ended view={props.view} />
       )}
     </section>
     <section className={`next-more${behind}`} aria-label="Other ways" inert={working}>
+      {verdict.decision === 'keep-testing' && <ActNow view={props.view} />}
       {next && (
         <>
-          <Ahead view={props.view} />
+          {verdict.decision === 'keep-testing' && <Ahead view={props.view} />}
           <CannotTake key={next.id} onCannot={(reason) => props.onCannot(next.id, reason)} onOwn={props.onOwn} />
           {verdict.alternatives.map((item, index) => (
             <button key={index} type="button" className="other" onClick={() => props.onPick(item.reading)}>
@@ -187,6 +190,12 @@ function Ended({ view }: { view: JobView }) {
           Decision sheet
         </Link>
       </div>
+      {verdict.after_repair.length > 0 && (
+        <>
+          <h3>Read after the repair</h3>
+          <AfterRepair view={view} />
+        </>
+      )}
       <h3>Why</h3>
       {verdict.because.map((line) => (
         <p key={line} className="why">
