@@ -106,6 +106,7 @@ def ends(items: Sequence[FieldOutcome]) -> Mapping[str, Any]:
         "right_at_the_end": share(sum(found is True for found in last), len(items)),
         "wrong_at_the_end": share(sum(found is False for found in last), len(items)),
         "undecided_at_the_end": share(sum(found is None for found in last), len(items)),
+        "certain_but_not_shown": share(sum(bool(item.steps[-1].wanted) for item in items), len(items)),
         "first_decision_right": share(sum(found is True for found in first), len(items)),
         "first_decision_wrong": share(sum(found is False for found in first), len(items)),
         "a_good_sensor_condemned": share(condemned, len(sound)),

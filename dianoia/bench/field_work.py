@@ -7,6 +7,7 @@ from math import exp, inf, log
 from random import Random
 from typing import Any
 
+from dianoia.bench.work import mending
 from dianoia.case.job import job_of
 from dianoia.case.load import case_from_plain, to_plain
 from dianoia.case.types import Cannot, Case
@@ -29,17 +30,18 @@ MAGNITUDES, WRONG, OFF_SHARE, OFF_UNITS = (
     0.06,
     {"V": 0.06, "A": 0.03, "ohm": 0.4, "%": 3.0, "mA": 0.05, "": 0.02, "ppm": 12.0},
 )
-MEND = {"sensor": "replace-sensor", "wiring": "repair-wiring", "supply": "replace-fuse", "module": "replace-module",
-        "exhaust": "repair-exhaust", "mixture": "repair-mixture", "catalyst": "repair-exhaust", "dosing": "repair-mixture"}  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Step:
-    """Where the engine stood after a reading. right: its likeliest set is the truth; decision: its components, None for none."""
+    """Where the engine stood after a reading. right: its likeliest set is the truth; decision: its components, None for
+    none; wanted: what the gate still asked for where all that is at fault was certain.
+    """
 
     confidence: float
     right: bool
     decision: tuple[str, ...] | None
+    wanted: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -112,8 +114,11 @@ def _worked(job: Job, yard: Yard, bench: Bench, head: FieldOutcome) -> FieldOutc
 
 
 def _step(case: Case, truth: frozenset[str]) -> Step:
-    standing = Diagnosis(job_of(case), plan=False).standing
-    return Step(round(standing.confidence, 4), standing.components == truth, _decided(standing))
+    diagnosis = Diagnosis(job_of(case), plan=False)
+    standing = diagnosis.standing
+    certain = bool(truth) and truth <= diagnosis.weighed.held.certain and not standing.decided
+    wanted = tuple(item.row.shown[0] for item in standing.wanted) if certain else ()
+    return Step(round(standing.confidence, 4), standing.components == truth, _decided(standing), wanted)
 
 
 def _decided(standing: Standing) -> tuple[str, ...] | None:
@@ -305,7 +310,7 @@ def planned(job: Job, yard: Yard, bench: Bench) -> Planned:
         for component in decision:
             vain += component in ("sensor", "module") and component not in bay.yard.truth
             bay.yard.mend(component)
-            bay.add({"measure": "act", "action": MEND[component], "value": "done"})
+            bay.add({"measure": "act", "action": mending(component, diagnosis.standing), "value": "done"})
     if first is None:
         at_first = (bay.minutes, len(bay.case.readings))
     return Planned(first, round(at_first[0], 1), at_first[1], visits, vain, not bay.yard.truth)

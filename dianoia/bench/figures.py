@@ -21,6 +21,9 @@ def figures(outcomes: Sequence[Outcome]) -> Mapping[str, Any]:
         "right": share(right, len(outcomes)),
         "undecided": share(len(outcomes) - len(decided), len(outcomes)),
         "wrong": share(len(decided) - right, len(outcomes)),
+        "sequence_right": share(
+            sum(item.mended or (item.right and not item.truth) for item in outcomes), len(outcomes)
+        ),
         "sensor_condemned_falsely": share(false_sensor, len(outcomes)),
         "right_of_decided": share(right, len(decided)),
         "mean_confidence_decided": round(float(np.mean([item.confidence for item in decided])), 4) if decided else None,

@@ -53,6 +53,7 @@ class SimulatedVehicle:
         self, job: Job, hidden: Sequence[str], seed: int, gross_errors: float = 0.0, wide: bool = False
     ) -> None:
         self.hidden = tuple(hidden)
+        self._made_of = job, seed, gross_errors, wide
         self._wrong = gross_errors
         self._terminals = job.family.terminals
         self._drawn = WideDraws if wide else Draws
@@ -64,6 +65,11 @@ class SimulatedVehicle:
         for model in self._models:
             weight = model.draws_before[-1]  # only wiring in which the hidden fault is one
             self._draw[model.name] = int(self._random.choice(weight.size, p=weight / weight.sum()))
+
+    def mended(self, hidden: Sequence[str]) -> "SimulatedVehicle":
+        """The same vehicle with these faults left."""
+        job, seed, gross_errors, wide = self._made_of
+        return SimulatedVehicle(job, hidden, seed, gross_errors, wide)
 
     def _build(self, job: Job, seed: int) -> list[CircuitModel]:
         table, family, known = faults(), job.family, known_of(job)

@@ -9,10 +9,13 @@ from dataclasses import dataclass, replace
 from dianoia.bench.jobs import SimulatedJob
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import Job, read_as
+from dianoia.case.ledger import ActProbe, Reading
+from dianoia.case.load import from_plain
 from dianoia.case.observed import Observed
 from dianoia.case.types import Cannot
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
 from dianoia.diagnosis.catalogue.costs import cost, position_after, prices_of
+from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 
@@ -20,11 +23,27 @@ from dianoia.diagnosis.verdict.diagnose import Diagnosis
 GROSS_ERRORS = 0.03
 #: A technician gives up after this many readings.
 MOST_READINGS = 40
+#: And after so many repairs.
+VISITS = 3
+_MEND = {"sensor": "replace-sensor", "wiring": "repair-wiring", "module": "replace-module", "exhaust": "repair-exhaust",
+         "mixture": "repair-mixture", "catalyst": "repair-exhaust", "dosing": "repair-mixture"}  # fmt: skip
+_OF_SUPPLY = {"fuse-blown": "replace-fuse", "relay-open": "replace-relay"}
+
+
+def mending(component: str, standing: Standing) -> str:
+    """The act that mends a component: of the supply by what was found there."""
+    found = (*standing.found, *standing.found_one_of)
+    if component == "supply":
+        return next((_OF_SUPPLY[name] for name in found if name in _OF_SUPPLY), "repair-wiring")
+    return _MEND[component]
 
 
 @dataclass(frozen=True)
 class Outcome:
-    """A worked job. named: None where it ended undecided. course: (confidence, whether it was right) after each reading."""
+    """A worked job. named: of the first decision, None where it ended undecided; minutes, readings: to it; course: (confidence,
+    whether it was right) after each reading up to it. mended: whether the vehicle was right at the end of the sequence, each
+    decision's components mended and read on, with no good part replaced; visits: repairs on the way.
+    """
 
     group: str
     family: str
@@ -35,11 +54,13 @@ class Outcome:
     minutes: float
     readings: int
     course: tuple[tuple[float, bool], ...]
+    mended: bool = False
+    visits: int = 0
 
     @property
     def right(self) -> bool:
-        """Decided, and exactly the right components."""
-        return self.named == self.truth
+        """Decided, and all that is named is at fault."""
+        return self.named is not None and (self.named <= self.truth if self.named else not self.truth)
 
 
 class Worker:
@@ -56,15 +77,45 @@ class Worker:
         self.course: list[tuple[float, bool]] = []
 
     def finish(self) -> Outcome:
-        """Take reading after reading until a decision is made or nothing is left to measure."""
+        """Take reading after reading until a decision is made or nothing is left to measure; mend what was named, and go on until
+        the vehicle is right.
+        """
+        diagnosis = self._decision()
+        outcome, standing = self._outcome(diagnosis), diagnosis.standing
+        vain = bool(outcome.named and not outcome.right)
+        visits, named = 0, outcome.named
+        while named and visits < VISITS:
+            visits += 1
+            for component in sorted(named):
+                vain |= not self._mend(component, standing)
+            if not self.vehicle.hidden or len(self.readings) >= MOST_READINGS:
+                break
+            standing = self._decision().standing
+            named = standing.components if standing.decided else None
+        return replace(outcome, mended=not self.vehicle.hidden and not vain, visits=visits)
+
+    def _decision(self) -> Diagnosis:
+        """Read on until something is decided, or nothing is left to read."""
+        first = not any(isinstance(item.probe, ActProbe) for item in self.readings)
         while True:
             diagnosis = Diagnosis(self._job(), plan=self.style is None, styled=False)
             standing = diagnosis.standing
-            self.course.append((standing.confidence, standing.components == self.truth))
+            if first:
+                right = standing.components <= self.truth if standing.decided else standing.components == self.truth
+                self.course.append((standing.confidence, right and bool(standing.components) == bool(self.truth)))
             chosen = None if standing.decided else self._chosen(diagnosis)
             if chosen is None or len(self.readings) >= MOST_READINGS:
-                return self._outcome(diagnosis)
+                return diagnosis
             self._take(chosen)
+
+    def _mend(self, component: str, standing: Standing) -> bool:
+        """Mend a component; whether it was at fault."""
+        left = tuple(name for name in self.vehicle.hidden if faults()[name].component != component)
+        bad = left != self.vehicle.hidden
+        self.vehicle = self.vehicle.mended(left)
+        act: Reading = from_plain(Reading, {"measure": "act", "action": mending(component, standing), "value": "done"})
+        self.readings.append(read_as(self.simulated.job, act))
+        return bad
 
     def _job(self) -> Job:
         job = self.simulated.job

@@ -120,7 +120,7 @@ RENEWS = {
     "replace-sensor": OF_SENSOR, "replace-fuse": "fuse-blown", "replace-relay": "relay-open",
     "replace-module": "driver-open driver-stuck-on bias-missing module-input-dead", "repair-exhaust": "exhaust-leak catalyst-worn",
     "repair-mixture": "engine-", "repair-wiring": "wire- pin-open: module-ground-high signal-short-heater shell-ground-high "
-    "swapped-connectors can-lines-shorted terminator-lost",
+    "swapped-connectors can-lines-shorted terminator-lost supply-",
 }  # fmt: skip
 #: What the past or a symptom makes likelier, and after a stroke less likely.
 PAST = """

@@ -6,7 +6,7 @@ of a supply, a control, a driver or a ground one under load, which has excluded 
 readings that would have shown each of their opens and shorts.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 
@@ -139,8 +139,7 @@ def _contexts(space: JointSpace, posterior: Array) -> list[frozenset[str]]:
 def _part_state(part: Part, known: Weighed, taken: Sequence[Evidence], load: Load) -> PartState:
     bad = known.partition.has_part[part]
     chance = float(known.posterior[bad].sum())
-    own = [name for name in known.partition.has_fault if name in to_exclude(part)]
-    own = own or [name for name in known.partition.has_fault if name in of_degree(part)]
+    own = to_prove(part, known.partition.has_fault)
     still_open = tuple(name for name in own if not known.excluded(name))
     if chance >= DOUBT or not own or still_open:
         return PartState(chance, (), still_open)
@@ -196,6 +195,12 @@ def to_exclude(part: Part) -> frozenset[str]:
     """
     own = [row for row in faults().values() if row.part == part and row.definite and row.of_circuit]
     return frozenset(row.id for row in own if not (row.unloaded and part in (*LOADED_PARTS, "heater")))
+
+
+def to_prove(part: Part, listed: Iterable[str]) -> list[str]:
+    """The faults, of those listed, that a part's proof has to exclude."""
+    names = list(listed)
+    return [name for name in names if name in to_exclude(part)] or [name for name in names if name in of_degree(part)]
 
 
 @cache

@@ -19,7 +19,7 @@ from dianoia.case.live import OF_CELL, SIGNAL_TERMINALS
 from dianoia.case.observed import Observed
 
 #: A heater that draws more than this on average gets hot, in amperes.
-DRAWS_A = 0.15
+DRAWS_A = 0.06
 #: A cell without a heater is hot, and a NOx sensor past the dew point, so long after the start, in s.
 RUN_S = 600.0
 #: Something in a loom that stands above this many ohms to ground is free of it, whatever other consumers let through.

@@ -15,7 +15,7 @@ from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.catalogue.costs import Position, Prices, cost, hazard
 from dianoia.diagnosis.decision.assessment import Assessment
-from dianoia.diagnosis.decision.proof import Load, right_kind, to_exclude
+from dianoia.diagnosis.decision.proof import Load, right_kind, to_prove
 from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.predictions import Predictions
@@ -152,7 +152,7 @@ def _groups(seen: Assessment, goal: Goal) -> list[_Question]:
         rows = partition.has_fault[name]
         questions.append(_Question(np.stack([posterior * rows, posterior * ~rows]), HOLDING_WEIGHT))
     for part in goal.needed:
-        hidden = [partition.has_fault[name] for name in to_exclude(part) if name in partition.has_fault]
+        hidden = [partition.has_fault[name] for name in to_prove(part, partition.has_fault)]
         if not hidden:
             continue
         bad = np.any(hidden, axis=0)

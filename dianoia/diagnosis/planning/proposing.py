@@ -137,8 +137,9 @@ class Proposing:
         """The first candidate for what a gate wants that has not been taken and can be."""
         reachable = [name for name in names if name not in self.weighed.out_of_reach]
         listed = [by_id[name] for name in reachable if name in by_id]
-        fresh = [item for item in listed if not any(same_measurement(item, old) for old in self.job.counted)]
-        return next(iter(fresh or listed), None)
+        taken = {item.id: sum(same_measurement(item, old) for old in self.job.counted) for item in listed}
+        few = [item for item in listed if taken[item.id] < TAKEN_AT_MOST]
+        return min(few, key=lambda item: taken[item.id] > 0, default=None)
 
 
 @cache
