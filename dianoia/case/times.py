@@ -12,7 +12,7 @@ _FURTHEST, _YEARS = timedelta(hours=14), range(1970, 2101)
 
 
 def one_form(text: str, field: str = "taken") -> str:
-    """A date, or a date and time with or without an offset, to the second. Raises RefusedInput naming ``field``.
+    """A date, or a date and time with or without an offset, to the millisecond. Raises RefusedInput naming ``field``.
 
     >>> one_form("2026-03-14 09:30Z")
     '2026-03-14T09:30:00+00:00'
@@ -28,9 +28,11 @@ def one_form(text: str, field: str = "taken") -> str:
     offset = time.utcoffset() or timedelta()
     if time.year not in _YEARS or abs(offset) > _FURTHEST:
         raise refuse(field, expected, text)
-    return time.isoformat(timespec="seconds") if match.group(2) else time.date().isoformat()
+    if not match.group(2):
+        return time.date().isoformat()
+    return time.isoformat(timespec="milliseconds" if time.microsecond else "seconds")
 
 
 def now() -> str:
     """This moment, as ``one_form`` writes it."""
-    return datetime.now(UTC).isoformat(timespec="seconds")
+    return datetime.now(UTC).isoformat(timespec="milliseconds")

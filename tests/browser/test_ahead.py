@@ -18,11 +18,18 @@ class Ahead(BrowserCase):
 
     def test_the_remaining_plan_opens_under_the_next_step(self) -> None:
         self.start_job()
-        plan = self.page.locator("details.ahead")
+        plan = self.page.locator("details.ahead:not(.act-now)")
         expect(plan.get_by_text("min to certainty")).to_be_visible()
         plan.locator("summary").click()
         self.assertGreaterEqual(plan.locator("li").count(), 2)
         expect(plan.get_by_role("link", name="workshop’s settings")).to_be_visible()
+
+    def test_who_has_enough_is_told_what_acting_now_takes_on(self) -> None:
+        self.start_job()
+        enough = self.page.locator("details.act-now")
+        enough.locator("summary").click()
+        expect(enough.get_by_text("Acting now takes on")).to_be_visible()
+        self.assertGreaterEqual(enough.locator("li.wanted").count(), 1)
 
     def test_settings_made_once_say_whether_certainty_pays_and_which_tools_are_asked_for(self) -> None:
         job = self.job(BATTERY)
@@ -45,7 +52,7 @@ class Ahead(BrowserCase):
         self.page.get_by_role("button", name="Save").click()
         expect(self.page.get_by_text("Saved")).to_be_visible()
         self.open(f"/jobs/{job}")
-        plan = self.page.locator("details.ahead")
+        plan = self.page.locator("details.ahead:not(.act-now)")
         plan.locator("summary").click()
         expect(plan.locator(".stop")).to_contain_text("€")
         steps = plan.locator("li").all_inner_texts()

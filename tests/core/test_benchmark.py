@@ -74,6 +74,13 @@ class KeptJobs(TestCase):
 class Figures(TestCase):
     """What the worked jobs add up to."""
 
+    def test_what_was_named_is_mended_and_the_job_goes_on_until_the_vehicle_is_right(self) -> None:
+        jobs = [next(iter(simulated(60, 11, [number]))) for number in (0, 2)]
+        for job in (item for item in jobs if item.hidden):
+            outcome = Worker(job).finish()
+            self.assertTrue(outcome.right and outcome.mended, f"{outcome}")
+            self.assertGreaterEqual(outcome.visits, 1)
+
     def test_right_is_exactly_right_and_a_good_sensor_is_never_condemned_unseen(self) -> None:
         both, none = frozenset(("sensor", "wiring")), frozenset[str]()
         outcomes = [

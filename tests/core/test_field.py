@@ -41,7 +41,7 @@ class Counting(TestCase):
         ])  # fmt: skip
         shares = {name: value["share"] for name, value in found.items() if isinstance(value, dict)}
         self.assertEqual(shares, {
-            "right_at_the_end": 0.5, "wrong_at_the_end": 0.25, "undecided_at_the_end": 0.25, "first_decision_right": 0.25,
+            "right_at_the_end": 0.5, "wrong_at_the_end": 0.25, "undecided_at_the_end": 0.25, "certain_but_not_shown": 0.0, "first_decision_right": 0.25,
             "first_decision_wrong": 0.5, "a_good_sensor_condemned": round(2 / 3, 4),
         })  # fmt: skip
 

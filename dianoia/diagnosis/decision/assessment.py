@@ -12,8 +12,7 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.catalogue.offered import whatever_is_read
-from dianoia.diagnosis.decision.decide import DecisionName, Held, Standing, standing
-from dianoia.diagnosis.decision.gates import gates
+from dianoia.diagnosis.decision.decide import DecisionName, Held, Standing, near, standing
 from dianoia.diagnosis.decision.hidden import Telling
 from dianoia.diagnosis.decision.proof import Load, PartState, Weighed, load_of, part_states, weighed
 from dianoia.diagnosis.decision.seen import Ledger
@@ -27,7 +26,7 @@ from dianoia.diagnosis.inference.loops import parts_of
 from dianoia.readings.heater_model import HeaterModel
 
 #: A threshold this near may be reached with other draws.
-NEAR = 0.08
+NEAR = 0.03
 
 
 class Assessment:
@@ -50,9 +49,7 @@ class Assessment:
     @property
     def near(self) -> bool:
         """Whether a decision is made, or a threshold is near enough that other draws might reach it."""
-        least, held = gates().thresholds, self.held
-        close = any(chance >= least[name] - NEAR for name, chance in held.by_component.items())
-        return close or (not self.standing.components and self.standing.confidence >= gates().no_fault - NEAR)
+        return self.standing.decided or near(self.held, NEAR)
 
     def components(self, posterior: Array | None = None) -> dict[Component, float]:
         """Chance of each component to be at fault."""

@@ -196,6 +196,17 @@ def standing(held: Held) -> Standing:
     )  # fmt: skip
 
 
+def near(held: Held, within: float) -> bool:
+    """Whether some component, or nothing at fault, comes this near to its threshold with its gate met: other draws might decide."""
+    table = gates()
+    close = [name for name, chance in held.by_component.items() if chance >= table.thresholds[name] - within]
+    if any(all(item.status != "wanted" for item in _gate(held, name)) for name in close):
+        return True
+    sound = float(held.partition.of_sets(held.posterior)[held.partition.sets.index(frozenset())])
+    nothing: frozenset[Component] = frozenset()
+    return sound >= table.no_fault - within and all(item.status != "wanted" for item in _checklist(held, nothing))
+
+
 def _of_certain(held: Held) -> Standing:
     checklists = {name: _gate(held, name) for name in sorted(held.certain)}
     ready = _ready(checklists)

@@ -8,6 +8,7 @@ from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
 from dianoia.diagnosis.catalogue.costs import cost, position_after, prices_of
 from dianoia.diagnosis.catalogue.offered import offered
 from dianoia.diagnosis.decision.assessment import Assessment
+from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.gates import gates
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.planning.plan import Goal, Scored, rank
@@ -24,11 +25,13 @@ SUSPECTED = 0.3
 
 
 class Proposing:
-    """The readings that may follow a weighed ledger. style: the working style to favour, empty for none."""
+    """The readings that may follow a weighed ledger. style: the working style to favour, empty for none; standing: where the job
+    stands, where that was weighed with other draws.
+    """
 
-    def __init__(self, weighed: Assessment, style: str) -> None:
+    def __init__(self, weighed: Assessment, style: str, standing: Standing | None = None) -> None:
         self.weighed, self.style = weighed, style
-        self.job, self.engine, self.standing = weighed.job, weighed.engine, weighed.standing
+        self.job, self.engine, self.standing = weighed.job, weighed.engine, standing or weighed.standing
 
     def ranked(self) -> list[Scored]:
         """Readings worth taking next, best first; none once decided."""

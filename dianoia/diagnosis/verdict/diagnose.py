@@ -11,7 +11,6 @@ from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import DecisionName, Standing
 from dianoia.diagnosis.decision.proof import unproven
 from dianoia.diagnosis.faults.tables import faults
-from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.store import EngineStore
 from dianoia.diagnosis.planning.forecast import forecast
 from dianoia.diagnosis.planning.plan import Scored
@@ -51,31 +50,27 @@ class Diagnosis:
         self.job = job
         self._plan, self._style = plan, job.case.style if styled else ""
         self._first = store.first_engine(job)
-        self._weigh(store.engine(job))
-        #: What each reading is judged by: the same whether a decision follows from it or not.
-        self._judging = self.weighed
-        if self.weighed.near:
-            self._settle(store)
-
-    def _settle(self, store: EngineStore) -> None:
-        """Where a decision is made, or near: weigh with draws taken anew by all readings, and again until two agree."""
-        before = self.standing.decision
-        for times in range(1, ANEW + 1):
-            self._weigh(store.firm_engine(self.job, times))
-            if self.standing.decision == before:
-                return
-            before = self.standing.decision
-
-    def _weigh(self, engine: Engine) -> None:
-        self.weighed = Assessment(self.job, engine, self._first)
-        self.proposing = Proposing(self.weighed, self._style)
+        #: What each reading is judged by, and the next one planned with: the same whether a decision follows or not.
+        self._quick = Assessment(job, store.engine(job), self._first)
+        self.weighed = self._settled(store) if self._quick.near else self._quick
         self.standing: Standing = self.weighed.standing
-        self._ranked = self.proposing.ranked() if self._plan else []
+        self.proposing = Proposing(self._quick, self._style, self.standing)
+        self._ranked = self.proposing.ranked() if plan else []
+
+    def _settled(self, store: EngineStore) -> Assessment:
+        """Where a decision is made, or near: weighed with draws taken anew by all readings, and again until two agree."""
+        weighed = self._quick
+        for times in range(1, ANEW + 1):
+            before = weighed.standing.decision
+            weighed = Assessment(self.job, store.firm_engine(self.job, times), self._first)
+            if weighed.standing.decision == before:
+                break
+        return weighed
 
     def verdict(self) -> Verdict:
         """Everything that can be said now."""
         seen, standing, partition = self.weighed, self.standing, self.weighed.engine.partition
-        judging = Judging(self.job, self._judging.engine)
+        judging = Judging(self.job, self._quick.engine)
         judged = self._judged(judging)
         found = standing.found
         warned = warnings(
@@ -123,7 +118,7 @@ class Diagnosis:
         return forecast(self.standing, self.weighed.components(), self.reduced(), self.job.case.workshop)
 
     def _judged(self, judging: Judging) -> list[Judged]:
-        by_place = {item.place: item for item in self._judging.taken}
+        by_place = {item.place: item for item in self._quick.taken}
         return [judging.judged(place, by_place.get(place)) for place in range(len(self.job.readings))]
 
     def _suspects(self) -> tuple[Suspect, ...]:
@@ -153,7 +148,7 @@ class Diagnosis:
             reading=candidate.probe,
             expect=expect_text(candidate, judging.expect(candidate.probe)),
             minutes=round(scored.minutes, 1),
-            why=why_next(candidate, self.weighed, self.standing, again),
+            why=why_next(candidate, self._quick, self.standing, again),
             cautions=candidate.cautions,
         )
 
