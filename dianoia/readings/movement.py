@@ -51,7 +51,6 @@ class Gas:
     swapped: Array
     mixture: Array
     rate: Array
-    leans: Array
     swing: Array
     place: Array
     past: Array

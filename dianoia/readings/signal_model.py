@@ -110,7 +110,7 @@ class SignalModel(CircuitModel):
         return Gas(
             slow=self.has("cell-slow"), lean=self.has("engine-lean"), rich=self.has("engine-rich"),
             leak=self.has("exhaust-leak"), worn=self.has("catalyst-worn"), swapped=self.has("swapped-connectors"),
-            mixture=unit("mixture"), rate=unit("rate"), leans=unit("leans"), swing=unit("swing"), place=unit("place"),
+            mixture=unit("mixture"), rate=unit("rate"), swing=unit("swing"), place=unit("place"),
             past=unit("past the trims"),
         )  # fmt: skip
 

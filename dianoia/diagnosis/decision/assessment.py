@@ -12,7 +12,8 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.catalogue.offered import whatever_is_read
-from dianoia.diagnosis.decision.decide import DecisionName, Held, Standing, near, standing
+from dianoia.diagnosis.decision.decide import DecisionName, Standing, near, standing
+from dianoia.diagnosis.decision.held import Held
 from dianoia.diagnosis.decision.hidden import Telling
 from dianoia.diagnosis.decision.proof import Load, PartState, Weighed, load_of, part_states, weighed
 from dianoia.diagnosis.decision.seen import Ledger
@@ -80,12 +81,6 @@ class Assessment:
                 if loop in chances:
                     chances[loop] += chance
         return chances
-
-    def loop_at_fault(self, posterior: Array | None = None) -> str:
-        """The loop the likeliest fault lies in; the code's own where there is none."""
-        best = self._likeliest(self.posterior if posterior is None else posterior)
-        loops = faults()[best[0]].loop.split() if best else [self.engine.focus]
-        return self.engine.focus if self.engine.focus in loops else loops[0]
 
     def before(self) -> dict[Component, float] | None:
         """Chance of each component before the newest reading that counts; None before the first."""
@@ -168,9 +163,6 @@ class Assessment:
     def switch(self) -> HeaterSwitch:
         """The side that the module switches, as far as the readings tell."""
         return "high-side" if (high_side_chance(self.belief, self.posterior) or 0.0) > 0.5 else "low-side"
-
-    def _likeliest(self, posterior: Array) -> tuple[str, ...]:
-        return self.engine.space.faults[int(posterior.argmax())]
 
 
 def _likeliest_of(names: Set[Component], chances: Mapping[Component, float]) -> Component | None:

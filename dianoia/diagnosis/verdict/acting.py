@@ -4,7 +4,8 @@ from collections.abc import Iterator
 
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.decision.assessment import Assessment
-from dianoia.diagnosis.decision.decide import SAME, Shown, Standing
+from dianoia.diagnosis.decision.checklist import SAME, Shown
+from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.gates import NAMED, WITHOUT, gates, seen_rows
 from dianoia.diagnosis.decision.proof import PartState, right_kind
 from dianoia.diagnosis.faults.tables import faults

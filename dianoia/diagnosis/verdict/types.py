@@ -5,7 +5,8 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from dianoia.case.ledger import Probe
-from dianoia.diagnosis.decision.decide import DecisionName, Met
+from dianoia.diagnosis.decision.checklist import Met
+from dianoia.diagnosis.decision.decide import DecisionName
 from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.planning.types import Forecast
 

@@ -1,0 +1,129 @@
+"""The gate before a decision, row by row: met by readings, waived, or still wanted."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from dianoia.diagnosis.decision.gates import NAMED, NOTHING, WITHOUT, GateRow, gate_of, seen_rows
+from dianoia.diagnosis.decision.held import FOUND, Held
+from dianoia.diagnosis.decision.proof import DOUBT, PartState
+from dianoia.diagnosis.decision.seen import SEEN, plainly_bad
+from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.faults.types import Component, Part
+
+#: Components whose mending is at the plug or before it: the module's connector is not taken apart for their gates.
+_AT_THE_PLUG: frozenset[Component] = frozenset(("sensor", "supply"))
+#: A reading that tells of a fault by less than this shows the same with it and without.
+SAME = 0.2
+Met = Literal["met", "waived", "wanted"]
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A row of a gate as it stands. by: places of the readings that show it; because: why it is waived, or what is still
+    wanted; candidates: readings that would show it; settled_by: the component that is named with it.
+    """
+
+    row: GateRow
+    status: Met
+    by: tuple[int, ...] = ()
+    because: str = ""
+    candidates: tuple[str, ...] = ()
+    settled_by: Component | None = None
+
+    @property
+    def parts(self) -> tuple[Part, ...]:
+        """The parts that it asks for."""
+        return tuple(name for name in self.row.shown if name in _PARTS)
+
+
+_PARTS = frozenset(row.part for row in faults().values())
+
+
+def checklist(held: Held, components: frozenset[Component]) -> tuple[Shown, ...]:
+    """The gate before these components are named, or before nothing is."""
+    if not components:
+        return tuple(_shown(held, row, None) for row in gate_of(NOTHING, held.focus, None, held.parts(held.focus)))
+    return tuple(item for name in sorted(components) for item in gate(held, name))
+
+
+def gate(held: Held, component: Component) -> tuple[Shown, ...]:
+    """The gate before a component, with its likeliest fault."""
+    fault, loop = held.likeliest(component), held.loop_of(component)
+    rows = gate_of(component, loop, fault, held.parts(loop))
+    bad = plainly_bad(held.ledger) if component == "sensor" else ()
+    if bad:
+        return tuple(Shown(row, "waived", bad, "the sensor was seen to be bad") for row in rows)
+    return tuple(_shown(held, row, component) for row in rows)
+
+
+def _shown(held: Held, row: GateRow, component: Component | None) -> Shown:
+    """The row as it stands: the first of its alternatives that is met, or waived, else what is wanted."""
+    tried = [_one(held, row, name, component) for name in row.shown]
+    for status in ("met", "waived"):
+        for item in tried:
+            if item.status == status:
+                return item
+    candidates = tuple(dict.fromkeys(name for item in tried for name in item.candidates))
+    return Shown(
+        row, "wanted", because=" or ".join(item.because for item in tried if item.because), candidates=candidates
+    )
+
+
+def _one(held: Held, row: GateRow, shown: str, component: Component | None) -> Shown:
+    if shown.startswith(NAMED):
+        named = held.chances.get(shown.removeprefix(NAMED), 0.0) >= FOUND
+        return Shown(row, "met" if named else "wanted")
+    if shown.startswith(WITHOUT):
+        return _without(held, row, shown.removeprefix(WITHOUT))
+    if shown in SEEN:
+        places = SEEN[shown](held.ledger)
+        seen = seen_rows()[shown]
+        return Shown(row, "met" if places else "wanted", places, "" if places else seen.says, seen.candidates)
+    return _part(held, row, shown, component)
+
+
+def _without(held: Held, row: GateRow, fault: str) -> Shown:
+    if fault not in held.chances:
+        return Shown(row, "met")
+    out = held.chances[fault] < DOUBT and held.known.excluded(fault)
+    wanted = tuple(item.id for item in held.telling.readings(fault, held.present, SAME)[:3]) if not out else ()
+    return Shown(
+        row,
+        "met" if out else "wanted",
+        (),
+        "" if out else f"a reading that rules out that {faults()[fault].says}",
+        wanted,
+    )
+
+
+def _part(held: Held, row: GateRow, part: str, component: Component | None) -> Shown:
+    state = next((state for name, state in held.states.items() if name == part), None)
+    if state is None or state.proven:
+        return Shown(row, "met", state.by if state else ())
+    bad = _bad_by(held, part) if state.failed else None
+    if bad in held.certain:
+        return Shown(row, "met", (), "it is itself found bad", settled_by=bad)
+    hidden = _hidden(held, state, component)
+    if hidden:
+        return Shown(row, "waived", (), hidden)
+    return Shown(row, "wanted")
+
+
+def _bad_by(held: Held, part: str) -> Component:
+    """The component that is at fault where a part is bad."""
+    own = [name for name in held.chances if faults()[name].part == part]
+    return faults()[max(own, key=lambda name: held.chances[name])].component
+
+
+def _hidden(held: Held, state: PartState, component: Component | None) -> str:
+    """Why a part's proof is waived: no reading would show its open faults beside what is certain; empty where one would."""
+    if component is None or not state.open or not held.certain:
+        return ""
+    shut = bool(held.certain & _AT_THE_PLUG) or any(name.startswith("pin-") for name in held.present)
+    beside = held.present
+    listed = [name for name in state.open if beside | {name} in held.known.space.row_of]
+    if not listed or any(held.telling.best(name, beside, shut=shut) >= SAME for name in listed):
+        return ""
+    if any(held.telling.best(name, beside) >= SAME for name in listed):
+        return "it would take the module's connector apart while the mending is at the plug"
+    return "it is hidden until what was found is mended"
