@@ -27,7 +27,7 @@ from dianoia.diagnosis.inference.loops import parts_of
 from dianoia.readings.heater_model import HeaterModel
 
 #: A threshold this near may be reached with other draws.
-NEAR = 0.03
+NEAR = 0.1
 
 
 class Assessment:

@@ -52,14 +52,19 @@ class Diagnosis:
         self._first = store.first_engine(job)
         #: What each reading is judged by, and the next one planned with: the same whether a decision follows or not.
         self._quick = Assessment(job, store.engine(job), self._first)
-        self.weighed = self._settled(store) if self._quick.near else self._quick
+        self.weighed = self._settled(store)
         self.standing: Standing = self.weighed.standing
         self.proposing = Proposing(self._quick, self._style, self.standing)
         self._ranked = self.proposing.ranked() if plan else []
 
     def _settled(self, store: EngineStore) -> Assessment:
-        """Where a decision is made, or near: weighed with draws taken anew by all readings, and again until two agree."""
-        weighed = self._quick
+        """As it was weighed quickly; where a decision is made, or near, weighed with draws taken anew by all readings, and again
+        until two agree. Near, and with what the first of them has to agree, by the draws that no reading has chosen: neither
+        depends on the order of the readings.
+        """
+        weighed = self._quick if self._quick.engine is self._first else Assessment(self.job, self._first)
+        if not (self._quick.standing.decided or weighed.near):
+            return self._quick
         for times in range(1, ANEW + 1):
             before = weighed.standing.decision
             weighed = Assessment(self.job, store.firm_engine(self.job, times), self._first)
