@@ -136,8 +136,8 @@ class TakenAnew(TestCase):
         diagnosis = Diagnosis(told, plan=False)
         chance = {name: float(diagnosis.weighed.posterior[diagnosis.weighed.engine.partition.has_fault[name]].sum())
                   for name in ("supply-high", "wire-high:heater_supply")}  # fmt: skip
-        self.assertFalse(diagnosis.standing.decided)
-        self.assertGreater(min(chance.values()), 0.01)  # nothing read yet tells the feed's two halves apart
+        # nothing read yet tells the feed's two halves apart: few draws of one would have decided between them
+        self.assertLess(max(chance.values()), 4 * min(chance.values()))
 
     def test_the_newest_reading_does_not_choose_the_engine(self) -> None:
         one, other = (job(*self.READINGS[:LEARN_AFTER], last, sensor=UNKNOWN, code="P0135") for last in (BATTERY, LAMP))

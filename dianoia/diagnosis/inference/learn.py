@@ -36,10 +36,13 @@ Density = Mapping[str, tuple[float, ...]]
 
 @dataclass(frozen=True)
 class Learnt:
-    """density: by loop; high_side: chance that the module switches the heater's positive end, None where not in play."""
+    """density: by loop; high_side: chance that the module switches the heater's positive end, None where not in play;
+    times: how often they were taken anew before, and now: each time more of them, and others.
+    """
 
     density: Mapping[str, Density]
     high_side: float | None = None
+    times: int = 1
 
     def minor_draws(self, draws: int) -> int:
         """How many of a heater loop's draws go to the less usual wiring."""

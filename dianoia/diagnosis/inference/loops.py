@@ -23,6 +23,8 @@ _ALONE = {"heater": DRAWS, "signal": 104, "nox": 104}
 _TOGETHER = {"heater": 104, "signal": 88}
 #: So many times more once the draws are taken by what was read: a ledger that wore the first ones out leaves few of any.
 _AGAIN = 2
+#: Of the draws as they are first taken.
+SEED = 7
 #: Parts of a loop, in the order they are shown.
 _PARTS: Mapping[str, tuple[Part, ...]] = {
     "heater": ("supply", "control", "driver", "heater"),
@@ -79,8 +81,9 @@ class _Taking:
         return NoxModel(self.known, Asked(hypotheses, traits()), self._sampling("nox", self._more(draws)))
 
     def _more(self, draws: int) -> int:
-        return (_AGAIN if self.learnt else 1) * draws
+        return (_AGAIN + self.learnt.times - 1 if self.learnt else 1) * draws
 
     def _sampling(self, loop: str, count: int, minor: int = MINOR_DRAWS) -> Sampling:
         density = self.learnt.density.get(loop) if self.learnt else None
-        return Sampling(count, minor, make=partial(Draws, density=density))
+        seed = SEED + (self.learnt.times - 1 if self.learnt else 0)
+        return Sampling(count, minor, seed=seed, make=partial(Draws, density=density))

@@ -7,7 +7,7 @@ ready before it is taken.
 from collections import OrderedDict
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from threading import RLock
 from typing import TypeVar
@@ -119,22 +119,20 @@ class EngineStore:
             return self._engine(job, _whole(job).of(0))
 
     def firm_engine(self, job: Job, taken_anew: int) -> Engine:
-        """An engine that a decision may rest on: its draws taken by all of the readings, however they were ordered, so many times
-        one after the other, each time by what the last ones told. Only the readings are worked out: mostly none is to follow.
+        """An engine that a decision may rest on: its draws taken by all of the readings, however they were ordered. taken_anew: the
+        how-manieth time; each has more draws than the one before, and others. Only the readings are worked out: mostly none is to follow.
         """
         whole = _whole(job.in_order)
         with self.held(job):
             engine = self._engine(whole.job, whole.of(0))
             engine.work_out(item.probe for item in whole.readings)
-            for times in range(1, taken_anew + 1):
-                engine = self._firm(subject_of(whole.job), whole, times, engine)
-            return engine
+            return self._firm(subject_of(whole.job), whole, taken_anew, engine)
 
     def _firm(self, subject: Subject, whole: _First, times: int, before: Engine) -> Engine:
         key = (subject, (*whole.readings, f"taken {times} times by all"))
         with self._tables:
             kept = self._engines.get(key)
-        engine = kept or Engine(subject, learnt_from(before, whole.readings))
+        engine = kept or Engine(subject, learnt_from(before, whole.readings, times))
         self._keep(self._engines, key, engine, self._most)
         engine.work_out(item.probe for item in whole.readings)
         return engine
@@ -247,8 +245,8 @@ def _whole(job: Job) -> _First:
     return _First(job, len(job.counted))
 
 
-def learnt_from(engine: Engine, readings: Ledger) -> Learnt:
-    """How to take the draws by what an engine believes after these readings."""
+def learnt_from(engine: Engine, readings: Ledger, times: int) -> Learnt:
+    """How to take the draws by what an engine believes after these readings. times: see ``Learnt``."""
     belief = engine.belief(engine.models_for(readings))
     take_in(belief, readings)
-    return learn(belief, belief.posterior())
+    return replace(learn(belief, belief.posterior()), times=times)

@@ -10,7 +10,9 @@ from dianoia.diagnosis.catalogue.offered import offered
 from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.gates import gates
+from dianoia.diagnosis.decision.proof import right_kind
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.planning.plan import Goal, Scored, rank
 from dianoia.diagnosis.planning.reduced import ReducedProblem, reduced_problem
 
@@ -132,9 +134,20 @@ class Proposing:
     def _wanted(self, reachable: Sequence[Candidate]) -> list[Scored]:
         """What a gate asks for although it carries no news about the faults."""
         by_id = {item.id: item for item in (*offered(self.job, self.engine, frozenset(self.engine.loops)), *reachable)}
-        wanted = (self._simplest(item.candidates, by_id) for item in self.standing.wanted)
+        wanted = (self._simplest(item.candidates or self._proving(item.parts), by_id) for item in self.standing.wanted)
         found = {item.id: item for item in wanted if item is not None}
         return [Scored(item, cost(item, self.goal.position, self.goal.prices), 0.0, 0.0) for item in found.values()]
+
+    def _proving(self, parts: Sequence[Part]) -> list[str]:
+        """Readings that tell of what a part's proof has still to exclude, however little news they promise."""
+        held = self.weighed.held
+        return [
+            item.id
+            for part in parts if part in held.states
+            for name in held.states[part].open
+            for item in held.telling.readings(name, held.present, gates().holds_up.tells)
+            if right_kind(part, item.probe, self.weighed.load)
+        ]  # fmt: skip
 
     def _simplest(self, names: Sequence[str], by_id: Mapping[str, Candidate]) -> Candidate | None:
         """The first candidate for what a gate wants that has not been taken and can be."""
