@@ -95,7 +95,7 @@ class EngineStore:
         self._engines: OrderedDict[Key, Engine] = OrderedDict()
         #: By how many of a ledger's first readings its draws are taken; and whether too few stand after all of it.
         self._taken: OrderedDict[Key, int] = OrderedDict()
-        self._worn: OrderedDict[tuple[Key, int], bool] = OrderedDict()
+        self._worn: OrderedDict[Key, bool] = OrderedDict()
         #: Two requests must not work out the same engine at once; those of other subjects do not wait.
         self._locks: WeakValueDictionary[Subject, _Lock] = WeakValueDictionary()
         #: Held for moments, while the tables above are read or written.
@@ -203,21 +203,18 @@ class EngineStore:
             self._keep(self._taken, ledger.key, known, _LEDGERS)
         return known
 
-    def _wears_out(self, ledger: _First, after: int = LEARN_AFTER) -> bool:
-        """Whether too few draws still stand after these readings, so that those to come need new ones.
-
-        after: readings since the draws were taken from which they may be taken anew.
-        """
-        key = (ledger.key, after)
+    def _wears_out(self, ledger: _First) -> bool:
+        """Whether too few draws still stand after these readings, so that those to come need new ones."""
+        key = ledger.key
         with self._tables:
             known = self._worn.get(key)
         if known is None:
-            known = self._few_stand(ledger, after)
+            known = self._few_stand(ledger)
             self._keep(self._worn, key, known, _LEDGERS)
         return known
 
-    def _few_stand(self, ledger: _First, after: int) -> bool:
-        if ledger.count > LEARN_UNTIL or ledger.count - self._taken_by(ledger) < after:
+    def _few_stand(self, ledger: _First) -> bool:
+        if ledger.count > LEARN_UNTIL or ledger.count - self._taken_by(ledger) < LEARN_AFTER:
             return False
         engine, belief = self._believed(ledger)
         posterior = belief.posterior()
