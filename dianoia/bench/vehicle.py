@@ -17,9 +17,8 @@ from dianoia.case.observed import HIGHEST, LOWEST
 from dianoia.circuit.draws import Draws, Sampling, WideDraws
 from dianoia.circuit.known import known_of
 from dianoia.circuit.network import Array
-from dianoia.circuit.signal import COLD_HEATER
 from dianoia.diagnosis.faults.elsewhere import felt_elsewhere, rows_met
-from dianoia.diagnosis.faults.hypotheses import cold_heater, traits
+from dianoia.diagnosis.faults.hypotheses import traits, without_heat
 from dianoia.diagnosis.faults.observations import ByHand, chances, usual
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
@@ -81,8 +80,7 @@ class SimulatedVehicle:
             return [NoxModel(known, Asked(_chain(self.hidden), traits()), sampling)]
         if family.has_heater_terminals:
             models.append(HeaterModel(known, Asked(_chain(heater), traits()), sampling))
-        cold = (COLD_HEATER,) if cold_heater(heater) else ()
-        models.append(SignalModel(known, Asked(_chain((*cold, *signal)[:2]), traits()), sampling))
+        models.append(SignalModel(known, Asked(_chain((*without_heat(heater), *signal)[:2]), traits()), sampling))
         return models
 
     def take(self, probe: Probe) -> Reading | None:

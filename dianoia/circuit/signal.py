@@ -24,6 +24,11 @@ PHASES = (RICH, LEAN)
 GROUND = "battery.negative"
 #: Marks a hypothesis in which the heater does not work, so that the cell may stay cold.
 COLD_HEATER = "@heater-dead"
+#: Marks one in which it is fed through a resistance, which may leave it the heat it needs.
+WEAK_HEATER = "@heater-weak"
+#: Share of the cells cold without a heater that a weak one leaves cold: of resistances spread by ratio from 0.085 to 30 times the
+#: hot element those above 0.58 of it, through which it has less than 40 % of its power.
+WEAK_LEAVES_COLD = 0.67
 #: What a two-cell sensor's sensing cell is held at, in volts.
 SENSED_V = 0.45
 #: Usual module biases in volts and how usual each is.
@@ -31,7 +36,9 @@ BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
 #: What a titania sensor is pulled up to, in volts.
 PULL_UPS = (1.0, 5.0)
 #: The engine worked hard enough for its exhaust to heat the cell, whatever it was at idle.
-_WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
+WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
+#: Share of the cells that read off whose volts are sound: they step at another mixture, and only trims and gas tell.
+CHANGES_OVER_ELSEWHERE = 0.5
 #: Share of the draws in which a healthy cell stays cold although heated.
 COLD_DRAWN = 0.12
 
@@ -83,7 +90,7 @@ class SignalLoop:
 
     def hot(self, setting: Setting) -> Array:
         """(draws,) 1 where a cell with a working heater is at temperature."""
-        if setting.sensor_c == "hot" or (setting.key == "running" and setting.conditions & _WORKED):
+        if setting.sensor_c == "hot" or (setting.key == "running" and setting.conditions & WORKED):
             return np.ones(self.draws.count)
         if isinstance(setting.sensor_c, int | float):
             return np.full(self.draws.count, float(setting.sensor_c > 320))
@@ -254,6 +261,8 @@ class SignalLoop:
         cold = draws.unit("cold without heater") < 1 - self._hot_share(heated=False)
         freezing = np.where(cold & (self.hot(setting) > 0), draws.log_uniform("unheated", 5e6, 5e7), 0.0)
         effects[COLD_HEATER] = series(freezing, "cell")
+        left_cold = draws.unit("cold behind a weak heater") < WEAK_LEAVES_COLD
+        effects[WEAK_HEATER] = series(np.where(left_cold, freezing, 0.0), "cell")
         return effects
 
     def _without_bias(self, network: Network, setting: Setting) -> Effect:
@@ -270,10 +279,12 @@ class SignalLoop:
         return Effect(tuple(Change(network.through(name), zero, -powered * volts) for name, volts in sources.items()))
 
     def _shifts(self, phase: str) -> dict[str, Array]:
-        """Aged cells: how far their voltage is off, in volts."""
+        """Aged cells: how far their voltage is off, in volts. Some change over at another mixture than they should, at full volts."""
         draws = self.draws
         span = 0.3 if self.cell in ("zirconia", "titania") else 0.12
         up = draws.uniform("shift", 0.8 * span, 1.8 * span)
+        if self.cell in ("zirconia", "titania"):
+            up = np.where(draws.unit("changes over elsewhere") < CHANGES_OVER_ELSEWHERE, 0.0, up)
         squeeze = draws.uniform("squeeze", 0.6 * span, 1.1 * span)
         slow = draws.uniform("slow squeeze", 0.0, 0.25 * span)
         return {

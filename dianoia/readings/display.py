@@ -19,7 +19,7 @@ from dianoia.readings.scale import OL_FROM, error_unit, error_units
 GROSS_ERROR = 0.02
 #: The same of a reading that was taken again and came out alike: both would have to be the same gross_error.
 GROSS_ERROR_TWICE = 0.004
-#: Factors by which the figures of a scope or a recording are misread: a wrong range, a wrong division.
+#: Factors by which the figures of a meter or a scope are misread: a wrong range, a wrong division.
 MISREAD = (0.1, 0.5, 2.0, 10.0)
 #: Width of the comparison, in steps: the instrument's own error and the coarseness of the draws.
 WIDTH = 2.2
@@ -43,6 +43,8 @@ class Numeric:
     shown: Array
     #: Further width in error units, broadcastable to ``shown``: what stray leakage makes of a wire that floats.
     stray: Array | None = None
+    #: Whether a factor may be misread: of a range or a division, not of what a tool prints.
+    scaled: bool = True
 
     def fit(self, quantity: Quantity, gross_error: float = GROSS_ERROR) -> Array:
         """Log-likelihood of the reading, (hypotheses, draws). gross_error: chance that it is one."""
@@ -66,7 +68,7 @@ class Numeric:
     def _astray(self, quantity: Quantity, width: Array) -> Array:
         """Density of a gross error: misread by a factor, else anything. A meter that shows nothing is never misread."""
         anything = 1.0 / (GROSS_ERROR_RANGE_OHMS if self.kind == "resistance" else GROSS_ERROR_RANGE)
-        if quantity.over_limit or np.isinf(quantity.value):
+        if quantity.over_limit or np.isinf(quantity.value) or not self.scaled:
             return np.full_like(width, anything)
         misread = self._near([quantity.value / factor for factor in MISREAD], width)
         found: Array = MISREAD_SHARE * misread + (1.0 - MISREAD_SHARE) * anything

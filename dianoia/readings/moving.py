@@ -104,11 +104,11 @@ class Levels:
 
     def look(self) -> Moving:
         """One look."""
-        return Moving(Numeric(self.kind, self.low), Numeric(self.kind, self.high), self.up)
+        return Moving(*self.ends(), self.up)
 
     def ends(self) -> tuple[Numeric, Numeric]:
         """The lowest and the highest of a span."""
-        return Numeric(self.kind, self.low), Numeric(self.kind, self.high)
+        return live(self.kind, self.low), live(self.kind, self.high)
 
     def moves(self) -> Categorical:
         """How often it is called steady, slow and switching."""
@@ -119,3 +119,8 @@ class Levels:
         switching = visible * (fast + (1.0 - fast) * loose)
         chance = {"steady": 1.0 - visible, "slow": visible - switching, "switching": switching}
         return Categorical({word: (1.0 - 3 * WORD_ASTRAY) * share + WORD_ASTRAY for word, share in chance.items()})
+
+
+def live(kind: Kind, shown: Array) -> Numeric:
+    """A figure as a tool prints it, or as it is told of a signal that moves."""
+    return Numeric(kind, shown, scaled=False)

@@ -18,13 +18,14 @@ from dianoia.case.terms import Pid
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
-from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, SignalLoop
+from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, WORKED, SignalLoop
 from dianoia.quantities.types import Kind
-from dianoia.readings.circuit_model import Asked, CircuitModel
+from dianoia.readings.circuit_model import Answer, Asked, CircuitModel
+from dianoia.readings.control import GIVEN_UP, Heard, Trims, between, deaf_to_none, heard
 from dianoia.readings.display import Categorical, Numeric
 from dianoia.readings.instruments import Place, Query, metered, query_of
-from dianoia.readings.movement import FAST_RPM, SETTLES, Gas, Movement
-from dianoia.readings.moving import Levels
+from dianoia.readings.movement import FAST_RPM, PAST_THE_TRIMS, RUN_AWAY, SETTLES, Gas, Movement
+from dianoia.readings.moving import Levels, live
 from dianoia.readings.outcomes import Display
 
 #: As wide as the unknown is.
@@ -37,9 +38,6 @@ SENSED_OHMS = 2500.0
 MOVES: dict[Kind, float] = {"voltage": 0.05, "cell_current": 3e-5, "lambda": 0.01}
 #: Edges from 0.3 to 0.6 V in s, sound, coated and worn; and how long gas takes from the valve to the cell, in s.
 EDGE_S, COATED_S, SLOW_S, TRANSPORT_S = (0.03, 0.09), (0.1, 0.5), (0.15, 1.6), (0.05, 0.4)
-#: Trims at a fault as shares: what makes up for a mixture fault or a leak at idle, for a cell that reads off, and what is
-#: usual; at speed a leak matters a quarter as much, and so do half of the lean engines (air past the meter).
-TRIM_MIXTURE, TRIM_LEAK, TRIM_OFF, TRIM_USUAL, LESS_AT_SPEED = (0.08, 0.45), (0.03, 0.4), (0.0, 0.13), 0.08, 0.25
 #: Share of the modules whose input goes with their bias; own estimate.
 DEAF = 0.6
 #: How far above the wire a scan tool may read, in volts.
@@ -60,6 +58,7 @@ class SignalModel(CircuitModel):
     def __init__(self, known: Known, asked: Asked, sampling: Sampling = EVEN) -> None:
         self.position = known.position
         self.loop = SignalLoop(known, sampling.draws())
+        self._heard_at: dict[object, Heard] = {}
         super().__init__(asked, [self.loop], [1.0], known.system_v)
 
     def conditioned(self, battery_v: Mapping[str, float]) -> "SignalModel":
@@ -70,10 +69,6 @@ class SignalModel(CircuitModel):
         """(draws,) True where the healthy cell is hot in the probe's state, or cannot be."""
         hot = self.loop.hot(probe.setting) > 0
         return hot if probe.key == "running" and hot.any() else np.ones(self.draws, dtype=bool)
-
-    def _reads(self, how: str) -> Array:
-        """(hypotheses, 1) True where a fault makes the module read lean, rich or nothing."""
-        return self.with_trait(lambda traits: traits.reads == how)
 
     def can_be(self) -> Array:
         """A bias cannot be missing where the module has none."""
@@ -97,18 +92,35 @@ class SignalModel(CircuitModel):
         if position > 1:
             idle = self._gas.rear(setting)
         else:
-            continuous = self.loop.cell in ("limiting-current", "two-cell")
-            idle = self._gas.continuous(setting) if continuous else self._gas.front(setting)
+            heard = self._heard(setting) if self.position == 1 else deaf_to_none()
+            idle = self._gas.continuous(setting, heard) if self._continuous else self._gas.front(setting, heard)
         asked = next((name for name in SETTLES if name in setting.conditions), None)
         return self._gas.stirred(setting, asked, idle) if asked else idle
+
+    @property
+    def _continuous(self) -> bool:
+        return self.loop.cell in ("limiting-current", "two-cell")
+
+    def _heard(self, setting: Setting) -> Heard:
+        """What reaches the module of a front cell once the engine runs, as hot as it is in a setting."""
+        heat = "hot" if setting.conditions & WORKED else setting.sensor_c
+        if heat not in self._heard_at:
+            at, sound = (self._arrives(Setting(key="running", sensor_c=c)) for c in (heat, "hot"))
+            gives_up = self.each_draw("gives up")[None] < GIVEN_UP
+            self._heard_at[heat] = heard(at, sound, gives_up) if at and sound else deaf_to_none()
+        return self._heard_at[heat]
+
+    def _arrives(self, setting: Setting) -> dict[str, Array] | None:
+        return self._amps(setting) if self._continuous else self.input_volts(setting)
 
     @cached_property
     def _gas(self) -> Gas:
         def unit(name: str) -> Array:
             return self.each_draw(name)[None]
 
+        rise, fall = self._edges()
         return Gas(
-            slow=self.has("cell-slow"), lean=self.has("engine-lean"), rich=self.has("engine-rich"),
+            slow=self.has("cell-slow"), edge_s=np.maximum((rise + fall) / 2.0 - EDGE_S[1], 0.0), lean=self.has("engine-lean"), rich=self.has("engine-rich"),
             leak=self.has("exhaust-leak"), worn=self.has("catalyst-worn"), swapped=self.has("swapped-connectors"),
             mixture=unit("mixture"), rate=unit("rate"), swing=unit("swing"), place=unit("place"),
             past=unit("past the trims"),
@@ -129,7 +141,7 @@ class SignalModel(CircuitModel):
         """One look, the ends of a span, and its movement; after a stimulus where it settles."""
         low, high = seen.ends()
         if settled is not None:
-            return {"value": Numeric(seen.kind, settled), LOWEST: low, HIGHEST: high}
+            return {"value": live(seen.kind, settled), LOWEST: low, HIGHEST: high}
         return {"value": seen.look(), LOWEST: low, HIGHEST: high, "moves": seen.moves()}
 
     def _scanned(self, seen: Levels) -> Levels:
@@ -172,22 +184,27 @@ class SignalModel(CircuitModel):
 
     def input_volts(self, setting: Setting) -> dict[str, Array] | None:
         """Phase -> volts at the module's input, (hypotheses, draws); None where the module has none."""
-        seen = self.seen(Query(setting, (self._input,)))
+        seen = self._answer_at(self._input, setting)
         if seen is None:
             return None
         stuck = np.array([0.0, 0.45, 1.2])[self.loop.draws.choice("stuck input", [0.4, 0.4, 0.2])][None]
         deaf = self.has("bias-missing") & (self.each_draw("deaf without bias")[None] < DEAF)
         dead, swapped = self.has("module-input-dead"), self.has("swapped-connectors")
         other = self._other_input(setting.key) if swapped.any() else seen.volts
-        volts = {phase: np.where(swapped, other[phase][0], seen.volts[phase][0]) for phase in PHASES}
+        volts = {phase: np.where(swapped, other[phase], seen.volts[phase]) for phase in PHASES}
         volts = {phase: np.where(deaf, 0.0, volts[phase]) for phase in PHASES}
         return {phase: np.where(dead, stuck, volts[phase]) for phase in PHASES}
 
-    def _other_input(self, key: str) -> Mapping[str, tuple[Array, ...]]:
+    def _other_input(self, key: str) -> Mapping[str, Array]:
         """Phase -> what the input shows whose connector was crossed with this one: another healthy sensor, plugged in."""
-        seen = self.seen(Query(Setting(key=key), (self._input,)))
+        seen = self._answer_at(self._input, Setting(key=key))
         assert seen is not None
-        return {phase: (volts[0][:1],) for phase, volts in seen.volts.items()}
+        return {phase: volts[:1] for phase, volts in seen.volts.items()}
+
+    def _answer_at(self, place: Place, setting: Setting) -> Answer | None:
+        """What the network says of one place."""
+        answers = self.answers(Query(setting, (place,)))
+        return answers[0] if answers else None
 
     @property
     def _input(self) -> Place:
@@ -197,7 +214,7 @@ class SignalModel(CircuitModel):
     def _scan(self, probe: ScanProbe) -> Mapping[str, Display] | None:
         setting = probe.setting
         if probe.pid == "loop":
-            return {"value": self._loop_closed()}
+            return {"value": self._loop_closed(setting)}
         if probe.pid in ("short_trim", "long_trim"):
             return self._trims(setting, probe.pid)
         levels = self._signal(probe.pid, setting, self._position(probe))
@@ -223,9 +240,9 @@ class SignalModel(CircuitModel):
             return self._levels(setting, amps, "cell_current", position)
         return self._levels(setting, {phase: self._lambda(item) for phase, item in amps.items()}, "lambda", position)
 
-    def _loop_closed(self) -> Categorical:
+    def _loop_closed(self, setting: Setting) -> Categorical:
         closed = (
-            np.where(self._reads("nothing") | self.has(COLD_HEATER), 0.2, 0.95)
+            np.where(self._heard(setting).nothing | self.has(COLD_HEATER), 0.2, 0.95)
             if self.position == 1
             else np.full((len(self.hypotheses), 1), 0.93)
         )
@@ -242,47 +259,44 @@ class SignalModel(CircuitModel):
 
     def _amps(self, setting: Setting) -> dict[str, Array] | None:
         """Phase -> the current the module measures, (hypotheses, draws), in amperes; None where it measures none."""
-        seen = self.seen(Query(setting, (self._measuring,)))
+        seen = self._answer_at(self._measuring, setting)
         if seen is None:
             return None
         silent = self.has("module-input-dead") | ~self._regulated(setting)
-        return {phase: np.where(silent, 0.0, seen.volts[phase][0]) for phase in PHASES}
+        return {phase: np.where(silent, 0.0, seen.volts[phase]) for phase in PHASES}
 
     def _regulated(self, setting: Setting) -> Array:
         """Whether the module can hold the sensing cell: of two cells, only where it sees that cell at low resistance."""
         if self.loop.cell != "two-cell":
             return np.ones((1, 1), dtype=bool)
-        seen = self.seen(Query(setting, (self._input,)))
-        return seen.ohms[RICH][0] < SENSED_OHMS if seen else np.ones((1, 1), dtype=bool)
+        seen = self._answer_at(self._input, setting)
+        return seen.ohms[RICH] < SENSED_OHMS if seen else np.ones((1, 1), dtype=bool)
 
     def _trims(self, setting: Setting, pid: Pid) -> Mapping[str, Display]:
         """What the loop makes up for; the short trim moves about more."""
-        trim = np.broadcast_to(self._trim(setting), (len(self.hypotheses), self.draws))
+        fast = setting.rpm is not None and setting.rpm > FAST_RPM
+        trims, cleared = self._trim(setting), setting.codes_cleared
+        trim = trims.short(fast, cleared) if pid == "short_trim" else trims.long(fast, cleared)
+        trim = np.broadcast_to(trim, (len(self.hypotheses), self.draws))
         half = (0.01 + 0.07 * self.each_draw("trim swing")[None]) * (1.0 if pid == "short_trim" else 0.2)
         half = np.where(self.has("cell-slow"), 2.0 * half, half)
         still = np.full_like(trim, 20.0)
         levels = Levels("ratio", trim - half, trim + half, np.full_like(trim, 0.5), still)
-        return {**self._live(levels, None), "value": Numeric("ratio", trim)}
+        return {**self._live(levels, None), "value": live("ratio", trim)}
 
-    def _trim(self, setting: Setting) -> Array:
-        unit, other = self.each_draw("trim")[None], self.each_draw("leans")[None]
-        usual = TRIM_USUAL * (2.0 * unit - 1.0)
-        much, leak = _between(TRIM_MIXTURE, unit), _between(TRIM_LEAK, unit)
-        fast = setting.rpm is not None and setting.rpm > FAST_RPM
-        air = np.where(other < 0.5, LESS_AT_SPEED, 1.0) if fast else 1.0
-        found = np.where(self.has("engine-lean"), much * air, np.where(self.has("engine-rich"), -much, usual))
-        if self.position > 1:
-            return found
-        off = _between(TRIM_OFF, unit)
-        found = np.where(self.has("exhaust-leak"), leak * (LESS_AT_SPEED if fast else 1.0), found)
-        found = np.where(
-            self.has("cell-biased-lean"), usual + off, np.where(self.has("cell-biased-rich"), usual - off, found)
-        )
-        # flat at one side the loop runs to its end, or is given up
-        flat = np.where(other < 0.3, 0.0, much)
-        lean = self.has("cell-shorted", "wire-short-ground")
-        rich = self.has("wire-short-battery", "signal-short-heater")
-        return np.where(lean, flat, np.where(rich, -flat, found))
+    def _trim(self, setting: Setting) -> Trims:
+        def unit(name: str) -> Array:
+            return self.each_draw(name)[None]
+
+        front = self.position == 1
+        return Trims(
+            lean=self.has("engine-lean"), rich=self.has("engine-rich"), leak=self.has("exhaust-leak"),
+            reads_lean=self.has("cell-biased-lean"), reads_rich=self.has("cell-biased-rich"),
+            swapped=self.has("swapped-connectors"), heard=self._heard(setting) if front else deaf_to_none(), front=front,
+            size=unit("trim"), kind=unit("leans"), side=unit("mixture"), run_away=unit("past the trims") < RUN_AWAY,
+            beyond=unit("past the trims") < PAST_THE_TRIMS, gives_up=unit("gives up") < GIVEN_UP,
+            learnt=unit("learnt"), end=unit("trim end"),
+        )  # fmt: skip
 
     def _trace(self, probe: TraceProbe) -> Mapping[str, Display] | None:
         levels = self._signal(probe.signal, probe.setting, self._position(probe))
@@ -292,10 +306,10 @@ class SignalModel(CircuitModel):
         low, high = seen.ends()
         swing = seen.high - seen.low
         rise, fall = self._edges()
-        transport = _between(TRANSPORT_S, self.each_draw("transport")[None])
+        transport = between(TRANSPORT_S, self.each_draw("transport")[None])
         delay = transport + 2.0 * np.maximum(rise, fall)
         figures: dict[str, Display] = {
-            "mean": Numeric(seen.kind, seen.up * seen.high + (1.0 - seen.up) * seen.low), LOWEST: low, HIGHEST: high,
+            "mean": live(seen.kind, seen.up * seen.high + (1.0 - seen.up) * seen.low), LOWEST: low, HIGHEST: high,
             "delay_s": Numeric("time", np.where(swing > MOVES[seen.kind], delay, np.nan)),
             "first_activity_s": Numeric("time", self._first_activity()),
             "switches_per_min": Numeric("number", self._switches(seen, swing)),
@@ -312,8 +326,8 @@ class SignalModel(CircuitModel):
     def _edges(self) -> tuple[Array, Array]:
         """From lean to rich and back, in s; a worn cell may be slow one way only."""
         one, other, which = (self.each_draw(name)[None] for name in ("edge", "edge back", "slow which way"))
-        sound = [_between(EDGE_S, unit) for unit in (one, other)]
-        coated = [_between(COATED_S, unit) for unit in (one, other)]
+        sound = [between(EDGE_S, unit) for unit in (one, other)]
+        coated = [between(COATED_S, unit) for unit in (one, other)]
         slow = [SLOW_S[0] * (SLOW_S[1] / SLOW_S[0]) ** unit for unit in (one, other)]
         ways = (which < 0.75, (which < 0.5) | (which >= 0.75))
         worn, fouled = self.has("cell-slow"), self.has("cell-contaminated")
@@ -327,7 +341,3 @@ class SignalModel(CircuitModel):
         unit = self.each_draw("first activity")[None]
         worn = self.has("cell-slow", "cell-contaminated")
         return np.where(self.has(COLD_HEATER), 80 + 300 * unit, np.where(worn, 15 + 165 * unit, 8 + 47 * unit))
-
-
-def _between(ends: tuple[float, float], unit: Array) -> Array:
-    return ends[0] + (ends[1] - ends[0]) * unit

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.case.ledger import Probe
-from dianoia.circuit.signal import COLD_HEATER
+from dianoia.circuit.signal import COLD_HEATER, WEAK_HEATER
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.readings.model import Hypothesis
@@ -31,7 +31,9 @@ def counterpart(hypothesis: Hypothesis, probe: Probe) -> Hypothesis:
     if probe.of in GOOD_PARTS:
         if probe.on_the_part:
             return ()
-        return tuple(name for name in hypothesis if name == COLD_HEATER or faults()[name].component != "sensor")
+        return tuple(
+            name for name in hypothesis if name in (COLD_HEATER, WEAK_HEATER) or faults()[name].component != "sensor"
+        )
     return _felt(hypothesis, behind=probe.of.endswith(("S2", "S3")))
 
 

@@ -12,7 +12,7 @@ import numpy as np
 
 from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
-from dianoia.circuit.signal import COLD_HEATER
+from dianoia.circuit.signal import COLD_HEATER, WEAK_HEATER
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.faults.tables import document, faults, influences, shared_codes
@@ -45,7 +45,7 @@ def listed(weights: Mapping[str, float]) -> tuple[list[Hypothesis], Array]:
 def one_loop(loop: str, subject: Subject) -> JointSpace:
     """The joint space where only one loop is in play."""
     hypotheses, prior = listed(loop_weights(loop, subject))
-    return JointSpace(hypotheses, {loop: np.arange(len(hypotheses))}, prior)
+    return JointSpace(hypotheses, {loop: np.arange(len(hypotheses))}, prior, subject.known.position)
 
 
 def heater_and_signal(subject: Subject) -> tuple[JointSpace, list[Hypothesis], list[Hypothesis]]:
@@ -69,11 +69,11 @@ def heater_and_signal(subject: Subject) -> tuple[JointSpace, list[Hypothesis], l
         if len(first) == 1
         for name, weight in other.items()
     ]
-    return _joined(rows, heater, signal)
+    return _joined(rows, heater, signal, subject.known.position)
 
 
 def _joined(
-    rows: Sequence[tuple[Hypothesis, float]], heater: Mapping[str, float], signal: Mapping[str, float]
+    rows: Sequence[tuple[Hypothesis, float]], heater: Mapping[str, float], signal: Mapping[str, float], position: int
 ) -> tuple[JointSpace, list[Hypothesis], list[Hypothesis]]:
     heater_rows: dict[Hypothesis, int] = {}
     signal_rows: dict[Hypothesis, int] = {}
@@ -82,14 +82,14 @@ def _joined(
     for hypothesis, _ in ordered:
         in_heater = tuple(name for name in hypothesis if name in heater)
         in_signal = tuple(name for name in hypothesis if name in signal)
-        cold = (COLD_HEATER,) if cold_heater(in_heater) else ()
+        cold = without_heat(in_heater)
         if len(in_heater) == 2:
             in_signal = ()
         places["heater"].append(heater_rows.setdefault(in_heater, len(heater_rows)))
         places["signal"].append(signal_rows.setdefault(cold + in_signal, len(signal_rows)))
     prior = np.array([chance for _, chance in ordered])
     index = {loop: np.array(found) for loop, found in places.items()}
-    space = JointSpace([hypothesis for hypothesis, _ in ordered], index, prior / prior.sum())
+    space = JointSpace([hypothesis for hypothesis, _ in ordered], index, prior / prior.sum(), position)
     return space, list(heater_rows), list(signal_rows)
 
 
@@ -142,9 +142,12 @@ def _weight(row: FaultRow, loop: str, subject: Subject) -> float:
     return weight
 
 
-def cold_heater(faults_of_heater: Iterable[str]) -> bool:
-    """Whether some faults of the heater loop leave the cell without heat."""
-    return any(not faults()[name].heats for name in faults_of_heater)
+def without_heat(faults_of_heater: Iterable[str]) -> Hypothesis:
+    """The mark of what some faults of the heater loop do to the cell's heat; none where it stays."""
+    chilling = [faults()[name] for name in faults_of_heater if not faults()[name].heats]
+    if not chilling:
+        return ()
+    return (WEAK_HEATER,) if all(row.resistive for row in chilling) else (COLD_HEATER,)
 
 
 @cache
