@@ -11,6 +11,7 @@ from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
 from dianoia.case.observed import Observed, observe
 from dianoia.circuit.draws import BEYOND, REACH, Draws, WideDraws
+from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import candidates
 from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.decision.assessment import Assessment
@@ -165,12 +166,29 @@ class Looks(TestCase):
             ("pins", "loose", [False, True, False, True]),
             ("connector", "unplugged", [False, True, False, True]),
         ):
-            seen = observation(probe(measure="inspect", target=target), value)  # type: ignore[arg-type]
-            assert seen is not None
-            self.assertEqual((log_factor(seen, self.SPACE) > 0).tolist(), raised, target)
-        ok = observation(probe(measure="inspect", target="pins"), "ok")  # type: ignore[arg-type]
-        assert ok is not None
-        self.assertEqual((log_factor(ok, self.SPACE) < 0).tolist(), [False, True, False, True])
+            self.assertEqual((self._odds(target, value) > 0).tolist(), raised, target)
+        self.assertEqual((self._odds("pins", "ok") < 0).tolist(), [False, True, False, True])
+
+    def test_a_look_at_the_exhaust_counts_for_the_leaks_that_lie_there(self) -> None:
+        """Position, where it was looked, what was seen -> the leak ahead of this sensor is likelier (1), less likely (-1), neither."""
+        for position, place, value, way in (
+            (1, None, "ok", -1), (1, "before-front", "ok", -1), (1, "between", "ok", 0), (1, "between", "leak", 0),
+            (2, "before-front", "ok", -1), (2, "between", "ok", -1), (2, "after-rear", "ok", 0), (2, "between", "leak", 1),
+            (2, "after-rear", "leak", 0), (3, "between", "leak", 1),
+        ):  # fmt: skip
+            space = JointSpace([(), ("exhaust-leak",)], {}, np.full(2, 0.5), position)
+            self.assertEqual(np.sign(self._odds("exhaust", value, space, place)[1]), way, (position, place, value))
+        partly = [
+            self._odds("exhaust", "ok", JointSpace([("exhaust-leak",)], {}, np.ones(1), 2), place)[0]
+            for place in ("before-front", "between", None)
+        ]
+        self.assertEqual(partly, sorted(partly, reverse=True))
+
+    def _odds(self, target: str, value: str, space: JointSpace = SPACE, place: str | None = None) -> Array:
+        looked = probe(measure="inspect", target=target, **({"at": place} if place else {}))
+        seen = observation(looked, value)  # type: ignore[arg-type]
+        assert seen is not None
+        return log_factor(seen, looked, space)  # type: ignore[arg-type]
 
     def test_every_usual_outcome_has_a_chance_and_they_sum_to_one(self) -> None:
         for target in ("pins", "connector", "exhaust"):

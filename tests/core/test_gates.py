@@ -89,7 +89,7 @@ class Showing(TestCase):
         self, name: str, *readings: dict[str, Any], heated: bool = True, fitted: int = -1, mended: int = -1
     ) -> tuple[int, ...]:
         counted = [(place, observed(**item)) for place, item in enumerate(readings)]
-        return SEEN[name](Ledger(counted, heated, frozenset(), fitted, mended))
+        return SEEN[name](Ledger(counted, heated, frozenset(), 1, fitted, mended))
 
     def test_each(self) -> None:
         works, own = (

@@ -136,6 +136,10 @@ hesitation: engine-lean
 black-smoke: engine-rich
 sulphur-smell: engine-rich
 none: / engine-lean engine-rich
+trims-lean: engine-lean exhaust-leak cell-biased-lean / engine-rich cell-biased-rich
+trims-rich: engine-rich cell-biased-rich / engine-lean exhaust-leak cell-biased-lean
+other-bank-lean: engine-lean
+other-bank-rich: engine-rich
 """
 #: A fault of the circuit is there at once; what is watched over a drive comes back with a drive.
 HARD = {"heater": {"circuit", "low", "high", "*"}, "signal": {"circuit", "short-to-heater"}, "reference": {"*"}, "pump": {"*"},

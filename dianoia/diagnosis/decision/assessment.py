@@ -115,9 +115,10 @@ class Assessment:
         without: int | None = None,
     ) -> Held:  # fmt: skip
         counted = [(place, item) for place, item in enumerate(self.job.readings) if item.counts and place != without]
+        known_of = self.engine.subject.known
         ledger = Ledger(
-            counted, self.engine.subject.known.family.has_heater_terminals,
-            frozenset(part for part, state in states.items() if state.proven),
+            counted, known_of.family.has_heater_terminals,
+            frozenset(part for part, state in states.items() if state.proven), known_of.position,
             fitted=max((item.place for item in taken if _fits_a_sensor(item)), default=-1),
             mended=max((item.place for item in taken if item.repaired), default=-1),
         )  # fmt: skip

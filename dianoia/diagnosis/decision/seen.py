@@ -17,6 +17,7 @@ from dianoia.case.ledger import (
 )
 from dianoia.case.live import OF_CELL, SIGNAL_TERMINALS
 from dianoia.case.observed import Observed
+from dianoia.diagnosis.faults.observations import ahead
 
 #: A heater that draws more than this on average gets hot, in amperes.
 DRAWS_A = 0.06
@@ -24,6 +25,8 @@ DRAWS_A = 0.06
 RUN_S = 600.0
 #: Something in a loom that stands above this many ohms to ground is free of it, whatever other consumers let through.
 FREE_OHMS = 10.0
+#: The exhaust is looked over when this share of the leaks ahead of a sensor would have been seen.
+LOOKED_OVER = 0.69
 _STIMULI = frozenset(("rich", "lean", "snap", "fuel-cut", "fresh-air"))
 
 
@@ -31,13 +34,14 @@ _STIMULI = frozenset(("rich", "lean", "snap", "fuel-cut", "fresh-air"))
 class Ledger:
     """Readings that count with their places, in their order.
 
-    heated: whether the sensor has heater terminals; proven: the parts that are; fitted, mended: places of the last act that
+    heated: whether the sensor has heater terminals; proven: the parts that are; position: of the sensor on the pipe; fitted, mended: places of the last act that
     replaced the sensor, and of the last that replaced or repaired anything, -1 for none: what was read before is history.
     """
 
     readings: Sequence[tuple[int, Observed]]
     heated: bool
     proven: frozenset[str]
+    position: int = 1
     fitted: int = -1
     mended: int = -1
 
@@ -220,15 +224,21 @@ def _of_twin(item: Observed) -> bool:
 
 
 def _leak_seen(ledger: Ledger) -> tuple[int, ...]:
-    return ledger.places(lambda item: isinstance(item.probe, InspectProbe) and item.value == "leak")
+    return tuple(place for place, share in _exhaust(ledger, ("leak",)) if share > 0)
 
 
 def _exhaust_sound(ledger: Ledger) -> tuple[int, ...]:
-    return ledger.places(
-        lambda item: (
-            isinstance(item.probe, InspectProbe) and item.probe.target == "exhaust" and item.value in ("ok", "soot")
-        )
-    )
+    looked = _exhaust(ledger, ("ok", "soot"))
+    return tuple(place for place, _ in looked) if sum(share for _, share in looked) >= LOOKED_OVER else ()
+
+
+def _exhaust(ledger: Ledger, values: tuple[str, ...]) -> list[tuple[int, float]]:
+    """Looks at the exhaust that came out so, and how much of what lies ahead of this sensor each saw."""
+    return [
+        (place, ahead(item.probe, ledger.position))
+        for place, item in ledger.readings
+        if isinstance(item.probe, InspectProbe) and item.probe.target == "exhaust" and item.value in values
+    ]
 
 
 def _mixture_read(ledger: Ledger) -> tuple[int, ...]:

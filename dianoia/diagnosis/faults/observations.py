@@ -10,8 +10,8 @@ import numpy as np
 from pydantic import Field
 
 from dianoia.case.answers import LOOKS, OUTCOMES, SCAN_WORDS
-from dianoia.case.ledger import ActProbe, InspectProbe, ScanProbe
-from dianoia.case.terms import Action, InspectTarget, Monitor, Outcome, Pid, Seen
+from dianoia.case.ledger import ActProbe, InspectProbe, Probe, ScanProbe
+from dianoia.case.terms import Action, ExhaustPlace, InspectTarget, Monitor, Outcome, Pid, Seen
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults, known_beginning
@@ -36,12 +36,15 @@ class Observation:
     times: tuple[tuple[tuple[str, ...], Annotated[float, Field(gt=0)]], ...]
     says: Annotated[str, Field(min_length=1)]
 
-    def factors(self, space: JointSpace) -> Array:
-        """How much likelier this was seen under each joint hypothesis; the strongest explanation counts."""
+    def factors(self, space: JointSpace, whole: float = 1.0) -> Array:
+        """How much likelier this was seen under each joint hypothesis; the strongest explanation counts. whole: share of what
+        would show that was looked at.
+        """
         rows = len(space.faults)
         raising, lowering = np.ones(rows), np.ones(rows)
-        for names, times in self.times:
+        for names, full in self.times:
             matching = _matching(names, space)
+            times = (full if whole > 0 else 1.0) if full > 1 else 1.0 - whole * (1.0 - full)
             if times > 1:
                 raising = np.where(matching, np.maximum(raising, times), raising)
             else:
@@ -63,13 +66,14 @@ def _matching(names: tuple[str, ...], space: JointSpace) -> Array:
 @dataclass(frozen=True)
 class ObservationTable:
     """observations.json. usual: how often each thing is seen at a target before anything is known; renews: the faults, by
-    beginning, that an act takes away.
+    beginning, that an act takes away; leaks_lie: of the leaks ahead of a first and of a further sensor, the share at each place.
     """
 
     __pydantic_config__ = ROW
     observations: tuple[Observation, ...]
     usual: Mapping[InspectTarget | Action, Mapping[Seen | Outcome, Share]]
     renews: Mapping[Action, tuple[str, ...]]
+    leaks_lie: Mapping[ExhaustPlace, tuple[Annotated[float, Field(ge=0, le=1)], Annotated[float, Field(ge=0, le=1)]]]
 
 
 #: What may be seen at a target, and what may come of an act.
@@ -125,9 +129,16 @@ def observation(probe: Told, seen: str) -> Observation | None:
     return _observations().get((probe.measure, _about(probe), seen))
 
 
-def log_factor(seen: Observation, space: JointSpace) -> Array:
+def log_factor(seen: Observation, probe: Told, space: JointSpace) -> Array:
     """The observation as a log-factor for each joint hypothesis."""
-    return np.log(seen.factors(space))
+    return np.log(seen.factors(space, ahead(probe, space.position)))
+
+
+def ahead(probe: Probe, position: int) -> float:
+    """How much of what would show was looked at: of the leaks ahead of a sensor at this position, those where the exhaust was."""
+    if not isinstance(probe, InspectProbe) or probe.at is None:
+        return 1.0
+    return _document().leaks_lie[probe.at][min(position, 2) - 1]
 
 
 def repaired(action: Action, known: frozenset[str]) -> frozenset[str]:
@@ -143,7 +154,7 @@ def usual(probe: ByHand) -> dict[str, float]:
 
 def chances(probe: ByHand, space: JointSpace) -> Array | None:
     """Chance of each usual outcome under each joint hypothesis, (joint, outcomes); None where not tabulated."""
-    key = ("looked at", looked_at(probe))
+    key = ("looked at", looked_at(probe), ahead(probe, space.position))
     if key not in space.kept:
         space.kept[key] = _chances(probe, space)
     return space.kept[key]
@@ -156,7 +167,7 @@ def _chances(probe: ByHand, space: JointSpace) -> Array | None:
     columns = []
     for value, share in base.items():
         seen = observation(probe, value)
-        factor = np.exp(log_factor(seen, space)) if seen else np.ones(len(space.faults))
+        factor = np.exp(log_factor(seen, probe, space)) if seen else np.ones(len(space.faults))
         columns.append(share * factor)
     table = np.stack(columns, axis=1)
     return table / table.sum(axis=1, keepdims=True)

@@ -15,12 +15,13 @@ from dianoia.readings.model import Hypothesis
 class JointSpace:
     """All joint hypotheses. rows: loop -> index into that loop's hypotheses, each (joint,).
 
-    kept: what has been worked out for all hypotheses once, by what it is.
+    position: of the sensor on the pipe; kept: what has been worked out for all hypotheses once, by what it is.
     """
 
     faults: Sequence[Hypothesis]
     rows: dict[str, NDArray[np.int64]]
     prior: Array
+    position: int = 1
     kept: dict[object, Array | None] = field(default_factory=dict)
 
     @cached_property

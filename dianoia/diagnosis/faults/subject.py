@@ -1,16 +1,18 @@
 """What a job's hypotheses and its circuit depend on: the job without its readings, words and prices."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from dianoia.case.job import Job
 from dianoia.case.live import OF_CELL
 from dianoia.circuit.known import Known, known_of
 from dianoia.codes.types import Decoded
+from dianoia.diagnosis.faults.tables import trim_codes
 
 
 @dataclass(frozen=True)
 class Subject:
-    """known: of vehicle and sensor; told: history and symptoms; with_signal: whether the signal loop is in play."""
+    """known: of vehicle and sensor; told: history, symptoms, and what fuel trim codes say; with_signal: whether the signal loop is in play."""
 
     known: Known
     codes: tuple[Decoded, ...]
@@ -26,8 +28,16 @@ class Subject:
 
 def subject_of(job: Job) -> Subject:
     """What a job's circuit is for."""
-    told = frozenset((*job.case.history, *job.case.symptoms))
+    told = frozenset((*job.case.history, *job.case.symptoms, *_trim_codes(job)))
     return Subject(known_of(job), job.codes, job.primary, told, _needs_signal(job))
+
+
+def _trim_codes(job: Job) -> Iterator[str]:
+    """What the fuel trim codes say of this sensor's bank, and of the other; of a code that is only history nothing."""
+    for side, codes in trim_codes().items():
+        for item in job.codes:
+            if item.code in codes and item.status != "history":
+                yield f"trims-{side}" if item.bank in (None, job.bank) else f"other-bank-{side}"
 
 
 def _needs_signal(job: Job) -> bool:

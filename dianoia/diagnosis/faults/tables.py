@@ -4,11 +4,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
-from typing import Annotated, get_args
+from typing import Annotated, Literal, get_args
 
 from pydantic import Field
 
 from dianoia.case.terms import History, Symptom
+from dianoia.codes.tables import codes as codes_table
 from dianoia.codes.types import Circuit, Failure
 from dianoia.diagnosis.faults.types import FaultRow
 from dianoia.tables import ROW, read_document, require
@@ -31,17 +32,22 @@ class Influence:
         return fault.startswith(self.faults)
 
 
+#: What a fuel trim code beside the job's own says: of this sensor's bank, or of the other.
+TrimCode = Literal["trims-lean", "trims-rich", "other-bank-lean", "other-bank-rich"]
+
+
 @dataclass(frozen=True)
 class Past(Influence):
-    """What the vehicle's history, or a symptom, says about the faults."""
+    """What the vehicle's history, a symptom, or a fuel trim code says about the faults."""
 
-    when: History | Symptom
+    when: History | Symptom | TrimCode
 
 
 @dataclass(frozen=True)
 class FaultTable:
     """faults.json. no_fault_weight: of nothing being at fault any more; pair_factor: on the weight of two at once; coincidence: share of a fault's weight that comes
     with one of the other loop; named_factor: of a fault that a code's circuit names;
+    trim_codes: fuel trim codes by the side they say;
     other_loop: the code's failure -> share of its jobs whose fault lies in the other loop.
     """
 
@@ -56,6 +62,7 @@ class FaultTable:
     named_factor: Factor
     named_reason: str
     history: tuple[Past, ...]
+    trim_codes: Mapping[Literal["lean", "rich"], tuple[str, ...]]
     shared_heater_codes: Influence
     other_loop: Mapping[str, Annotated[float, Field(ge=0, le=1)]]
     other_loop_reason: str
@@ -80,6 +87,9 @@ def document() -> FaultTable:
             require(
                 known_beginning(beginning, ids), _FILE.name, item.reason, "the beginning of a fault's id", beginning
             )
+    for codes in table.trim_codes.values():
+        for code in codes:
+            require(code in codes_table(), _FILE.name, "trim_codes", "a code of codes.csv", code)
     for name in table.other_loop:
         require(name in failures, _FILE.name, "other_loop", "a code's failure", name)
     return table
@@ -99,6 +109,11 @@ def faults() -> dict[str, FaultRow]:
 def influences() -> tuple[Past, ...]:
     """What the history of the vehicle says about the faults."""
     return document().history
+
+
+def trim_codes() -> Mapping[Literal["lean", "rich"], tuple[str, ...]]:
+    """The codes that say the fuel trims are at their end, by which end."""
+    return document().trim_codes
 
 
 def shared_codes() -> Influence:

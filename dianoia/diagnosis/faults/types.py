@@ -19,6 +19,8 @@ Part = Literal[
 ]  # fmt: skip
 
 
+#: The site of what listens in the module.
+INPUT = "input"
 #: Components that a sensor may report truthfully.
 REPORTED: frozenset[Component] = frozenset(("exhaust", "mixture", "catalyst", "dosing"))
 
@@ -66,10 +68,10 @@ class FaultRow:
 
     @property
     def of_circuit(self) -> bool:
-        """Whether its part is bad with it: a part reaches to the plug, the plug's own pins are wiring besides it, and what a
-        sensor reports truthfully is no fault of its cell.
+        """Whether its part is bad with it: a part reaches to the plug, the plug's own pins are wiring besides it, the module's
+        input only listens to it, and what a sensor reports truthfully is no fault of its cell.
         """
-        return not self.id.startswith("pin-") and self.component not in REPORTED
+        return not self.id.startswith("pin-") and self.site != INPUT and self.component not in REPORTED
 
     @property
     def definite(self) -> bool:

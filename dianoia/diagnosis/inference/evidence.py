@@ -120,7 +120,7 @@ def _looked_at(space: JointSpace, place: int, reading: Observed, probe: Told) ->
     gone = repaired(probe.action, known) if isinstance(probe, ActProbe) else frozenset()
     if seen is None and not gone:
         return None
-    odds = log_factor(seen, space) if seen else np.zeros(len(space.faults))
+    odds = log_factor(seen, probe, space) if seen else np.zeros(len(space.faults))
     if probe.of is not None:
         odds = odds[rows_met_jointly(space, probe)]
     return Evidence(place, reading, "", odds, None, repaired=gone)
