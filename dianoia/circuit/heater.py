@@ -14,6 +14,7 @@ from dianoia.case.setting import Setting
 from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.assumptions import Prior, battery, prior
 from dianoia.circuit.draws import Draws
+from dianoia.circuit.feed import END, blown_ohms, feed
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import JUMPER_OHMS
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
@@ -37,27 +38,12 @@ HOT_RATIO = 3.0
 MATTERS_FROM, OPEN_FROM = 0.085, 30.0
 #: An element is called open from about ten times its nominal resistance.
 ELEMENT_OPEN_FROM = 10.0
-#: How often a feed's other consumers are none that conduct, a bulb, or something else; own estimate.
-NEIGHBOURS = (0.35, 0.08, 0.57)
-#: Of a feed that nothing else hangs on, to ground: damp and dust.
-INSULATION_OHMS = 2e7
 #: No element is measured colder than this, in °C.
 COLDEST_C = -60.0
 #: Chance that a module drives the heater, by key position.
 _DRIVEN: Mapping[str, Prior] = {"running": "driven-running", "on": "driven-key-on", "cranking": "driven-cranking"}
 #: Share of the draws in which it does not, engine running.
 UNWILLING_DRAWN = 0.1
-
-
-def neighbours_ohms(draws: Draws, setting: Setting) -> Array:
-    """(draws,) what the feed's other consumers let through to ground, in ohms: none, a bulb (a tenth of its hot ohms when cold),
-    or anything from a coil to a module asleep.
-    """
-    if setting.others_apart:
-        return np.full(draws.count, OPEN_OHMS)
-    kind = draws.choice("neighbours kind", NEIGHBOURS)
-    bulb = draws.log_uniform("neighbour bulb", 0.5, 8.0) * (10.0 if setting.powered else 1.0)
-    return np.choose(kind, [np.full(draws.count, INSULATION_OHMS), bulb, draws.log_uniform("neighbours", 8.0, 3e5)])
 
 
 @dataclass(frozen=True)
@@ -154,39 +140,22 @@ class HeaterLoop:
         volts = self.battery_v(setting.key) if connected else 0.0
         network.branch("battery", GROUND, "battery.positive", 0.02 if connected else OPEN_OHMS, volts)
         relay = np.where(self.feed_is_on(setting) > 0, draws.uniform("relay", 0.01, 0.06), OPEN_OHMS)
-        parts: list[tuple[str, str, str, Array | float]] = [
-            ("relay", "relay.in", "relay.out", relay),
-            ("fuse", "fuse.in", "fuse.out", 0.01),
-        ]
-        if self.variant.known.feed_order == "fuse-relay":
-            parts.reverse()
-        network.branch("main feed", "battery.positive", parts[0][1], draws.uniform("main feed", 0.01, 0.05))
-        for name, start, end, ohms in parts:
-            network.branch(name, start, end, ohms)
-        network.branch("link", parts[0][2], parts[1][1], 0.005)
-        network.branch("neighbours", self._feed_end, GROUND, neighbours_ohms(draws, setting))
+        points = feed(network, draws, setting, self.variant.known.feed_order, relay)
         network.branch("chassis strap", "chassis", GROUND, draws.uniform("chassis strap", 0.002, 0.02))
         network.branch("module feed", "battery.positive", "module.power_feed", 0.05 if setting.powered else 2e4)
         network.branch("module ground", "module.power_ground", "chassis", draws.uniform("module ground", 0.002, 0.02))
         network.branch("shell", "sensor.shell", "chassis", draws.uniform("shell", 0.01, 0.2))
-        return {
-            "relay.in": "relay", "relay.out": "relay", "fuse.in": "fuse", "fuse.out": "fuse",
-            "battery.positive": "battery", "battery.negative": "battery",
-        }  # fmt: skip
-
-    @property
-    def _feed_end(self) -> str:
-        return "relay.out" if self.variant.known.feed_order == "fuse-relay" else "fuse.out"
+        return {**points, "battery.positive": "battery", "battery.negative": "battery"}
 
     def _low_side(self, network: Network, setting: Setting, driven: bool, branch_at: dict[str, str]) -> None:
-        self._wire(network, "heater_supply", self._feed_end, "harness.heater_supply", branch_at)
+        self._wire(network, "heater_supply", END, "harness.heater_supply", branch_at)
         self._plug_and_element(network, setting, branch_at)
         self._wire(network, "heater_control", "module.heater_control", "harness.heater_control", branch_at)
         self._module_pin(network, setting, "heater_control", branch_at)
         self._driver(network, "module_pin.heater_control", "module.power_ground", driven)
 
     def _high_side(self, network: Network, setting: Setting, driven: bool, branch_at: dict[str, str]) -> None:
-        self._driver(network, self._feed_end, "module_pin.heater_supply", driven)
+        self._driver(network, END, "module_pin.heater_supply", driven)
         self._module_pin(network, setting, "heater_supply", branch_at)
         self._wire(network, "heater_supply", "module.heater_supply", "harness.heater_supply", branch_at)
         self._plug_and_element(network, setting, branch_at)
@@ -284,7 +253,7 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
         "heater-high": series(spread * draws.uniform("element high", 0.9, 6.0), "element"),
         "heater-low": across(1.0 / (nominal * draws.uniform("element low", 0.25, 1.2)), *_ELEMENT),
         "heater-short": across(1.0 / draws.log_uniform("element short", 0.02, 0.4), *_ELEMENT),
-        "fuse-blown": series(OPEN_OHMS, "fuse"),
+        "fuse-blown": series(blown_ohms(draws), "fuse"),
         "relay-open": series(open_ohms, "relay"),
         "supply-open": series(open_ohms, "main feed"),
         "supply-high": series(corroded, "main feed", "relay", "fuse", choice="weak supply place"),
@@ -299,7 +268,7 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
         effects[f"pin-open:{terminal}"] = series(open_ohms, f"pin {terminal}")
     feed, cold = "harness.heater_supply", "harness.heater_control"
     short_hot = across(short_s, feed, ground)
-    blown = () if high_side else series(OPEN_OHMS, "fuse").changes
+    blown = () if high_side else series(blown_ohms(draws), "fuse").changes
     effects["wire-short-ground:heater_supply"] = Effect(short_hot.changes + blown)
     if high_side:
         effects["wire-short-battery:heater_supply"] = across(short_s, feed, "battery.positive")

@@ -9,7 +9,8 @@ import numpy as np
 from dianoia.case.setting import Setting
 from dianoia.circuit.assumptions import battery
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.heater import MATTERS_FROM, neighbours_ohms
+from dianoia.circuit.feed import END, blown_ohms, feed
+from dianoia.circuit.heater import MATTERS_FROM
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import JUMPER_OHMS
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
@@ -57,17 +58,12 @@ class NoxLoop:
         volts = self.battery_v(setting.key) if connected else 0.0
         network.branch("battery", GROUND, "battery.positive", 0.02 if connected else OPEN_OHMS, volts)
         live = setting.powered or self.known.feed_live == "always"
-        network.branch("main feed", "battery.positive", "relay.in", draws.uniform("main feed", 0.01, 0.05))
-        network.branch("relay", "relay.in", "relay.out", 0.03 if live else OPEN_OHMS)
-        network.branch("link", "relay.out", "fuse.in", 0.005)
-        network.branch("fuse", "fuse.in", "fuse.out", 0.01)
-        network.branch("neighbours", "fuse.out", GROUND, neighbours_ohms(draws, setting))
+        branch_at = feed(network, draws, setting, self.known.feed_order, 0.03 if live else OPEN_OHMS)
         network.branch("chassis strap", "chassis", GROUND, draws.uniform("chassis strap", 0.002, 0.02))
         network.branch("module ground", "module.power_ground", "chassis", 0.01)
         network.branch("module feed", "battery.positive", "module.power_feed", 0.05 if setting.powered else 2e4)
         network.branch("shell", "sensor.shell", "chassis", draws.uniform("shell", 0.02, 0.5))
-        branch_at = {"relay.in": "relay", "relay.out": "relay", "fuse.in": "fuse", "fuse.out": "fuse"}
-        for terminal, start in (("supply", "fuse.out"), ("ground", "chassis"), ("can_high", "module.can_high"),
+        for terminal, start in (("supply", END), ("ground", "chassis"), ("can_high", "module.can_high"),
                                 ("can_low", "module.can_low")):  # fmt: skip
             self._wire(network, setting, terminal, start, branch_at)
         self._unit(network, phase)
@@ -129,7 +125,7 @@ class NoxLoop:
             return Effect((Change(network.across(a, b), 1.0 / ohms),))
 
         effects = {
-            "fuse-blown": series(OPEN_OHMS, "fuse"),
+            "fuse-blown": series(blown_ohms(draws), "fuse"),
             "relay-open": series(open_ohms, "relay"),
             "supply-open": series(open_ohms, "main feed"),
             "supply-high": series(corroded, "main feed", "relay", "fuse"),
@@ -147,6 +143,6 @@ class NoxLoop:
         for terminal in ("can_high", "can_low"):
             effects[f"wire-short-ground:{terminal}"] = across(short, f"harness.{terminal}", GROUND)
             effects[f"wire-short-battery:{terminal}"] = across(short, f"harness.{terminal}", "battery.positive")
-        blown = series(OPEN_OHMS, "fuse").changes
+        blown = series(blown_ohms(draws), "fuse").changes
         effects["wire-short-ground:supply"] = Effect(across(short, "harness.supply", GROUND).changes + blown)
         return effects

@@ -116,6 +116,22 @@ class Belief(TestCase):
         self.assertEqual(float(model.draws_before[row][~model.high_side].sum()), 0.0)  # type: ignore[attr-defined]
 
 
+class FeedOrder(TestCase):
+    """Where it is not known whether the relay or the fuse comes first, the readings tell; where it is, they are held against it."""
+
+    def test_a_live_fuse_before_a_dead_relay_means_what_the_order_makes_of_it(self) -> None:
+        loaded = {"measure": "voltage", "black": "battery.negative", "key": "running", "load": "lamp", "watts": 5}
+        readings = [
+            BATTERY,
+            *({**loaded, "red": red, "value": value} for red, value in (("fuse.in", "13.8 V"), ("fuse.out", "0 V"), ("relay.in", "0 V"), ("relay.out", "0 V"))),
+        ]  # fmt: skip
+        for order, blown in ((None, True), ("fuse-relay", True), ("relay-fuse", False)):
+            vehicle = {"label": "Van 3", "feed_live": "running", **({"feed_order": order} if order else {})}
+            suspects = diagnose(case(*readings, sensor=STEADY, vehicle=vehicle)).suspects
+            chance = {item.fault: item.probability for item in suspects}.get("fuse-blown", 0.0)
+            self.assertEqual(chance > 0.7, blown, f"{order} {chance}")
+
+
 class OtherParts(TestCase):
     """Readings of a known-good sensor or of another place."""
 

@@ -21,13 +21,15 @@ from tests.cases import STEADY, case, probe
 
 OL = float("inf")
 #: The element is specified 4 to 7.5 ohm at 20 °C; charging 13.2 to 14.7 V; engine off 12.1 to 12.8 V; a wire 0.02 to 0.12 ohm.
-BASE = case(sensor=STEADY, vehicle={"label": "Van 3", "feed_live": "key-on"})
+BASE = case(sensor=STEADY, vehicle={"label": "Van 3", "feed_live": "key-on", "feed_order": "relay-fuse"})
 NOX = {"code": "P2200", "sensor": {"family": "nox-can-4w", "bank": 1, "position": 1}}
 CIRCUITS = {
     "low-side": BASE,
     "high-side": replace(BASE, sensor=replace(BASE.sensor, heater_switch="high-side")),
-    "NOx": case(**NOX, vehicle={"label": "Plough 2", "feed_live": "key-on"}),
-    "NOx 24 V": case(**NOX, vehicle={"label": "Plough 2", "feed_live": "key-on", "system_voltage": 24}),
+    "NOx": case(**NOX, vehicle={"label": "Plough 2", "feed_live": "key-on", "feed_order": "relay-fuse"}),
+    "NOx 24 V": case(
+        **NOX, vehicle={"label": "Plough 2", "feed_live": "key-on", "feed_order": "relay-fuse", "system_voltage": 24}
+    ),
 }
 #: Share of all draws that must lie within the sum: flat batteries and values beyond tolerance are the rest.
 WITHIN = 0.85

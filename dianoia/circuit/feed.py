@@ -1,0 +1,62 @@
+"""The feed from the battery to its end: relay and fuse in the order this vehicle has them, and what else hangs on it."""
+
+import numpy as np
+
+from dianoia.case.setting import Setting
+from dianoia.case.terms import FeedOrder
+from dianoia.circuit.draws import Draws
+from dianoia.circuit.network import OPEN_OHMS, Array, Network
+
+#: Where the sensor's own wire begins.
+END = "feed.end"
+#: Share of the vehicles whose relay comes before the fuse, where the order is not known; own estimate.
+RELAY_FIRST = 0.6
+#: What joins one part of a fuse box to the next, in ohms.
+_JOINT_OHMS = 0.002
+#: Share of the blown fuses that still pass a little over what has settled in them, and from how many ohms on; own estimate.
+LEAKING, BLOWN_OHMS = 0.1, 3e5
+#: How often a feed's other consumers are none that conduct, a bulb, or something else; own estimate.
+NEIGHBOURS = (0.35, 0.08, 0.57)
+#: Of a feed that nothing else hangs on, to ground: damp and dust.
+INSULATION_OHMS = 2e7
+
+
+def feed(
+    network: Network, draws: Draws, setting: Setting, order: FeedOrder | None, relay_ohms: Array | float
+) -> dict[str, str]:
+    """Build it from ``battery.positive`` to ``END``; the branch at each of its points. relay_ohms: of the relay's contact."""
+    relay_first = _relay_first(draws, order)
+    network.branch("main feed", "battery.positive", "feed.start", draws.uniform("main feed", 0.01, 0.05))
+    network.branch("relay", "relay.in", "relay.out", relay_ohms)
+    network.branch("fuse", "fuse.in", "fuse.out", 0.01)
+    for first, last, chosen in (("relay", "fuse", relay_first), ("fuse", "relay", ~relay_first)):
+        joint = np.where(chosen, _JOINT_OHMS, OPEN_OHMS)
+        network.branch(f"{first} first", "feed.start", f"{first}.in", joint)
+        network.branch(f"{first} to {last}", f"{first}.out", f"{last}.in", joint)
+        network.branch(f"{last} last", f"{last}.out", END, joint)
+    network.branch("neighbours", END, "battery.negative", neighbours_ohms(draws, setting))
+    return {"relay.in": "relay", "relay.out": "relay", "fuse.in": "fuse", "fuse.out": "fuse"}
+
+
+def _relay_first(draws: Draws, order: FeedOrder | None) -> Array:
+    """(draws,) True where the relay comes before the fuse."""
+    if order is not None:
+        return np.full(draws.count, order == "relay-fuse")
+    return draws.unit("feed order") < RELAY_FIRST
+
+
+def blown_ohms(draws: Draws) -> Array:
+    """(draws,) what a blown fuse lets through, in ohms."""
+    leaking = draws.unit("blown fuse leaks") < LEAKING
+    return np.where(leaking, draws.log_uniform("blown", BLOWN_OHMS, OPEN_OHMS), OPEN_OHMS)
+
+
+def neighbours_ohms(draws: Draws, setting: Setting) -> Array:
+    """(draws,) what the feed's other consumers let through to ground, in ohms: none, a bulb (a tenth of its hot ohms when cold),
+    or anything from a coil to a module asleep.
+    """
+    if setting.others_apart:
+        return np.full(draws.count, OPEN_OHMS)
+    kind = draws.choice("neighbours kind", NEIGHBOURS)
+    bulb = draws.log_uniform("neighbour bulb", 0.5, 8.0) * (10.0 if setting.powered else 1.0)
+    return np.choose(kind, [np.full(draws.count, INSULATION_OHMS), bulb, draws.log_uniform("neighbours", 8.0, 3e5)])
