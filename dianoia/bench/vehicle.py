@@ -36,6 +36,7 @@ from dianoia.readings.signal_model import SignalModel
 NOISE = {
     "voltage": (0.006, 0.01), "current": (0.03, 0.004), "resistance": (0.025, 0.03), "ratio": (0.01, 0.01),
     "number": (0.02, 0.01), "time": (0.05, 0.01), "cell_current": (0.04, 1e-5), "lambda": (0.006, 0.002),
+    "ppm": (0.05, 3.0), "oxygen": (0.02, 0.1),
 }  # fmt: skip
 #: Share of looks that are no better than a look at any vehicle.
 UNCLEAR = 0.1
@@ -181,7 +182,7 @@ class SimulatedVehicle:
             return "OL"
         share, floor = NOISE[display.kind]
         noisy = value + self._random.normal() * (share * abs(value) + floor)
-        if display.kind in ("resistance", "time", "number"):
+        if display.kind in ("resistance", "time", "number", "ppm", "oxygen"):
             noisy = abs(noisy)
         return show(noisy, display.kind, zeros=True)
 

@@ -7,7 +7,7 @@ from dianoia.quantities.types import Kind
 SCAN_KIND: dict[Pid, Kind] = {
     "heater_current": "current", "heater_resistance": "resistance", "sensor_voltage": "voltage",
     "cell_current": "cell_current", "lambda": "lambda", "short_trim": "ratio", "long_trim": "ratio",
-    "battery_voltage": "voltage", "nox": "number", "o2": "number",
+    "battery_voltage": "voltage", "nox": "ppm", "o2": "oxygen",
 }  # fmt: skip
 #: Categorical that a scan value may be; beside a figure where it has a kind as well.
 SCAN_WORDS: dict[Pid, tuple[str, ...]] = {

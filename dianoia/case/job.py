@@ -8,6 +8,7 @@ from dianoia.case.ledger import CurrentProbe, LampProbe, Reading, State
 from dianoia.case.observed import Observed, Published, observe, published
 from dianoia.case.points import TERMINALS, around_wire, resolve
 from dianoia.case.same import in_order, without_copies
+from dianoia.case.swapped import followed, is_swapped, met
 from dianoia.case.types import Case, Pin
 from dianoia.codes.decode import decode
 from dianoia.codes.parse import parse_codes
@@ -63,6 +64,11 @@ class Job:
         return pins_of(self.case)
 
     @property
+    def sits_at(self) -> str | None:
+        """Where the sensor in question is after a swap; None while it is in its own place."""
+        return twin_of(self.bank, self.position) if is_swapped(self.readings) else None
+
+    @property
     def address(self) -> str:
         """``B2S2``, as far as it is known."""
         return f"B{self.bank or '?'}S{self.position or '?'}"
@@ -110,7 +116,8 @@ def job_of(case: Case) -> Job:
     bank = (sensor.bank if sensor else None) or (primary.bank if primary else None)
     position = (sensor.position if sensor else None) or (primary.position if primary else None)
     around = _Around(pins, possible[0], f"B{bank}S{position}")
-    readings = without_copies([observe(around.placed(item)) for item in case.readings])
+    taken = without_copies([observe(around.placed(item)) for item in case.readings])
+    readings = followed(taken, twin_of(bank, position))
     return Job(
         case=case,
         readings=readings,
@@ -125,7 +132,13 @@ def job_of(case: Case) -> Job:
 
 def read_as(job: Job, reading: Reading) -> Observed:
     """A checked reading as the job's ledger would hold it."""
-    return observe(_Around(job.pins, job.family, job.address).placed(reading))
+    found = observe(_Around(job.pins, job.family, job.address).placed(reading))
+    return met(found, twin_of(job.bank, job.position)) if is_swapped(job.readings) else found
+
+
+def twin_of(bank: int | None, position: int | None) -> str | None:
+    """Address of the sensor in the same position on the other bank."""
+    return f"B{3 - bank}S{position}" if bank and position else None
 
 
 def _likeliest_first(found: tuple[FamilyRow, ...], readings: Sequence[Observed]) -> tuple[FamilyRow, ...]:

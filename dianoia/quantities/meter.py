@@ -20,6 +20,8 @@ ACCURACY: dict[Kind, tuple[float, float, float]] = {
     "number": (0.03, 1, 0.0),
     "cell_current": (0.03, 1, 2e-5),
     "lambda": (0.01, 1, 0.005),
+    "ppm": (0.05, 1, 5.0),
+    "oxygen": (0.02, 1, 0.2),
 }
 #: A reading is seldom noted finer than this share of itself, however many digits were typed.
 _COARSEST_DIGIT = 0.02

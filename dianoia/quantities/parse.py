@@ -25,9 +25,11 @@ _UNITS: dict[Kind, str] = {
     "temperature": r"°\s*c|c|deg\s*c|celsius",
     "time": r"s|sec|seconds?",
     "power": r"w|watts?",
-    "number": r"ppm|%|/min",
+    "number": r"/min",
     "cell_current": r"ma|milliamps?",
     "lambda": r"lambda|λ",
+    "ppm": r"ppm",
+    "oxygen": r"%|percent",
 }
 _EXAMPLE: dict[Kind, str] = {
     "voltage": "a voltage such as 13.8 V or 450mV",
@@ -41,6 +43,8 @@ _EXAMPLE: dict[Kind, str] = {
     "number": "a plain number",
     "cell_current": "a cell current in mA such as 0.4 mA",
     "lambda": "a lambda such as 1.02",
+    "ppm": "a concentration such as 250 ppm",
+    "oxygen": "an oxygen content such as 20.9 %",
 }
 _PREFIX = {"": 1.0, "k": 1e3, "K": 1e3, "M": 1e6, "m": 1e-3, "u": 1e-6, "µ": 1e-6, "μ": 1e-6}
 _PREFIXED: set[Kind] = {"voltage", "resistance", "current", "frequency", "time"}

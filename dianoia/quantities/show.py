@@ -5,6 +5,12 @@ import math
 from dianoia.quantities.types import UNIT, Kind
 
 _THOUSANDTHS = ("voltage", "current")
+#: What a person calls nought, in the kind's unit, and by how many times an end is nought beside the other.
+NEAR_NOUGHT: dict[Kind, float] = {
+    "voltage": 0.03, "current": 0.02, "resistance": 0.0, "ratio": 0.004, "frequency": 0.0, "number": 0.5, "time": 0.02,
+    "cell_current": 1e-5, "lambda": 0.0, "ppm": 1.0, "oxygen": 0.1, "temperature": 0.0, "power": 0.0,
+}  # fmt: skip
+WIDE_BY = 50.0
 
 
 def show(value: float, kind: Kind, zeros: bool = False) -> str:
@@ -43,6 +49,23 @@ def show_range(low: float, high: float, kind: Kind) -> str:
     number, _, unit = first.partition(" ")
     same_unit = unit == last.partition(" ")[2]
     return f"{number if same_unit else first} to {last}"
+
+
+def say_range(low: float, high: float, kind: Kind) -> str:
+    """A range that a sound circuit may show, as a person says it.
+
+    >>> say_range(0.0, 0.02, "voltage"), say_range(9e-6, 12.6, "voltage"), say_range(3000, float("inf"), "resistance")
+    ('near 0 V', 'below 12.6 V', 'over 3 kohm')
+    """
+    near = NEAR_NOUGHT[kind]
+    if math.isinf(high):
+        return f"over {show(low, kind)}" if math.isfinite(low) else "OL"
+    if max(abs(low), abs(high)) <= near:
+        return f"near {show(0.0, kind)}"
+    wide = low >= 0 and kind != "resistance" and high > WIDE_BY * max(low, near)
+    if high > 0 and (wide or abs(low) <= near):
+        return f"below {show(high, kind)}"
+    return show_range(low, high, kind)
 
 
 def percent(share: float) -> str:

@@ -16,9 +16,11 @@ Kind = Literal[
     "number",
     "cell_current",
     "lambda",
+    "ppm",
+    "oxygen",
 ]
 
-#: Unit of each kind (cell currents are shown in mA and kept in A), as it is written for people.
+#: Unit of each kind (oxygen in per cent of the gas; cell currents are shown in mA and kept in A), as it is written for people.
 UNIT: dict[Kind, str] = {
     "voltage": "V",
     "resistance": "ohm",
@@ -31,6 +33,8 @@ UNIT: dict[Kind, str] = {
     "number": "",
     "cell_current": "mA",
     "lambda": "",
+    "ppm": "ppm",
+    "oxygen": "%",
 }
 
 

@@ -9,12 +9,13 @@ import numpy as np
 from dianoia.case.job import Job
 from dianoia.case.ledger import CurrentProbe, Probe, ResistanceProbe, ScanProbe, own_fields
 from dianoia.case.observed import HIGHEST, LOWEST, Observed, Published, Shown
+from dianoia.case.swapped import BROUGHT
 from dianoia.case.types import Sensor
 from dianoia.circuit.assumptions import assumptions
 from dianoia.circuit.heater import TEMPERATURE_COEFFICIENT
 from dianoia.circuit.network import Array
 from dianoia.quantities.meter import uncertainty
-from dianoia.quantities.show import show, show_range
+from dianoia.quantities.show import say_range, show
 from dianoia.quantities.types import Kind, Quantity
 from dianoia.readings.display import WIDTH, Categorical, Numeric
 from dianoia.readings.moving import Moving
@@ -107,6 +108,27 @@ def judge(reading: Observed, expected: Expectation | None) -> tuple[Result, Show
     return (_against_spec if expected.against == "spec" else _against_computed)(shown, expected), shown
 
 
+def seen_on_some(shown: Shown, display: Display, weight: Array) -> bool:
+    """Whether more than a few of all sound circuits show it, whatever they are wired like and the module does just now.
+
+    weight: (draws,) how usual each is.
+    """
+    share = weight / weight.sum()
+    if isinstance(display, Categorical):
+        chance = display.chance.get(str(shown))
+        return chance is not None and float(_sound(chance, weight) @ share) > EXPECTED
+    if isinstance(display, Moving) or not isinstance(shown, Quantity):
+        return False
+    value = min(shown.value, OL_SURE) if display.kind == "resistance" else shown.value
+    apart = np.abs(error_units(_sound(display.shown, weight), display.kind) - error_units(value, display.kind))
+    return float(share[apart < 1.5 * WIDTH].sum()) > EXPECTED
+
+
+def _sound(of_all: Array, weight: Array) -> Array:
+    found: Array = np.nan_to_num(np.broadcast_to(of_all, (of_all.shape[0], weight.size))[0], nan=1e12)
+    return found
+
+
 def _by_chance(word: str, words: Mapping[str, float]) -> Result:
     chance = words.get(word, 0.0)
     return "pass" if chance > EXPECTED else "fail" if chance < NEVER else "unclear"
@@ -139,7 +161,7 @@ def _same_probe(spec: Probe, probe: Probe) -> bool:
 
 
 def _from_sensor(probe: Probe, sensor: Sensor | None) -> Expectation | None:
-    if sensor is None or probe.of not in (None, "new", "known-good", "old"):
+    if sensor is None or probe.of not in (None, "new", "known-good", "old", BROUGHT):
         return None
     source = sensor.spec_source or "the vehicle's own data"
     if probe.across_element and sensor.heater_ohms_20c:
@@ -175,7 +197,7 @@ def _range_text(low: float | None, high: float | None, kind: Kind) -> str:
         return f"at most {show(high or 0.0, kind)}"
     if high is None:
         return f"at least {show(low, kind)}"
-    return show_range(low, high, kind)
+    return say_range(low, high, kind)
 
 
 def _words_expected(display: Categorical, working: Array) -> Expectation:
@@ -192,7 +214,7 @@ def _look_expected(name: str, display: Moving, working: Array) -> Expectation | 
         return None
     apart = error_units(np.array([low.low, high.high]), display.kind)
     moves = float(apart[1] - apart[0]) > MOVES_APART
-    text = show_range(low.low, high.high, display.kind)
+    text = say_range(low.low, high.high, display.kind)
     return Expectation(
         f"{text}, moving" if moves else text, "computed", display.kind, low.low, high.high, figure=name, moving=moves
     )
@@ -209,7 +231,7 @@ def _figure_expected(name: str, display: Numeric, working: Array) -> Expectation
         if low >= OL_FROM:
             return Expectation("OL", "computed", "resistance", OL_FROM, float("inf"), figure=name)
         high = high if high < OL_SURE else float("inf")
-    return Expectation(show_range(low, high, display.kind), "computed", display.kind, low, high, figure=name)
+    return Expectation(say_range(low, high, display.kind), "computed", display.kind, low, high, figure=name)
 
 
 def _against_spec(shown: Quantity, expected: Expectation) -> Result:

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from dianoia.case.answers import SCAN_KIND
 from dianoia.case.ledger import Probe, ScanProbe
 from dianoia.case.live import OF_UNIT
 from dianoia.case.setting import Setting
@@ -14,8 +15,9 @@ from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
 from dianoia.circuit.nox import HEATING, PHASES, WAITING, NoxLoop
 from dianoia.readings.circuit_model import Asked, CircuitModel
-from dianoia.readings.display import Categorical, Numeric
+from dianoia.readings.display import Categorical
 from dianoia.readings.instruments import Place, Query
+from dianoia.readings.moving import live
 from dianoia.readings.outcomes import Display
 
 #: As wide as the unknown is.
@@ -24,6 +26,8 @@ EVEN = Sampling()
 REPORTS, SILENT = 0.82, 0.55
 #: And below which, under its heater, it stops heating.
 GIVES_UP = 0.6
+#: In which the probe meets air.
+AIR = frozenset(("fresh-air", "fuel-cut"))
 _UNIT = Place("sensor.supply", "sensor.ground")
 
 
@@ -79,9 +83,8 @@ class NoxModel(CircuitModel):
             & (self.share(setting)[HEATING] > 0.4)
             & ~self.has("probe-heater", "probe-cell")
         )
-        return {
-            "value": Numeric("number", np.where(ready, self._value(probe.pid, setting, self._position(probe)), np.nan))
-        }
+        kind = SCAN_KIND[probe.pid]
+        return {"value": live(kind, np.where(ready, self._value(probe.pid, setting, self._position(probe)), np.nan))}
 
     def _heard(self, setting: Setting) -> tuple[Array, Array]:
         """Chance that messages are on the bus, and the unit's supply as a share of system voltage."""
@@ -117,16 +120,24 @@ class NoxModel(CircuitModel):
         unit, drift = self.each_draw("gas")[None], self.has("probe-drift")
         off = self.each_draw("probe off")[None]
         if pid == "o2":
-            true = 20.4 + 0.9 * unit if "fresh-air" in setting.conditions or setting.key != "running" else 5 + 11 * unit
+            true = (
+                20.4 + 0.9 * self.each_draw("nought")[None]
+                if self._in_air(setting) or setting.key != "running"
+                else 5 + 11 * unit
+            )
             return np.where(drift, true * np.where(off < 0.5, 0.68 + 0.44 * off, 0.9 + 0.44 * off), true)
         offset = 25 + 325 * self.each_draw("probe offset")[None] ** 2
-        if "fresh-air" in setting.conditions:
-            return np.where(drift, offset, 6 * unit)
+        if self._in_air(setting):
+            return np.where(drift, offset, np.maximum(8 * self.each_draw("nought")[None] - 2, 0.0))
         engine = 120 * 7.5**unit
         if position == 1:
             return np.where(drift, 1.6 * engine + offset, np.where(self.has("probe-crystals"), 0.2 * engine, engine))
         bad = self._behind_catalyst(setting, engine, unit)
         return np.where(drift, bad + offset, np.where(self.has("probe-crystals"), 0.3 * bad, bad))
+
+    def _in_air(self, setting: Setting) -> bool:
+        """Whether the probe is in air: out of the pipe, or the engine pumps nothing else."""
+        return not AIR.isdisjoint(setting.conditions)
 
     def _behind_catalyst(self, setting: Setting, engine: Array, unit: Array) -> Array:
         """What a healthy probe behind the SCR reads in ppm, ammonia included. More reductant mends too little of it, and

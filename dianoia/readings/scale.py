@@ -20,6 +20,8 @@ ERROR_UNITS: dict[Kind, tuple[float, float]] = {
     "time": (0.03, 0.1),
     "cell_current": (1.5e-5, 0.08),
     "lambda": (0.003, 0.008),
+    "ppm": (5.0, 0.08),
+    "oxygen": (0.3, 0.03),
 }
 #: Above this many ohms a workshop meter shows OL; meters differ between the two.
 OL_FROM, OL_SURE = 4e6, 6e7

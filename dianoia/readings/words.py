@@ -4,6 +4,7 @@ from collections.abc import Mapping
 
 from dianoia.case.ledger import ActProbe, CurrentProbe, InspectProbe, Probe, ScanProbe, State, TraceProbe, VoltageProbe
 from dianoia.case.points import words
+from dianoia.case.swapped import BROUGHT, TAKEN_AWAY
 from dianoia.case.terms import Pid
 
 _PIDS: Mapping[Pid, str] = {
@@ -25,8 +26,21 @@ _OF_METERS: frozenset[Pid] = frozenset(
         "battery_voltage",
     )
 )
-_OF = {"known-good": "with a known-good sensor", "new": "with the new sensor", "old": "on the old sensor"}
+_OF = {
+    "known-good": "with a known-good sensor", "new": "with the new sensor", "old": "on the old sensor",
+    BROUGHT: "with the other sensor, swapped in", TAKEN_AWAY: "with this sensor in the other's place",
+}  # fmt: skip
+#: The part that was read, as a noun.
+_PART_READ = {
+    "known-good": "a known-good sensor", "new": "the new sensor", "old": "the old sensor",
+    BROUGHT: "the sensor that was swapped in", TAKEN_AWAY: "this sensor in the other's place",
+}  # fmt: skip
 _KEYS = {"off": "key off", "on": "key on, engine off", "running": "engine running", "cranking": "cranking"}
+
+
+def part_read(of: str) -> str:
+    """Which other part a reading is of, as a noun."""
+    return _PART_READ.get(of, of)
 
 
 def where(probe: Probe) -> str:

@@ -69,7 +69,8 @@ class Judgement(TestCase):
     def test_what_it_means_is_the_news_in_the_sentence(self) -> None:
         for why, reading, begins in (
             ("sound", SUPPLY, "As expected."), ("bad", ELEMENT, "Points to: the heater element is open"),
-            ("seen", LOOKED, ""), ("another part", {**ELEMENT, "of": "B1S1"}, "Noted as a comparison"),
+            ("seen", LOOKED, ""), ("another part", {**ELEMENT, "of": "B1S1"}, "A finding about B1S1 itself"), ("a sound one", {**ELEMENT, "of": "B1S1", "value": "6 ohm"}, "A comparison: B1S1 shows"),
+            ("a known-good one", {**SUPPLY, "of": "known-good", "value": "0 V"}, "Read with a known-good sensor"),
             ("struck", {**ELEMENT, "struck": "wrong pin"}, "Struck: wrong pin."),
         ):  # fmt: skip
             judged = judge_newest(job_of(case(reading, sensor=STEADY)))

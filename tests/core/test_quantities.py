@@ -36,7 +36,7 @@ TYPED = [
     ("-12 °C", "temperature", -12.0, "below freezing"),
     ("0.4 mA", "cell_current", 4e-4, "cell currents are typed in mA"),
     ("0.4", "cell_current", 4e-4, "with or without the unit"),
-    ("250 ppm", "number", 250.0, "parts per million"),
+    ("250 ppm", "ppm", 250.0, "parts per million"),
 ]
 #: A noted value, and how far the true one may be off: share of the reading and last digits, never below a floor.
 ACCURATE = [
@@ -52,7 +52,7 @@ ACCURATE = [
     ("200.0 °C", "temperature", 4.1, "2 % = 4, a digit of 0.1"),
     ("0.100 s", "time", 0.01, "the floor: a hundredth"),
     ("5.0 W", "power", 0.2, "2 % = 0.1, a digit of 0.1"),
-    ("250", "number", 8.5, "3 % = 7.5, a digit of 1"),
+    ("250", "ppm", 13.5, "5 % = 12.5, a digit of 1"),
     ("0.400", "cell_current", 2e-5, "the floor: 0.02 mA"),
     ("2.000", "cell_current", 6.1e-5, "3 % of 2 mA = 0.06, a digit of 0.001"),
 ]

@@ -99,7 +99,7 @@ sensor melted: heater-open heater-short cell-open
 sensor wrong-part: heater-high heater-low
 sensor contaminated: cell-contaminated cell-slow cell-biased probe-crystals
 sensor soot: engine-rich cell-slow
-sensor ok: / cell-contaminated
+sensor ok: / cell-contaminated probe-crystals
 exhaust leak: exhaust-leak
 exhaust ok: / exhaust-leak
 exhaust soot: exhaust-leak engine-rich

@@ -21,7 +21,7 @@ from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.engine import Engine
-from dianoia.diagnosis.inference.evidence import Evidence, apply, gross_errors, take_in
+from dianoia.diagnosis.inference.evidence import Evidence, apply, gross_errors, gross_errors_of, take_in
 from dianoia.diagnosis.inference.learn import high_side_chance
 from dianoia.diagnosis.inference.loops import parts_of
 from dianoia.readings.heater_model import HeaterModel
@@ -65,7 +65,9 @@ class Assessment:
     @cached_property
     def gross_errors(self) -> Mapping[int, float]:
         """Chance, by place, that a reading is a gross error."""
-        return gross_errors(self.belief, self.taken, self.posterior)
+        if not any(item.repaired for item in self.taken):
+            return gross_errors(self.belief, self.taken, self.posterior)
+        return gross_errors_of(self.engine.belief(self.models), self.taken)
 
     @cached_property
     def out_of_reach(self) -> frozenset[str]:

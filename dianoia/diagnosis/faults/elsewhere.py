@@ -1,6 +1,7 @@
 """Readings of another part or another sensor: which of a hypothesis' faults would show there as well.
 
-A known-good or new part is free of the sensor's own faults, and plugged in it works in the rest of this circuit. A
+A known-good or new part is free of the sensor's own faults, and plugged in it works in the rest of this circuit; so is one
+that was swapped in. The sensor in question, swapped away, takes its own faults along and leaves the others. A
 sensor of another place shares the feed, the mixture and the module's ground. Both come off the same shelf as the
 sensor in question: the draws are shared, so a known-good element's resistance tells what this one's should be.
 """
@@ -11,12 +12,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.case.ledger import Probe
+from dianoia.case.swapped import BROUGHT, TAKEN_AWAY
 from dianoia.circuit.signal import COLD_HEATER, WEAK_HEATER
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.readings.model import Hypothesis
 
-GOOD_PARTS = ("known-good", "new")
+#: Parts without the sensor's own faults.
+GOOD_PARTS = ("known-good", "new", BROUGHT)
 
 
 def speaks(of: str | None) -> bool:
@@ -34,6 +37,8 @@ def counterpart(hypothesis: Hypothesis, probe: Probe) -> Hypothesis:
         return tuple(
             name for name in hypothesis if name in (COLD_HEATER, WEAK_HEATER) or faults()[name].component != "sensor"
         )
+    if probe.of == TAKEN_AWAY:
+        return tuple(name for name in hypothesis if name in faults() and faults()[name].component == "sensor")
     return _felt(hypothesis, behind=probe.of.endswith(("S2", "S3")))
 
 

@@ -180,8 +180,23 @@ def _average_likelihood(model: LoopModel, likelihood: Array) -> Array:
     return spread
 
 
+def gross_errors_of(belief: Belief, taken: Sequence[Evidence]) -> Mapping[int, float]:
+    """Chance, for each reading of an instrument, that it is a gross error: each held against what was the case then, before the next
+    repair. belief: before any reading; it is updated.
+    """
+    found: dict[int, float] = {}
+    since: list[Evidence] = []
+    for item in taken:
+        if item.repaired:
+            found.update(gross_errors(belief, since, belief.posterior()))
+            since = []
+        apply(belief, item)
+        since.append(item)
+    return {**found, **gross_errors(belief, since, belief.posterior())}
+
+
 def gross_errors(belief: Belief, taken: Sequence[Evidence], posterior: Array) -> Mapping[int, float]:
-    """Chance, for each reading of an instrument, that it is a gross error."""
+    """The same of readings that nothing was mended between."""
     believed = {loop: _believed(belief, loop, posterior) for loop in belief.models}
     found = {}
     for item in taken:

@@ -89,6 +89,7 @@ class Diagnosis:
             components=tuple(sorted(standing.components)) if standing.decided else (),
             found=found,
             found_one_of=standing.found_one_of,
+            at=self.job.sits_at,
             confidence=round(standing.confidence, 4),
             nothing_else=None if standing.nothing_else is None else round(standing.nothing_else, 4),
             acting_now=acting_now(seen),

@@ -20,7 +20,7 @@ from dianoia.diagnosis.verdict.types import Judged, Verdict
 from dianoia.quantities.show import percent
 from dianoia.readings.describe import describe_reading
 from dianoia.readings.judge import Expectation, Result
-from dianoia.readings.words import where
+from dianoia.readings.words import part_read, where
 
 PART_WORDS: Mapping[Part, str] = {
     "supply": "the supply up to the plug", "control": "the heater's control wire", "driver": "the module's driver",
@@ -49,11 +49,17 @@ def reading_says(
     noted = _noted(reading)
     if noted is not None:
         return noted, noted
+    if reading.probe.of is not None and (expected is None or not expected.text):
+        told = f"Noted as a comparison with {part_read(reading.probe.of)}."
+        return told, told
     if expected is None:
         silent = "Noted: the circuit as it is modelled says nothing about this reading."
         return silent, silent
     held = f"{expected.text} expected" if expected.text else "no range expected"
     text = f"{reading.said} {where(reading.probe)}, {held}: {_RESULT_WORDS[result].lower()}."
+    if reading.probe.of is not None:
+        means = _of_other(part_read(reading.probe.of), reading.probe.of.startswith("B"), result)
+        return f"{text} {means}", means
     if not raised:
         return text, f"{_RESULT_WORDS[result]}."
     points = f"Points to: {' or '.join(faults()[name].says for name in raised)}."
@@ -66,9 +72,16 @@ def _noted(reading: Observed) -> str | None:
     if isinstance(probe, InspectProbe | ActProbe):
         seen = observation(probe, str(reading.value))
         return seen.says if seen else "Noted."
-    if probe.of is not None:
-        return f"Noted as a comparison with {probe.of}: it does not speak for the sensor in question by itself."
     return None
+
+
+def _of_other(part: str, elsewhere: bool, result: Result) -> str:
+    """What a reading of another part means. elsewhere: another sensor in its own place."""
+    if result == "fail" and elsewhere:
+        return f"A finding about {part} itself: it has a fault of its own, or shares one with this sensor."
+    if result == "fail":
+        return f"Read with {part}, the circuit still shows it: the fault is not in the sensor alone."
+    return f"A comparison: {part} shows what a sound one does." if result == "pass" else f"A comparison with {part}."
 
 
 def raised_faults(item: Evidence, partition: Partition, prior: Array, most: int = 3) -> list[str]:

@@ -12,7 +12,7 @@ from dianoia.diagnosis.inference.store import EngineStore
 from dianoia.diagnosis.verdict.explain import raised_faults, reading_says
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.quantities.types import Quantity
-from dianoia.readings.judge import Expectation, expect, expect_moving, expect_span, judge
+from dianoia.readings.judge import Expectation, expect, expect_moving, expect_span, judge, seen_on_some
 from dianoia.readings.model import LoopModel
 
 #: Beyond this a bound of an expected range is none.
@@ -47,6 +47,13 @@ class Judging:
             return Judged(reading=place, expected="", against="computed", result="unclear", says=struck, means=struck)
         expected = self._expected_of(reading)
         result, shown = judge(reading, expected)
+        if (
+            result == "fail"
+            and expected is not None
+            and expected.against == "computed"
+            and self._on_some(reading, expected)
+        ):
+            result = "unclear"
         raised = self._raised(item) if result == "fail" and item is not None else []
         says, means = reading_says(reading, expected if item is not None else None, result, raised)
         return Judged(
@@ -70,6 +77,14 @@ class Judging:
         working = model.working(reading.probe)
         one = expect_span(displays, working) if reading.is_span else self.expect(reading.probe)
         return expect_moving(one, displays, working) if reading.moves else one
+
+    def _on_some(self, reading: Observed, expected: Expectation) -> bool:
+        """Whether sound circuits of another kind, or at rest, show it, too."""
+        model, shown = self._answering(reading.probe), reading.figure(expected.figure)
+        displays = model.displays(reading.probe) if model else None
+        if not model or not displays or shown is None or expected.figure not in displays:
+            return False
+        return seen_on_some(shown, displays[expected.figure], model.draw_weight)
 
     def expect(self, probe: Probe) -> Expectation | None:
         """What a healthy circuit shows to a probe; None where the circuit has nothing to say to it."""

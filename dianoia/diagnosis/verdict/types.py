@@ -107,7 +107,8 @@ class AfterRepair:
 class Verdict:
     """Everything that can be said about a job now.
 
-    acting_now: what a technician who acts now takes on. nothing_else: None while testing.
+    acting_now: what a technician who acts now takes on. nothing_else: None while testing. at: where the sensor in question sits
+    after a swap, None while it is in its own place.
     """
 
     format: Literal["dianoia-verdict/1"] = "dianoia-verdict/1"
@@ -116,6 +117,7 @@ class Verdict:
     components: tuple[Component, ...]
     found: tuple[str, ...]
     found_one_of: tuple[str, ...] = ()
+    at: str | None = None
     confidence: float
     nothing_else: float | None = None
     acting_now: str = ""

@@ -14,6 +14,7 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.nox import DEW_POINT_S
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.proof import PartState
+from dianoia.diagnosis.decision.seen import DRAWS_A
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Part
@@ -24,6 +25,8 @@ from dianoia.readings.heater_model import HeaterModel
 
 #: Chance from which a state or a gross error is worth a warning.
 LIKELY = 0.4
+#: Share of the system voltage across the heater's terminals from which the module, or a short, grounds it.
+DRIVEN_FROM = 0.15
 
 
 @dataclass(frozen=True)
@@ -161,6 +164,8 @@ def _latched(view: View) -> Iterator[Warned]:
         powered = at_work and probe.key in ("on", "running")
         if not powered or probe.codes_cleared or probe.of or not _shows_drive(view, probe):
             continue
+        if _driven(view, item):
+            return
         latched = model.latched(probe.setting)
         chance = float((own[:, None] * view.belief.draws("heater") * latched).sum())
         if chance > LIKELY:
@@ -175,6 +180,17 @@ def _shows_drive(view: View, probe: Probe) -> bool:
     return on_wire or probe.scanned in ("heater_current", "heater_command")
 
 
+def _driven(view: View, item: Observed) -> bool:
+    """Whether a reading shows the heater driven: a good part of the battery across it, or a current through it."""
+    if item.number is None or item.number == float("inf"):
+        return False
+    if item.probe.scanned == "heater_current" or isinstance(item.probe, CurrentProbe):
+        return abs(item.number) > DRAWS_A
+    ends = {point.rpartition(".")[2] for point in item.probe.points}
+    across = isinstance(item.probe, VoltageProbe) and ends == {"heater_supply", "heater_control"}
+    return across and abs(item.number) > DRIVEN_FROM * view.job.system_v
+
+
 def _own_posterior(view: View, loop: str) -> Array:
     rows = view.belief.space.rows[loop]
     return np.bincount(rows, weights=view.posterior, minlength=len(view.belief.models[loop].hypotheses))
@@ -182,7 +198,8 @@ def _own_posterior(view: View, loop: str) -> Array:
 
 def _contradict(view: View) -> Iterator[Warned]:
     for place, chance in view.gross_errors.items():
-        if chance > 0.5:
+        of = view.job.readings[place].probe.of
+        if chance > 0.5 and not (of and of.startswith("B")):  # another sensor may have a fault of its own
             yield Warned(warning="readings-contradict", reading=place, says=f"Reading {place + 1} does not fit the others under "
                          "any one or two faults: take it again, at the right pin, in the state noted.")  # fmt: skip
 

@@ -15,7 +15,7 @@ from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.planning.plan import typical
 from dianoia.diagnosis.verdict.explain import PART_WORDS
-from dianoia.quantities.show import show, show_range
+from dianoia.quantities.show import say_range, show
 from dianoia.readings.display import Categorical, Numeric
 from dianoia.readings.moving import Moving
 from dianoia.readings.outcomes import Display
@@ -130,7 +130,7 @@ def _span(display: Moving, shape: tuple[int, int], row: int, weight: Array) -> _
     if high.middle - low.middle < _ALIKE_STEPS:
         return _figure(np.broadcast_to(display.shown, shape)[row], weight, display.low)
     one, other = (float(np.nanmedian(np.broadcast_to(end.shown, shape)[row])) for end in (display.low, display.high))
-    return _Answer(f"about {show_range(one, other, display.kind)}, moving", (low.middle + high.middle) / 2.0, [])
+    return _Answer(f"about {say_range(one, other, display.kind)}, moving", (low.middle + high.middle) / 2.0, [])
 
 
 def _figure(shown: Array, weight: Array, display: Numeric) -> _Answer | None:
@@ -155,7 +155,7 @@ def _text(low: float, high: float, display: Numeric) -> str:
         return "about 0 V"
     if display.kind == "resistance" and high > 50 * max(low, 0.1):
         return f"{show(low, 'resistance')} or far more"
-    return show_range(low, high, display.kind)
+    return say_range(low, high, display.kind)
 
 
 def _capital(text: str) -> str:

@@ -2643,7 +2643,8 @@ export interface components {
          * Verdict
          * @description Everything that can be said about a job now.
          *
-         *     acting_now: what a technician who acts now takes on. nothing_else: None while testing.
+         *     acting_now: what a technician who acts now takes on. nothing_else: None while testing. at: where the sensor in question sits
+         *     after a swap, None while it is in its own place.
          */
         Verdict: {
             /**
@@ -2668,6 +2669,8 @@ export interface components {
              * @default []
              */
             found_one_of: string[];
+            /** At */
+            at?: string | null;
             /** Confidence */
             confidence: number;
             /** Nothing Else */
