@@ -37,8 +37,9 @@ BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
 PULL_UPS = (1.0, 5.0)
 #: The engine worked hard enough for its exhaust to heat the cell, whatever it was at idle.
 WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
-#: Share of the cells that read off whose volts are sound: they step at another mixture, and only trims and gas tell.
-CHANGES_OVER_ELSEWHERE = 0.5
+#: Share of the cells that read off whose volts are sound: they step at another mixture, and only trims and gas tell. Few: the trade
+#: takes a prompt answer to rich and lean for a sound cell.
+CHANGES_OVER_ELSEWHERE = 0.12
 #: Share of the draws in which a healthy cell stays cold although heated.
 COLD_DRAWN = 0.12
 

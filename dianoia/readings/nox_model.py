@@ -26,6 +26,8 @@ EVEN = Sampling()
 REPORTS, SILENT = 0.82, 0.55
 #: And below which, under its heater, it stops heating.
 GIVES_UP = 0.6
+#: Share of the time for which a probe at its temperature is heated, between these.
+REGULATED = (0.25, 1.0)
 #: In which the probe meets air.
 AIR = frozenset(("fresh-air", "fuel-cut"))
 _UNIT = Place("sensor.supply", "sensor.ground")
@@ -53,13 +55,18 @@ class NoxModel(CircuitModel):
         return heats if heats.any() else np.ones(self.draws, dtype=bool)
 
     def share(self, setting: Setting) -> dict[str, Array]:
-        """The unit heats all the time once the dew point has passed; where the feed breaks down under it, it gives up."""
+        """While it heats the unit switches its heater on and off to hold the probe's temperature."""
+        held = REGULATED[0] + (REGULATED[1] - REGULATED[0]) * self.each_draw("unit duty")[None]
+        heats = self._heats(setting) * held
+        return {HEATING: heats, WAITING: 1.0 - heats}
+
+    def _heats(self, setting: Setting) -> Array:
+        """The unit heats once the dew point has passed; where the feed breaks down under it, it gives up."""
         heats = self.loop.dew_point_passed(setting)[None]
         fed = self.answers(Query(setting, (_UNIT,)))
         if fed:
             heats = heats * (fed[0].volts[HEATING] / self.system_v > GIVES_UP)
-        heats = np.where(self.with_trait(lambda traits: traits.bus == "held"), 0.5 * heats, heats)
-        return {HEATING: heats, WAITING: 1.0 - heats}
+        return np.where(self.with_trait(lambda traits: traits.bus == "held"), 0.5 * heats, heats)
 
     def queries(self, probe: Probe) -> list[Query]:
         """What the unit says depends on its supply."""
@@ -80,7 +87,7 @@ class NoxModel(CircuitModel):
         ready = (
             (heard > 0.5)
             & (volts > REPORTS)
-            & (self.share(setting)[HEATING] > 0.4)
+            & (self._heats(setting) > 0.4)
             & ~self.has("probe-heater", "probe-cell")
         )
         kind = SCAN_KIND[probe.pid]
@@ -90,7 +97,7 @@ class NoxModel(CircuitModel):
         """Chance that messages are on the bus, and the unit's supply as a share of system voltage."""
         seen = self.seen(Query(setting, (_UNIT,)))
         assert seen is not None
-        heats = self.share(setting)[HEATING] > 0.4
+        heats = self._heats(setting) > 0.4
         volts = np.where(heats, seen.volts[HEATING][0], seen.volts[WAITING][0]) / self.system_v
         reaches = (volts > SILENT) & (setting.powered)
         blocked = self.with_trait(lambda traits: traits.bus is not None) | (
@@ -100,7 +107,7 @@ class NoxModel(CircuitModel):
 
     def _status(self, setting: Setting, heard: Array, volts: Array) -> Categorical:
         weak = volts < REPORTS
-        cold = (self.share(setting)[HEATING] < 0.4) | self.has("probe-heater")
+        cold = (self._heats(setting) < 0.4) | self.has("probe-heater")
         shaky = self.has("probe-cell", "probe-crystals")
         live = heard > 0.5
         chance = {

@@ -43,7 +43,7 @@ class Proposing:
         if self.standing.reached and not self.standing.missing and not self.standing.holding:
             return self._wanted(reachable)
         first, again = self._first_and_again(reachable)
-        return self._ordered(first) or self._wanted(reachable) or self._ordered(again)
+        return self._ordered(first) or self._wanted(reachable) or self._of_holding(first) or self._ordered(again)
 
     def offered(self) -> list[Candidate]:
         """Readings that may be proposed, of the code's own loop and of any other that is suspected by now."""
@@ -137,6 +137,17 @@ class Proposing:
         wanted = (self._simplest(item.candidates or self._proving(item.parts), by_id) for item in self.standing.wanted)
         found = {item.id: item for item in wanted if item is not None}
         return [Scored(item, cost(item, self.goal.position, self.goal.prices), 0.0, 0.0) for item in found.values()]
+
+    def _of_holding(self, first: Sequence[Candidate]) -> list[Scored]:
+        """Readings that tell of what holds a decision up, where none of them promises enough news to be ranked."""
+        held, left = self.weighed.held, {item.id for item in first}
+        telling = [
+            item
+            for name in self.standing.holding
+            for item in held.telling.readings(name, held.present, gates().holds_up.tells)
+            if item.id in left
+        ]
+        return [Scored(item, cost(item, self.goal.position, self.goal.prices), 0.0, 0.0) for item in telling[:1]]
 
     def _proving(self, parts: Sequence[Part]) -> list[str]:
         """Readings that tell of what a part's proof has still to exclude, however little news they promise."""

@@ -85,7 +85,7 @@ class Diagnosis:
         proposals = [self._next(item, judging) for item in proposed]
         return Verdict(
             decision=standing.decision,
-            says=decision_says(standing),
+            says=decision_says(standing, self.job.sits_at),
             components=tuple(sorted(standing.components)) if standing.decided else (),
             found=found,
             found_one_of=standing.found_one_of,

@@ -220,8 +220,8 @@ def _short(reading: Observed) -> str:
     return f"{words.short_step}: {words.value}" if reading.probe.by_hand else f"{words.value} {where(reading.probe)}"
 
 
-def decision_says(standing: Standing) -> str:
-    """The decision in one sentence."""
+def decision_says(standing: Standing, sits_at: str | None = None) -> str:
+    """The decision in one sentence. sits_at: where the sensor in question is after a swap."""
     table, share = faults(), percent(standing.confidence)
     if standing.decision == "no-fault-now":
         return f"Every part of the circuit is proven and the code has not come back: no fault now ({share})."
@@ -233,7 +233,8 @@ def decision_says(standing: Standing) -> str:
     either = " or ".join(dict.fromkeys(table[name].says for name in standing.found_one_of))
     what = "; ".join(item for item in (sure, either) if item)
     mend = "; ".join(dict.fromkeys(table[name].mend for name in (*found, *standing.found_one_of)))
-    return f"{_capital(what)}: {mend} ({share})."
+    place = f"; it sits at {sits_at} since the swap" if sits_at and "sensor" in standing.components else ""
+    return f"{_capital(what)}: {mend}{place} ({share})."
 
 
 def expect_text(candidate: Candidate, expected: Expectation | None) -> str:
