@@ -80,6 +80,8 @@ def figures(outcomes: Sequence[FieldOutcome]) -> Mapping[str, Any]:
         "all": ends(done),
         "readings_suffice": {"share": share(sum(bool(item.tells) for item in told), len(told)),
                              **ends([item for item in told if item.tells])},
+        "readings_suffice_and_gate_shown": ends([item for item in told if item.tells and item.shown]),
+        "gate_shown": ends([item for item in done if item.shown]),
         "people_themselves_right": share(sum(bool(is_right(_order(item), item.truth)) for item in done), len(done)),
         "confidence": calibration(done),
         "alarms_on_honest_readings": share(sum(item.alarms[0] for item in done), sum(item.honest for item in done)),

@@ -5,13 +5,15 @@ from copy import deepcopy
 from dataclasses import dataclass, field, replace
 from math import exp, inf, log
 from random import Random
-from typing import Any
+from typing import Any, get_args
 
 from dianoia.bench.work import mending
 from dianoia.case.job import job_of
 from dianoia.case.load import case_from_plain, to_plain
 from dianoia.case.types import Cannot, Case
+from dianoia.diagnosis.decision.checklist import checklist
 from dianoia.diagnosis.decision.decide import Standing
+from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.simulated.faults import NONE, of_sensor
 from dianoia.simulated.instruments import Bench
@@ -62,7 +64,7 @@ class Planned:
 class FieldOutcome:
     """A field job. steps: after each reading up to the person's first order; alarms: (of honest readings, of wrong ones);
     judged: counts of honest readings by (what the sound car shows alike or not, the engine's result); tells: whether the
-    readings suffice, None where it was not worked out.
+    readings suffice, None where it was not worked out; shown: whether they show what the gates of all that is at fault ask for.
     """
 
     number: int
@@ -77,6 +79,7 @@ class FieldOutcome:
     judged: Mapping[str, int] = field(default_factory=dict)
     planned: Planned | None = None
     tells: bool | None = None
+    shown: bool = False
     problem: str = ""
 
 
@@ -93,7 +96,8 @@ def worked(seed: int, number: int) -> FieldOutcome:
 def _worked(job: Job, yard: Yard, bench: Bench, head: FieldOutcome) -> FieldOutcome:
     case = case_from_plain({**job.case, "readings": job.case["readings"][: job.first]})
     steps = [_step(replace(case, readings=case.readings[:count]), job.truth) for count in range(len(case.readings) + 1)]
-    verdict = Diagnosis(job_of(case), plan=False).verdict()
+    diagnosis = Diagnosis(job_of(case), plan=False)
+    verdict = diagnosis.verdict()
     alarms = {item.reading for item in verdict.warnings if item.warning == "readings-contradict"}
     honest = [place for place in range(len(case.readings)) if place not in job.wrongly]
     sound = deepcopy(yard)
@@ -109,8 +113,15 @@ def _worked(job: Job, yard: Yard, bench: Bench, head: FieldOutcome) -> FieldOutc
     return replace(
         head, steps=tuple(steps), alarms=(len(alarms & set(honest)), len(alarms - set(honest))), honest=len(honest),
         judged=judged, planned=planned(job, yard, bench) if turn % PLANNED_EVERY == 0 else None,
-        tells=tells(job, yard, bench) if turn % TOLD_EVERY == 0 else None,
+        tells=tells(job, yard, bench) if turn % TOLD_EVERY == 0 else None, shown=_shown(diagnosis, job.truth),
     )  # fmt: skip
+
+
+def _shown(diagnosis: Diagnosis, truth: frozenset[str]) -> bool:
+    """Whether nothing is wanted any more by the gate of any component at fault; where none is, of nothing at fault."""
+    held = diagnosis.weighed.held
+    components: frozenset[Component] = frozenset(name for name in get_args(Component) if name in truth)
+    return all(item.status != "wanted" for item in checklist(held, components))
 
 
 def _step(case: Case, truth: frozenset[str]) -> Step:

@@ -17,6 +17,8 @@ _JOINT_OHMS = 0.002
 LEAKING, BLOWN_OHMS = 0.1, 3e5
 #: How often a feed's other consumers are none that conduct, a bulb, or something else; own estimate.
 NEIGHBOURS = (0.35, 0.08, 0.57)
+#: Where all other consumers are said to be unplugged, one was not found so often; own estimate.
+FORGOTTEN = 0.3
 #: Of a feed that nothing else hangs on, to ground: damp and dust.
 INSULATION_OHMS = 2e7
 
@@ -51,12 +53,22 @@ def blown_ohms(draws: Draws) -> Array:
     return np.where(leaking, draws.log_uniform("blown", BLOWN_OHMS, OPEN_OHMS), OPEN_OHMS)
 
 
+def broken_ohms(draws: Draws, least: Array | float) -> Array:
+    """(draws,) an open wire or contact, in ohms: most are past what a meter shows, some still pass a little over dirt. least: what
+    is open, not corroded.
+    """
+    ohms: Array = least * (OPEN_OHMS / least) ** np.sqrt(draws.unit("open"))
+    return ohms
+
+
 def neighbours_ohms(draws: Draws, setting: Setting) -> Array:
     """(draws,) what the feed's other consumers let through to ground, in ohms: none, a bulb (a tenth of its hot ohms when cold),
     or anything from a coil to a module asleep.
     """
-    if setting.others_apart:
-        return np.full(draws.count, OPEN_OHMS)
     kind = draws.choice("neighbours kind", NEIGHBOURS)
     bulb = draws.log_uniform("neighbour bulb", 0.5, 8.0) * (10.0 if setting.powered else 1.0)
-    return np.choose(kind, [np.full(draws.count, INSULATION_OHMS), bulb, draws.log_uniform("neighbours", 8.0, 3e5)])
+    there = np.choose(kind, [np.full(draws.count, INSULATION_OHMS), bulb, draws.log_uniform("neighbours", 8.0, 3e5)])
+    if not setting.others_apart:
+        return there
+    forgotten = (draws.unit("neighbour forgotten") < FORGOTTEN) & (kind == len(NEIGHBOURS) - 1)
+    return np.where(forgotten, there, OPEN_OHMS)

@@ -14,7 +14,7 @@ from dianoia.case.setting import Setting
 from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.assumptions import Prior, battery, prior
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.feed import END, blown_ohms, feed
+from dianoia.circuit.feed import END, blown_ohms, broken_ohms, feed
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import JUMPER_OHMS
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
@@ -234,7 +234,7 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
     draws, ground = loop.draws, GROUND
     high_side = loop.variant.switch == "high-side"
     hot = HOT_RATIO * loop.element_ohms_20c
-    open_ohms = draws.log_between("open", OPEN_FROM * hot, OPEN_OHMS)
+    open_ohms = broken_ohms(draws, OPEN_FROM * hot)
     corroded = draws.log_uniform("corroded", MATTERS_FROM, OPEN_FROM) * hot
     short_s = 1.0 / draws.log_uniform("short", 0.02, 1.0)
 

@@ -9,7 +9,7 @@ import numpy as np
 from dianoia.case.setting import Setting
 from dianoia.circuit.assumptions import battery
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.feed import END, blown_ohms, feed
+from dianoia.circuit.feed import END, blown_ohms, broken_ohms, feed
 from dianoia.circuit.heater import MATTERS_FROM
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import JUMPER_OHMS
@@ -113,7 +113,7 @@ class NoxLoop:
     def _effects(self, network: Network) -> dict[str, Effect]:
         draws, scale = self.draws, self.system_v / 12.0
         hot = scale**2 * draws.uniform("unit heater", *UNIT_HEATER_OHMS)
-        open_ohms = draws.log_uniform("open", 1e4, OPEN_OHMS)
+        open_ohms = broken_ohms(draws, 1e4)
         corroded = draws.log_uniform("corroded", MATTERS_FROM, WORST) * hot
         short = draws.log_uniform("short", 0.05, 3.0)
 

@@ -248,7 +248,7 @@ class SignalLoop:
             effects[f"pin-open:{terminal}"] = series(open_ohms, f"pin {terminal}")
             effects[f"wire-short-ground:{terminal}"] = across(short, f"harness.{terminal}", GROUND)
             effects[f"wire-short-battery:{terminal}"] = across(short, f"harness.{terminal}", "battery.positive")
-        effects["signal-short-heater"] = across(draws.log_uniform("to heater", 50.0, 2e4), f"harness.{self.positive}",
+        effects["signal-short-heater"] = across(draws.log_uniform("to heater", 1.0, 2e4), f"harness.{self.positive}",
                                                 "battery.positive")  # fmt: skip
         effects["shell-ground-high"] = series(draws.log_uniform("rust", 2e4, 1e7), "shell")
         effects["cell-open"] = series(open_ohms, "cell")

@@ -85,10 +85,7 @@ class NoxModel(CircuitModel):
         if probe.pid == "nox_status":
             return {"value": self._status(setting, heard, volts)}
         ready = (
-            (heard > 0.5)
-            & (volts > REPORTS)
-            & (self._heats(setting) > 0.4)
-            & ~self.has("probe-heater", "probe-cell")
+            (heard > 0.5) & (volts > REPORTS) & (self._heats(setting) > 0.4) & ~self.has("probe-heater", "probe-cell")
         )
         kind = SCAN_KIND[probe.pid]
         return {"value": live(kind, np.where(ready, self._value(probe.pid, setting, self._position(probe)), np.nan))}

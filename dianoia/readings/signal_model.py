@@ -40,6 +40,8 @@ MOVES: dict[Kind, float] = {"voltage": 0.05, "cell_current": 3e-5, "lambda": 0.0
 EDGE_S, COATED_S, SLOW_S, TRANSPORT_S = (0.03, 0.09), (0.1, 0.5), (0.15, 1.6), (0.05, 0.4)
 #: Share of the modules whose input goes with their bias; own estimate.
 DEAF = 0.6
+#: What a module's input holds a signal down to, in volts, and how usual each is: its own supply, a converter's end, nothing.
+CLAMPS = ((5.1, 1.6, 99.0), (0.5, 0.15, 0.35))
 #: How far above the wire a scan tool may read, in volts.
 TOOL_ABOVE_V = 0.12
 #: Share of the swing that a scan tool's refreshing keeps.
@@ -192,7 +194,8 @@ class SignalModel(CircuitModel):
         dead, swapped = self.has("module-input-dead"), self.has("swapped-connectors")
         other = self._other_input(setting.key) if swapped.any() else seen.volts
         volts = {phase: np.where(swapped, other[phase], seen.volts[phase]) for phase in PHASES}
-        volts = {phase: np.where(deaf, 0.0, volts[phase]) for phase in PHASES}
+        held = np.array(CLAMPS[0])[self.loop.draws.choice("input clamp", CLAMPS[1])][None]
+        volts = {phase: np.where(deaf, 0.0, np.minimum(volts[phase], held)) for phase in PHASES}
         return {phase: np.where(dead, stuck, volts[phase]) for phase in PHASES}
 
     def _other_input(self, key: str) -> Mapping[str, Array]:
