@@ -4,25 +4,27 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
+from dianoia.case.family import SAME_WIRE, taken_for
 from dianoia.case.ledger import CurrentProbe, LampProbe, Reading, State
 from dianoia.case.observed import Observed, Published, observe, published
-from dianoia.case.points import TERMINALS, around_wire, resolve
+from dianoia.case.points import around_wire, resolve
 from dianoia.case.same import in_order, without_copies
 from dianoia.case.swapped import followed, is_swapped, met
 from dianoia.case.types import Case, Pin
 from dianoia.codes.decode import decode
 from dianoia.codes.parse import parse_codes
 from dianoia.codes.types import Decoded
-from dianoia.families.tables import FamilyRow, families
+from dianoia.families.tables import FamilyRow, families, front_shares
+from dianoia.families.types import Terminal
 
-Taken = TypeVar("Taken", bound=State)
+Anything = TypeVar("Anything", bound=State)
 
 
 @dataclass(frozen=True)
 class Job:
     """case: as it was noted. readings: the ledger, parsed, terminals for pin numbers; specs: the same of the vehicle's own
-    ranges. codes: decoded, in the case's order. primary: the first sensor code. families: those the sensor may be of. bank
-    and position: None where neither sensor nor code says.
+    ranges. codes: decoded, in the case's order. primary: the first sensor code. families: those the sensor may be of, the likeliest
+    first; taken_for: what told it, empty where it was given or nothing told. bank and position: None where neither sensor nor code says.
     """
 
     case: Case
@@ -33,6 +35,7 @@ class Job:
     families: tuple[FamilyRow, ...]
     bank: int | None
     position: int | None
+    taken_for: str = ""
 
     @property
     def family(self) -> FamilyRow:
@@ -103,7 +106,8 @@ def possible_families(case: Case, primary: Decoded | None) -> tuple[FamilyRow, .
         return (table["nox-can-4w"],)
     if primary and primary.circuit in ("reference", "pump", "return", "trim"):
         return (table["airfuel-4w"], table["wideband-6w"])
-    return (table["switching-4w"],)
+    position = (case.sensor.position if case.sensor else None) or (primary.position if primary else None)
+    return tuple(table[name] for name in front_shares()) if position == 1 else (table["switching-4w"],)
 
 
 def job_of(case: Case) -> Job:
@@ -116,15 +120,19 @@ def job_of(case: Case) -> Job:
     bank = (sensor.bank if sensor else None) or (primary.bank if primary else None)
     position = (sensor.position if sensor else None) or (primary.position if primary else None)
     around = _Around(pins, possible[0], f"B{bank}S{position}")
-    taken = without_copies([observe(around.placed(item)) for item in case.readings])
-    readings = followed(taken, twin_of(bank, position))
+    noted = [observe(around.placed(item)) for item in case.readings]
+    taken = taken_for(possible, noted, sensor, float(case.vehicle.system_voltage or 12))
+    same = SAME_WIRE.get(taken.families[0].cell, {}) if len(possible) > 1 else {}
+    named = [replace(item, probe=renamed(item.probe, same)) for item in noted] if same else noted
+    readings = followed(without_copies(named), twin_of(bank, position))
     return Job(
         case=case,
         readings=readings,
-        specs=tuple(published(resolved(item, pins)) for item in case.specs),
+        specs=tuple(published(renamed(resolved(item, pins), same)) for item in case.specs),
         codes=codes,
         primary=primary,
-        families=_likeliest_first(possible, readings),
+        families=taken.families,
+        taken_for=taken.why,
         bank=bank,
         position=position,
     )
@@ -133,18 +141,14 @@ def job_of(case: Case) -> Job:
 def read_as(job: Job, reading: Reading) -> Observed:
     """A checked reading as the job's ledger would hold it."""
     found = observe(_Around(job.pins, job.family, job.address).placed(reading))
+    if len(job.families) > 1:
+        found = replace(found, probe=renamed(found.probe, SAME_WIRE.get(job.family.cell, {})))
     return met(found, twin_of(job.bank, job.position)) if is_swapped(job.readings) else found
 
 
 def twin_of(bank: int | None, position: int | None) -> str | None:
     """Address of the sensor in the same position on the other bank."""
     return f"B{3 - bank}S{position}" if bank and position else None
-
-
-def _likeliest_first(found: tuple[FamilyRow, ...], readings: Sequence[Observed]) -> tuple[FamilyRow, ...]:
-    """The families with those first that have every terminal the readings were taken at."""
-    used = {terminal for item in readings for terminal in item.probe.terminals if terminal in TERMINALS}
-    return tuple(sorted(found, key=lambda family: len(used - set(family.terminals))))
 
 
 @dataclass(frozen=True)
@@ -169,7 +173,21 @@ class _Around:
         return replace(reading, red=red, black=black, connector=reading.connector or "unplugged")
 
 
-def resolved(taken: Taken, pins: Mapping[str, Pin]) -> Taken:
+def renamed(taken: Anything, names: Mapping[str, Terminal]) -> Anything:
+    """A probe, reading or spec with other names for some of its terminals."""
+    changes: dict[str, Any] = {name: _other_name(point, names) for name, point in taken.named_points}
+    if taken.jumper:
+        changes["jumper"] = tuple(_other_name(point, names) for point in taken.jumper)
+    changes = {name: value for name, value in changes.items() if value != getattr(taken, name)}
+    return replace(taken, **changes) if changes else taken
+
+
+def _other_name(point: str, names: Mapping[str, Terminal]) -> str:
+    at, dot, terminal = point.rpartition(".")
+    return f"{at}{dot}{names[terminal]}" if terminal in names else point
+
+
+def resolved(taken: Anything, pins: Mapping[str, Pin]) -> Anything:
     """A reading or spec with terminals for pin numbers, and a clamp where it goes round the wire."""
     changes: dict[str, Any] = {name: resolve(point, pins) for name, point in taken.named_points}
     if isinstance(taken, CurrentProbe):

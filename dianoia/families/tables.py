@@ -61,11 +61,12 @@ class Weights:
 
 @dataclass(frozen=True)
 class FamilyTable:
-    """families.json. generic_source: the words that mark a range as generic."""
+    """families.json. generic_source: the words that mark a range as generic; front_shares: how usual each family is in front."""
 
     __pydantic_config__ = ROW
     generic_source: str
     weights: Weights
+    front_shares: Mapping[Family, Share]
     families: tuple[FamilyRow, ...]
 
 
@@ -74,7 +75,7 @@ def _document() -> FamilyTable:
     table = read_document(_DATA, "dianoia-families/1", FamilyTable)
     ids = [row.id for row in table.families]
     require(sorted(ids) == sorted(get_args(Family)), _DATA.name, "families", "each family of the case format once", ids)
-    shares: dict[str, Mapping[Any, float]] = {"heater_switch": table.weights.heater_switch, "heater_drive": table.weights.heater_drive,
+    shares: dict[str, Mapping[Any, float]] = {"front_shares": table.front_shares, "heater_switch": table.weights.heater_switch, "heater_drive": table.weights.heater_drive,
               "feed_live": table.weights.feed_live, **{row.id: row.drive for row in table.families if row.drive}}  # fmt: skip
     for name, listed in shares.items():
         total = sum(listed.values())
@@ -98,6 +99,11 @@ def families() -> dict[str, FamilyRow]:
     """Every family by id. Raises BrokenTable."""
     usual = _document().weights.heater_drive
     return {row.id: row if row.drive else replace(row, drive=usual) for row in _document().families}
+
+
+def front_shares() -> Mapping[Family, float]:
+    """How usual each family is in front of the catalyst, where an oxygen code does not say which; sums to 1."""
+    return _document().front_shares
 
 
 def weights(name: Literal["heater_switch", "heater_drive", "feed_live"]) -> dict[str, float]:

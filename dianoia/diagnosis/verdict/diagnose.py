@@ -19,7 +19,7 @@ from dianoia.diagnosis.planning.reduced import ReducedProblem
 from dianoia.diagnosis.planning.types import Forecast
 from dianoia.diagnosis.verdict.acting import acting_now, after_repair, checklist
 from dianoia.diagnosis.verdict.check import check
-from dianoia.diagnosis.verdict.explain import because, decision_says, expect_text, would_change
+from dianoia.diagnosis.verdict.explain import because, decision_says, expect_text, family_says, would_change
 from dianoia.diagnosis.verdict.judging import Judging
 from dianoia.diagnosis.verdict.types import Judged, Next, Proven, Suspect, Verdict, Warned, WarningName
 from dianoia.diagnosis.verdict.warn import View, warnings
@@ -90,6 +90,8 @@ class Diagnosis:
             found=found,
             found_one_of=standing.found_one_of,
             at=self.job.sits_at,
+            family=self.job.family.id,
+            family_why=family_says(self.job),
             confidence=round(standing.confidence, 4),
             nothing_else=None if standing.nothing_else is None else round(standing.nothing_else, 4),
             acting_now=acting_now(seen),

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
+from dianoia.case.job import Job
 from dianoia.case.ledger import ActProbe, InspectProbe
 from dianoia.case.observed import Observed
 from dianoia.circuit.network import Array
@@ -235,6 +236,14 @@ def decision_says(standing: Standing, sits_at: str | None = None) -> str:
     mend = "; ".join(dict.fromkeys(table[name].mend for name in (*found, *standing.found_one_of)))
     place = f"; it sits at {sits_at} since the swap" if sits_at and "sensor" in standing.components else ""
     return f"{_capital(what)}: {mend}{place} ({share})."
+
+
+def family_says(job: Job) -> str:
+    """Which kind of sensor it is taken for, and what told; empty where it was given, or is the only one it can be."""
+    if len(job.families) == 1:
+        return ""
+    why = job.taken_for or "the usual kind for this code"
+    return f"Taken for {job.family.label.lower()}: {why}. Enter the kind if you know it."
 
 
 def expect_text(candidate: Candidate, expected: Expectation | None) -> str:

@@ -9,6 +9,7 @@ from dianoia.diagnosis.decision.checklist import Met
 from dianoia.diagnosis.decision.decide import DecisionName
 from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.planning.types import Forecast
+from dianoia.families.types import Family
 
 WarningName = Literal[
     "pwm-average", "unloaded-supply", "hot-resistance", "heater-latched-off", "meter-on-live-circuit",
@@ -108,7 +109,8 @@ class Verdict:
     """Everything that can be said about a job now.
 
     acting_now: what a technician who acts now takes on. nothing_else: None while testing. at: where the sensor in question sits
-    after a swap, None while it is in its own place.
+    after a swap, None while it is in its own place. family: the sensor is taken for; family_why: what told, as a sentence, where it
+    was not given.
     """
 
     format: Literal["dianoia-verdict/1"] = "dianoia-verdict/1"
@@ -118,6 +120,8 @@ class Verdict:
     found: tuple[str, ...]
     found_one_of: tuple[str, ...] = ()
     at: str | None = None
+    family: Family
+    family_why: str = ""
     confidence: float
     nothing_else: float | None = None
     acting_now: str = ""

@@ -2644,7 +2644,8 @@ export interface components {
          * @description Everything that can be said about a job now.
          *
          *     acting_now: what a technician who acts now takes on. nothing_else: None while testing. at: where the sensor in question sits
-         *     after a swap, None while it is in its own place.
+         *     after a swap, None while it is in its own place. family: the sensor is taken for; family_why: what told, as a sentence, where it
+         *     was not given.
          */
         Verdict: {
             /**
@@ -2671,6 +2672,16 @@ export interface components {
             found_one_of: string[];
             /** At */
             at?: string | null;
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "switching-1w" | "switching-2w" | "switching-3w" | "switching-4w" | "titania-4w" | "airfuel-4w" | "wideband-5w" | "wideband-6w" | "nox-can-4w" | "nox-can-5w";
+            /**
+             * Family Why
+             * @default
+             */
+            family_why: string;
             /** Confidence */
             confidence: number;
             /** Nothing Else */
