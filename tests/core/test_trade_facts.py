@@ -153,7 +153,7 @@ switching-2w zirconia - signal signal_return
 switching-3w zirconia 2.5-16 heater_supply heater_control signal
 switching-4w zirconia 2.5-16 heater_supply heater_control signal signal_return
 titania-4w titania 4-16 heater_supply heater_control signal signal_return
-airfuel-4w limiting-current 1.5-5 heater_supply heater_control cell_positive cell_negative
+airfuel-4w limiting-current 1-4.5 heater_supply heater_control cell_positive cell_negative
 wideband-5w two-cell 1.8-4.5 heater_supply heater_control nernst virtual_ground pump
 wideband-6w two-cell 1.8-4.5 heater_supply heater_control nernst virtual_ground pump trim
 nox-can-4w nox - supply ground can_high can_low

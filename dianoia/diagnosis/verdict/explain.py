@@ -243,7 +243,7 @@ def family_says(job: Job) -> str:
     if len(job.families) == 1:
         return ""
     why = job.taken_for or "the usual kind for this code"
-    return f"Taken for {job.family.label.lower()}: {why}. Enter the kind if you know it."
+    return f"Taken for {job.family.label.lower()}: {why}. If you know the kind, say it with this sensor's figures."
 
 
 def expect_text(candidate: Candidate, expected: Expectation | None) -> str:

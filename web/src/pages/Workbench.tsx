@@ -106,7 +106,7 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
         <LightSwitch />
       </header>
       <aside className="bench-left" aria-label="What the code says">
-        <Boundary what="What the code says" at={view}><CodeCard job={view.id} codes={view.codes} primary={view.primary} where={view} /></Boundary>
+        <Boundary what="What the code says" at={view}><CodeCard job={view.id} codes={view.codes} primary={view.primary} where={view} kind={view.verdict.family_why ?? ''} /></Boundary>
       </aside>
       <section className="bench-board" aria-label="The circuit">
         <Boundary what="The drawing" at={view}><CircuitBoard view={view} draft={draft} onTouch={touch} shown={shown} /></Boundary>

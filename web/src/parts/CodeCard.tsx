@@ -5,10 +5,10 @@ import { PlaceSketch } from './PlaceSketch'
 
 type Where = Pick<JobView, 'bank' | 'position' | 'address_help' | 'place'>
 
-export const CodeCard = memo(function CodeCard({ job, codes, primary, where }: { job: number; codes: Decoded[]; primary: Decoded | null; where: Where }) {
+export const CodeCard = memo(function CodeCard({ job, codes, primary, where, kind }: { job: number; codes: Decoded[]; primary: Decoded | null; where: Where; kind: string }) {
   return (
     <>
-      {primary ? <Named code={primary} where={where} /> : <p className="muted">No code names this sensor: it was chosen by hand.</p>}
+      {primary ? <Named code={primary} where={where} kind={kind} /> : <p className="muted">No code names this sensor: it was chosen by hand.</p>}
       <p>
         <strong>{where.place}</strong>
       </p>
@@ -39,13 +39,14 @@ export const CodeCard = memo(function CodeCard({ job, codes, primary, where }: {
   )
 })
 
-function Named({ code, where }: { code: Decoded; where: Where }) {
+function Named({ code, where, kind }: { code: Decoded; where: Where; kind: string }) {
   return (
     <>
       <h2 className="figure code-name">{code.code}</h2>
       <p>
         <strong>{code.title}.</strong>
       </p>
+      {kind && <p className="not-said">{kind}</p>}
       <Says code={code} />
       {code.kind === 'oxygen' && <PlaceSketch bank={where.bank} position={where.position} help={where.address_help} />}
     </>
