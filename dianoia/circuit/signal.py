@@ -37,6 +37,8 @@ BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
 PULL_UPS = (1.0, 5.0)
 #: The engine worked hard enough for its exhaust to heat the cell, whatever it was at idle.
 WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
+#: Share of the modules that, of several sources, lose all; else one of them.
+ALL_LOST = 0.5
 #: Share of the cells that read off whose volts are sound: they step at another mixture, and only trims and gas tell. Few: the trade
 #: takes a prompt answer to rich and lean for a sound cell.
 CHANGES_OVER_ELSEWHERE = 0.12
@@ -267,17 +269,25 @@ class SignalLoop:
         return effects
 
     def _without_bias(self, network: Network, setting: Setting) -> Effect:
-        """The module's bias gone; of two cells the reference that all its wires are held from."""
+        """The module's bias gone; where it holds several wires, what holds all of them or one of them."""
         powered = 1.0 if setting.powered and setting.module_connector == "mated" else 0.0
         sources = {"bias": self.bias_v}
+        if self.cell == "limiting-current":
+            sources["return ground"] = self.bias_v - self._apart()
         if self.cell == "two-cell":
             sources = {
                 "bias": np.full(self.draws.count, SENSED_V),
                 "return ground": self.bias_v,
                 "pump source": self.bias_v,
             }
-        zero = np.zeros(self.draws.count)
-        return Effect(tuple(Change(network.through(name), zero, -powered * volts) for name, volts in sources.items()))
+        zero, one_of = np.zeros(self.draws.count), (1.0 - ALL_LOST) / len(sources)
+        lost = self.draws.choice("bias lost", [ALL_LOST, *(one_of for _ in sources)])
+        return Effect(
+            tuple(
+                Change(network.through(name), zero, -powered * volts * ((lost == 0) | (lost == place)))
+                for place, (name, volts) in enumerate(sources.items(), start=1)
+            )
+        )
 
     def _shifts(self, phase: str) -> dict[str, Array]:
         """Aged cells: how far their voltage is off, in volts. Some change over at another mixture than they should, at full volts."""

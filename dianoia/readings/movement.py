@@ -18,8 +18,8 @@ from dianoia.readings.control import Heard
 SETTLES = {"rich": 1.0, "snap": 1.0, "lean": 0.0, "fuel-cut": 0.0, "fresh-air": 0.0}
 #: Share of mixture faults and leaks that the trims cannot make up for; own estimate.
 PAST_THE_TRIMS = 0.35
-#: Share of leaks through which an enriched mixture still reads rich to a sensor that only says which side.
-RICH_THROUGH_A_LEAK = 0.85
+#: Share of leaks through which an enriched mixture still reads rich to a sensor that only says which side, in front and behind.
+RICH_THROUGH_A_LEAK = (0.85, 0.65)
 #: Switches a minute of a sound front sensor: a half-wave lasts twice the way from the valve to the cell, 0.2 to 0.5 s at idle.
 SWITCHES = (35.0, 150.0)
 #: A slow edge from 0.3 to 0.6 V holds up each half-wave by so many times its length, there and back.
@@ -124,11 +124,11 @@ class Gas:
         )
         return Movement(low, high, 0.3 + 0.5 * self.mixture, changes)
 
-    def stirred(self, setting: Setting, asked: str, idle: Movement) -> Movement:
-        """After a stimulus: from anywhere to where it settles."""
+    def stirred(self, setting: Setting, asked: str, idle: Movement, behind: bool) -> Movement:
+        """After a stimulus: from anywhere to where it settles. behind: whether the catalyst lies before the cell."""
         settled = np.full_like(self.mixture, SETTLES[asked]) + np.zeros_like(idle.high)
         if asked == "rich":
-            settled = np.where(self.leak & ~self._at_speed(setting), self._thinned(idle.steps), settled)
+            settled = np.where(self.leak & ~self._at_speed(setting), self._thinned(idle.steps, behind), settled)
         upward = settled > 0.5
         # some note the band in which it settles, some all from the stimulus on, some a part of it
         band = settled + np.where(upward, -0.1, 0.1) * self.swing
@@ -138,9 +138,11 @@ class Gas:
         low, high = np.minimum(start, settled), np.maximum(start, settled)
         return Movement(low, high, 0.5 + np.zeros_like(low), idle.changes, settled)
 
-    def _thinned(self, steps: bool) -> Array:
+    def _thinned(self, steps: bool, behind: bool) -> Array:
         """Where an enriched mixture settles with air leaking in: one sensor says only which side, another how much."""
-        return np.where(self.place > RICH_THROUGH_A_LEAK, 0.1, 1.0) if steps else 1.0 - self.place
+        if not steps:
+            return 1.0 - self.place
+        return np.where(self.place > RICH_THROUGH_A_LEAK[behind], 0.1 * self.swing, 1.0)
 
     def _stays(self, setting: Setting) -> tuple[Array, Array]:
         """Where the trims cannot make up for a mixture fault or a leak: at lean, at rich."""

@@ -97,7 +97,7 @@ class SignalModel(CircuitModel):
             heard = self._heard(setting) if self.position == 1 else deaf_to_none()
             idle = self._gas.continuous(setting, heard) if self._continuous else self._gas.front(setting, heard)
         asked = next((name for name in SETTLES if name in setting.conditions), None)
-        return self._gas.stirred(setting, asked, idle) if asked else idle
+        return self._gas.stirred(setting, asked, idle, position > 1) if asked else idle
 
     @property
     def _continuous(self) -> bool:
@@ -265,7 +265,7 @@ class SignalModel(CircuitModel):
         seen = self._answer_at(self._measuring, setting)
         if seen is None:
             return None
-        silent = self.has("module-input-dead") | ~self._regulated(setting)
+        silent = self.has("module-input-dead", "bias-missing") | ~self._regulated(setting)
         return {phase: np.where(silent, 0.0, seen.volts[phase]) for phase in PHASES}
 
     def _regulated(self, setting: Setting) -> Array:

@@ -122,7 +122,7 @@ ROWS = (
     *(Row(family, fault, {**PLUG_APART, "red": "harness.nernst", "black": "harness.virtual_ground"}, low, high, why)
       for family in ("wideband-5w", "wideband-6w") for fault, low, high, why in (
           ("", 0.1, 0.46, "0.45 V, less up to 2.9 V * 0.2 / 1.7 = 0.34 that the input draws to ground through the source"),
-          ("bias-missing", -0.35, 0.01, "what the input draws alone"))),
+          ("bias-missing", -0.35, 0.46, "what the input draws alone; where another of its sources is lost, as ever"))),
     # two cells: 0.02 to 0.25 V of pump drive over 120 + 45 ohm
     *(Row(family, fault, stimulus, low, high, why) for family in ("wideband-5w", "wideband-6w") for fault, stimulus, low, high, why in (
         ("", AMPS_LEAN, 8e-5, 1.7e-3, "0.02 / 165 = 0.12 mA less 7 % rich, to 0.25 / 150 = 1.7 mA"),
