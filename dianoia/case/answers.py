@@ -29,7 +29,7 @@ OUTCOMES: dict[Action, tuple[Outcome, ...]] = {
 LOOKS: dict[InspectTarget, tuple[Seen, ...]] = {
     "pins": ("ok", "loose", "corroded", "broken"),
     "connector": ("ok", "loose", "corroded", "wet", "melted", "broken", "unplugged"),
-    "inline-connector": ("ok", "loose", "corroded", "unplugged"),
+    "inline-connector": ("ok", "loose", "corroded", "wet", "melted", "broken", "unplugged"),
     "harness": ("ok", "chafed", "melted", "broken"),
     "fuse": ("ok", "blown", "corroded"),
     "ground": ("ok", "loose", "corroded"),

@@ -11,7 +11,7 @@ from dianoia.case.terms import Action, InspectTarget
 from dianoia.circuit.assumptions import assumptions
 from dianoia.codes import tables as codes
 from dianoia.diagnosis.faults import observations
-from dianoia.diagnosis.faults.tables import faults, influences, shared_codes
+from dianoia.diagnosis.faults.tables import faults, influences, of_one_cause, shared_codes
 from dianoia.families.tables import families
 
 #: Terminal -> (loop, part of the circuit, circuits of a code that name it).
@@ -83,6 +83,9 @@ pins broken: pin-open
 inline-connector corroded: wire-high wire-open
 inline-connector loose: wire-open wire-high
 inline-connector unplugged: wire-open
+inline-connector broken: wire-open wire-high wire-short
+inline-connector wet: wire-high wire-open wire-short
+inline-connector melted: wire-short signal-short-heater wire-open wire-high
 inline-connector ok: / wire-high
 harness ok: / wire-short wire-open
 harness chafed: can-lines-shorted signal-short-heater wire-short wire-open wire-high
@@ -223,6 +226,15 @@ class Faults(TestCase):
                     )
                 )
         self.assertEqual(found, OTHERS.strip().splitlines())
+
+    def test_what_one_cause_makes_of_two(self) -> None:
+        for one, other, likelier in (
+            ("pin-open:heater_supply", "pin-open:heater_control", True), ("wire-open:signal", "wire-open:heater_supply", True),
+            ("wire-short-ground:signal", "wire-short-battery:signal_return", True), ("pin-open:signal", "wire-open:signal_return", False),
+            ("wire-open:signal", "cell-open", False),
+        ):  # fmt: skip
+            self.assertEqual(of_one_cause(one, other) > 1, likelier, f"{one} {other}")
+            self.assertEqual(of_one_cause(one, other), of_one_cause(other, one))
 
     def test_what_the_past_makes_likelier(self) -> None:
         wanted = {name: _sides(text) for name, _, text in (line.partition(":") for line in PAST.strip().splitlines())}

@@ -15,7 +15,7 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER, WEAK_HEATER
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.subject import Subject
-from dianoia.diagnosis.faults.tables import document, faults, influences, shared_codes
+from dianoia.diagnosis.faults.tables import document, faults, influences, of_one_cause, shared_codes
 from dianoia.diagnosis.faults.types import FaultRow
 from dianoia.readings.model import Traits
 
@@ -36,7 +36,7 @@ def listed(weights: Mapping[str, float]) -> tuple[list[Hypothesis], Array]:
     prior = [
         document().no_fault_weight,
         *weights.values(),
-        *(factor * weights[a] * weights[b] / total for a, b in pairs),
+        *(factor * of_one_cause(a, b) * weights[a] * weights[b] / total for a, b in pairs),
     ]
     share = np.array(prior)
     return [(), *((name,) for name in weights), *pairs], share / share.sum()
@@ -64,7 +64,7 @@ def heater_and_signal(subject: Subject) -> tuple[JointSpace, list[Hypothesis], l
         if len(names) == 2
     ]
     rows += [
-        ((first[0], name), document().coincidence * float(chance) * weight / total)
+        ((first[0], name), document().coincidence * of_one_cause(first[0], name) * float(chance) * weight / total)
         for first, chance in zip(own_listed, own_prior, strict=True)
         if len(first) == 1
         for name, weight in other.items()

@@ -45,7 +45,8 @@ class Past(Influence):
 
 @dataclass(frozen=True)
 class FaultTable:
-    """faults.json. no_fault_weight: of nothing being at fault any more; pair_factor: on the weight of two at once; coincidence: share of a fault's weight that comes
+    """faults.json. no_fault_weight: of nothing being at fault any more; pair_factor: on the weight of two at once; one_cause: what makes two of a kind
+    likelier together, by their beginning; coincidence: share of a fault's weight that comes
     with one of the other loop; named_factor: of a fault that a code's circuit names;
     trim_codes: fuel trim codes by the side they say;
     other_loop: the code's failure -> share of its jobs whose fault lies in the other loop.
@@ -57,6 +58,7 @@ class FaultTable:
     no_fault_reason: str
     pair_factor: Factor
     pair_reason: str
+    one_cause: tuple[Influence, ...]
     coincidence: Annotated[float, Field(gt=0, lt=1)]
     coincidence_reason: str
     named_factor: Factor
@@ -82,7 +84,7 @@ def document() -> FaultTable:
             require(known, _FILE.name, f"{row.id}.by_code", "a failure, or failure:circuit", name)
         for felt in (row.felt_elsewhere, row.felt_behind):
             require(felt is None or felt in ids, _FILE.name, f"{row.id}.felt", "the id of a fault", felt)
-    for item in (*table.history, table.shared_heater_codes):
+    for item in (*table.history, *table.one_cause, table.shared_heater_codes):
         for beginning in item.faults:
             require(
                 known_beginning(beginning, ids), _FILE.name, item.reason, "the beginning of a fault's id", beginning
@@ -109,6 +111,13 @@ def faults() -> dict[str, FaultRow]:
 def influences() -> tuple[Past, ...]:
     """What the history of the vehicle says about the faults."""
     return document().history
+
+
+def of_one_cause(one: str, other: str) -> float:
+    """How much likelier two faults are together than by themselves, where one cause makes both."""
+    return max(
+        (item.times for item in document().one_cause if item.applies_to(one) and item.applies_to(other)), default=1.0
+    )
 
 
 def trim_codes() -> Mapping[Literal["lean", "rich"], tuple[str, ...]]:
