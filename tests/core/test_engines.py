@@ -4,8 +4,11 @@ from threading import Thread
 from typing import Any
 from unittest import TestCase
 
+import numpy as np
+
 from dianoia.case.job import Job, job_of
-from dianoia.diagnosis.inference.store import EngineStore
+from dianoia.diagnosis.inference.size import array_bytes
+from dianoia.diagnosis.inference.store import KEPT_BYTES, NEWEST, EngineStore
 from tests.cases import BATTERY, STEADY, SUPPLY, case
 
 SIGNAL = {**SUPPLY, "red": "harness.signal", "value": "0.45 V"}
@@ -15,16 +18,16 @@ def job(*readings: dict[str, Any], **fields: Any) -> Job:
     return job_of(case(*readings, **{"sensor": STEADY, **fields}))
 
 
-def store(kept: int = 12) -> EngineStore:
+def store(kept_bytes: int = KEPT_BYTES) -> EngineStore:
     """One that has nothing worked out ahead."""
-    return EngineStore(lambda job, engine: (), lambda job, engine: (), kept)
+    return EngineStore(lambda job, engine: (), lambda job, engine: (), kept_bytes)
 
 
 class Keys(TestCase):
     """Explicit keys: what the circuit and its hypotheses depend on, and nothing else."""
 
     def test_what_makes_another_engine(self) -> None:
-        engines, plain = store(60), job()
+        engines, plain = store(), job()
         base = engines.engine(plain)
         for why, other, same in (
             ("the title", job(title="Tuesday"), True), ("the complaint", job(complaint="shakes"), True), ("the style", job(style="basic-kit"), True),
@@ -39,15 +42,27 @@ class Keys(TestCase):
             with self.subTest(why):
                 self.assertEqual(engines.engine(other) is base, same)
 
-    def test_no_more_are_kept_than_was_asked_for_and_the_latest_stay(self) -> None:
-        engines = store(2)
-        jobs = [job(code=code) for code in ("P0036", "P0037", "P0038")]
-        first, second, third = (engines.engine(item) for item in jobs)
-        self.assertIs(engines.engine(jobs[2]), third)
-        self.assertIs(engines.engine(jobs[1]), second)
-        self.assertIsNot(engines.engine(jobs[0]), first)
-        self.assertIsNot(engines.engine(jobs[2]), third)  # the one not used for longest went
-        self.assertEqual(len(engines._engines), 2)
+    def test_no_more_bytes_are_kept_than_was_asked_for_and_the_latest_engines_stay(self) -> None:
+        engines, roomy = store(1), store()
+        codes = ("P0036", "P0037", "P0038", "P0031", "P0032")
+        jobs = [job(BATTERY, SUPPLY, code=code) for code in codes[: NEWEST + 1]]
+        for item in jobs:
+            for kept in (engines, roomy):
+                kept.engine(item)
+        self.assertGreater(roomy.kept_bytes, engines.kept_bytes)
+        self.assertEqual(len(engines._engines), NEWEST)
+        latest = engines.engine(jobs[-1])
+        self.assertIsNot(
+            engines.engine(jobs[0]), None
+        )  # the one not used for longest had gone, and takes the next one's place
+        self.assertIs(engines.engine(jobs[-1]), latest)
+        self.assertEqual(len(engines._engines), NEWEST)
+
+    def test_the_arrays_of_an_engine_are_counted_once(self) -> None:
+        array = np.zeros(1000)
+        self.assertEqual(
+            array_bytes({"one": [array, array[:10]], "other": (array.reshape(10, 100), "text", None)}), 8000
+        )
 
     def test_two_threads_get_one_engine(self) -> None:
         engines, found = store(), []

@@ -22,9 +22,11 @@ from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import take_in
 from dianoia.diagnosis.inference.learn import Learnt, learn, standing_draws
 from dianoia.diagnosis.inference.predictions import get_ready
+from dianoia.diagnosis.inference.size import array_bytes
 
-#: Engines kept, some 50 to 100 MB each; and ledgers of which it is kept where their draws were taken anew.
-KEPT, _LEDGERS = 12, 480
+#: Bytes of engines kept besides the newest few, which one job needs at once; and ledgers of which it is kept where their draws were
+#: taken anew. An engine has 10 to 300 MB.
+KEPT_BYTES, NEWEST, _LEDGERS = 1_000_000_000, 3, 480
 #: Probes worked out ahead at once: a reading that comes meanwhile waits for no more.
 _PORTION = 6
 #: Readings after which the draws may be taken anew; how few may still stand before they are; and the length of a
@@ -84,14 +86,14 @@ def _lasting(job: Job) -> Subject:
 
 
 class EngineStore:
-    """The engines of a process, a bounded number of them; safe to use from several threads.
+    """The engines of a process, bounded in bytes; safe to use from several threads.
 
-    ready: what is worked out before an engine's belief is compared with anything; may_follow: what the next reading may be,
+    kept_bytes: of arrays, all engines together; ready: what is worked out before an engine's belief is compared with anything; may_follow: what the next reading may be,
     whatever it makes suspected.
     """
 
-    def __init__(self, ready: Wanted, may_follow: Wanted, kept: int = KEPT) -> None:
-        self._ready, self._may_follow, self._most = ready, may_follow, kept
+    def __init__(self, ready: Wanted, may_follow: Wanted, kept_bytes: int = KEPT_BYTES) -> None:
+        self._ready, self._may_follow, self._most_bytes = ready, may_follow, kept_bytes
         self._engines: OrderedDict[Key, Engine] = OrderedDict()
         #: By how many of a ledger's first readings its draws are taken; and whether too few stand after all of it.
         self._taken: OrderedDict[Key, int] = OrderedDict()
@@ -133,7 +135,7 @@ class EngineStore:
         with self._tables:
             kept = self._engines.get(key)
         engine = kept or Engine(subject, learnt_from(before, whole.readings, times))
-        self._keep(self._engines, key, engine, self._most)
+        self._keep_engine(key, engine)
         engine.work_out(item.probe for item in whole.readings)
         return engine
 
@@ -180,7 +182,7 @@ class EngineStore:
         with self._tables:
             kept = self._engines.get(key)
         engine = kept or Engine(subject, self._learnt(drawn_by))
-        self._keep(self._engines, key, engine, self._most)
+        self._keep_engine(key, engine)
         return engine
 
     def _learnt(self, drawn_by: _First) -> Learnt | None:
@@ -229,6 +231,24 @@ class EngineStore:
         belief = engine.belief(engine.models_for(ledger.readings))
         take_in(belief, ledger.readings)
         return engine, belief
+
+    def _keep_engine(self, key: Key, engine: Engine) -> None:
+        """Keep it as the newest; the oldest go while all together are too big. It grows while it works, so what it has is asked again."""
+        with self._tables:
+            fresh = next(reversed(self._engines), None) != key
+            self._keep(self._engines, key, engine, len(self._engines) + 1)
+            if not fresh:
+                return
+            sizes = {old: array_bytes(kept) for old, kept in self._engines.items()}
+            while sum(sizes.values()) > self._most_bytes and len(sizes) > NEWEST:
+                oldest, _ = self._engines.popitem(last=False)
+                del sizes[oldest]
+
+    @property
+    def kept_bytes(self) -> int:
+        """What is kept now, in bytes of arrays."""
+        with self._tables:
+            return sum(array_bytes(kept) for kept in self._engines.values())
 
     def _keep(self, table: OrderedDict[K, V], key: K, value: V, most: int) -> None:
         with self._tables:
