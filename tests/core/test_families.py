@@ -46,7 +46,7 @@ def warned(verdict: Verdict) -> set[str]:
 
 @slow
 class Families(TestCase):
-    """Every reading that can be proposed, given for a hidden fault."""
+    """What can be proposed, given for a hidden fault: every second reading, or all of them."""
 
     def test_the_component_at_fault_is_the_likeliest(self) -> None:
         for code, family, position, hidden, component in HIDDEN:
@@ -55,8 +55,9 @@ class Families(TestCase):
                 job = job_of(base)
                 vehicle = SimulatedVehicle(job, (hidden,), seed=8)
                 engine = engines.engine(job)
-                taken = [found for item in offered(job, engine) if (found := vehicle.take(item.probe))]
-                seen = Assessment(job_of(replace(base, readings=tuple(taken))), engine)
+                taken = [found for item in offered(job, engine)[::2] if (found := vehicle.take(item.probe))]
+                noted = job_of(replace(base, readings=tuple(taken)))
+                seen = Assessment(noted, engines.engine(noted))  # its draws taken anew by the first of them
                 chances = seen.components()
                 self.assertEqual(max(chances, key=chances.__getitem__), component)
                 likeliest = max(seen.fault_chances, key=seen.fault_chances.__getitem__)
