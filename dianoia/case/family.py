@@ -10,7 +10,7 @@ from dianoia.case.observed import Observed
 from dianoia.case.types import Sensor
 from dianoia.families.tables import FamilyRow, front_shares
 from dianoia.families.types import Cell, Terminal
-from dianoia.quantities.show import show
+from dianoia.quantities.show import show, show_range
 from dianoia.quantities.types import Quantity
 
 #: Cells that say how rich or lean, in milliamps or as lambda.
@@ -39,6 +39,11 @@ class Sign:
     says: str
     place: int | None = None
 
+    @property
+    def clause(self) -> str:
+        """What it is, with the reading that showed it."""
+        return self.says if self.place is None else f"{self.says} (reading {self.place + 1})"
+
 
 @dataclass(frozen=True)
 class Taken:
@@ -62,7 +67,7 @@ def taken_for(
     }
     ordered = tuple(sorted(possible, key=lambda row: -score[row.id]))
     told = [sign for sign in signs if ordered[0].id not in sign.against and sign.against]
-    return Taken(ordered, told[0].says if told else "")
+    return Taken(ordered, told[0].clause if told else "")
 
 
 def _prior(row: FamilyRow, possible: Sequence[FamilyRow]) -> float:
@@ -124,13 +129,7 @@ def _of_volts(possible: Sequence[FamilyRow], low: float, high: float, place: int
         return [Sign(_of_cells(possible, ("zirconia",)), f"its signal stands at {show(high, 'voltage')}", place)]
     swings = high - low >= SWINGS_V and high <= MOST_V
     if swings or (BIAS_V[0] <= low and high <= BIAS_V[1]):
-        return [
-            Sign(
-                _of_cells(possible, CONTINUOUS),
-                f"its signal shows {show(low, 'voltage')} to {show(high, 'voltage')}",
-                place,
-            )
-        ]
+        return [Sign(_of_cells(possible, CONTINUOUS), f"its signal shows {show_range(low, high, 'voltage')}", place)]
     return []
 
 

@@ -24,14 +24,14 @@ class TakenFor(TestCase):
     def test_what_tells_it(self) -> None:
         for why, code, sensor, readings, family, says in (
             ("nothing yet: the usual kind", "P0135", FRONT, (), "switching-4w", "the usual kind for this code"),
-            ("a heater of 1.3 ohm", "P0135", FRONT, (ohms("1.3 ohm"),), "airfuel-4w", "its heater measures 1.3 ohm"),
+            ("a heater of 1.3 ohm", "P0135", FRONT, (ohms("1.3 ohm"),), "airfuel-4w", "its heater measures 1.3 ohm (reading 2)"),
             ("one of 6 ohm tells little", "P0135", FRONT, (ohms("6 ohm"),), "switching-4w", ""),
             ("an open one nothing", "P0135", FRONT, (ohms("OL"),), "switching-4w", ""),
             ("its heater's data", "P0135", {**FRONT, "heater_ohms_20c": [1.4, 1.9]}, (), "airfuel-4w", "its heater measures"),
             ("a lambda", "P0134", FRONT, (LAMBDA,), "airfuel-4w", "the scan tool gives lambda"),
             ("a wire held at 3.3 V", "P0131", FRONT, (OPEN_PLUG,), "airfuel-4w", "its signal stands at 3.3 V"),
-            ("the bias of a switching module", "P0131", FRONT, (ohms("1.8 ohm"), {**OPEN_PLUG, "value": "0.45 V"}), "switching-4w", "0.45 V"),
-            ("a cell that switches", "P0131", FRONT, (LOOK,), "switching-4w", "0.1 V to 0.85 V"),
+            ("the bias of a switching module", "P0131", FRONT, (ohms("1.8 ohm"), {**OPEN_PLUG, "value": "0.45 V"}), "switching-4w", "its signal shows 0.45 V (reading 3)"),
+            ("a cell that switches", "P0131", FRONT, (LOOK,), "switching-4w", "its signal shows 0.1 to 0.85 V (reading 2)"),
             ("a pump wire", "P0135", FRONT, ({**OPEN_PLUG, "red": "harness.pump", "value": "2.6 V"},), "wideband-5w", "its signal stands at 2.6 V"),
             ("behind the catalyst it switches", "P0141", {"bank": 1, "position": 2}, (ohms("1.3 ohm"),), "switching-4w", ""),
             ("it was said", "P0135", {**FRONT, "family": "switching-4w"}, (ohms("1.3 ohm"),), "switching-4w", ""),

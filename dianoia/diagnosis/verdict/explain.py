@@ -5,8 +5,9 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import ActProbe, InspectProbe
+from dianoia.case.ledger import ActProbe, InspectProbe, Probe
 from dianoia.case.observed import Observed
+from dianoia.case.swapped import TAKEN_AWAY
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.decision.assessment import Assessment
@@ -59,7 +60,7 @@ def reading_says(
     held = f"{expected.text} expected" if expected.text else "no range expected"
     text = f"{reading.said} {where(reading.probe)}, {held}: {_RESULT_WORDS[result].lower()}."
     if reading.probe.of is not None:
-        means = _of_other(part_read(reading.probe.of), reading.probe.of.startswith("B"), result)
+        means = _of_other(reading.probe, reading.probe.of, result)
         return f"{text} {means}", means
     if not raised:
         return text, f"{_RESULT_WORDS[result]}."
@@ -76,9 +77,14 @@ def _noted(reading: Observed) -> str | None:
     return None
 
 
-def _of_other(part: str, elsewhere: bool, result: Result) -> str:
-    """What a reading of another part means. elsewhere: another sensor in its own place."""
-    if result == "fail" and elsewhere:
+def _of_other(probe: Probe, of: str, result: Result) -> str:
+    """What a reading of another part means: of one by itself, of this sensor elsewhere, of another sensor, or of this circuit."""
+    part = part_read(of)
+    if result == "fail" and (probe.on_the_part or of == "old"):
+        return f"A finding about {part} itself: it is not sound."
+    if result == "fail" and of == TAKEN_AWAY:
+        return "The fault went along with this sensor."
+    if result == "fail" and of.startswith("B"):
         return f"A finding about {part} itself: it has a fault of its own, or shares one with this sensor."
     if result == "fail":
         return f"Read with {part}, the circuit still shows it: the fault is not in the sensor alone."

@@ -55,7 +55,7 @@ class Judging:
         ):
             result = "unclear"
         raised = self._raised(item) if result == "fail" and item is not None else []
-        says, means = reading_says(reading, expected if item is not None else None, result, raised)
+        says, means = reading_says(reading, expected if item is not None or reading.probe.of else None, result, raised)
         return Judged(
             reading=place, expected=expected.text if expected else "", against=expected.against if expected else "computed",
             result=result, says=says, means=means, low=_bound(expected.low if expected else None),
