@@ -16,6 +16,7 @@ Volts = Annotated[float, Field(gt=0, le=40)]
 Prior = Literal[
     "battery-flat", "driven-running", "driven-key-on", "driven-cranking", "driven-cleared", "latched-healthy",
     "latched-unplugged", "hot-front-heated", "hot-front-unheated", "hot-behind-heated", "hot-behind-unheated",
+    "no-heater-front", "no-heater-behind", "worked-front", "worked-behind",
 ]  # fmt: skip
 
 

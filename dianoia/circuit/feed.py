@@ -15,12 +15,23 @@ RELAY_FIRST = 0.6
 _JOINT_OHMS = 0.002
 #: Share of the blown fuses that still pass a little over what has settled in them, and from how many ohms on; own estimate.
 LEAKING, BLOWN_OHMS = 0.1, 3e5
+#: Share of the open wires and contacts that still pass a little over dirt; own estimate.
+DIRTY = 0.3
 #: How often a feed's other consumers are none that conduct, a bulb, or something else; own estimate.
 NEIGHBOURS = (0.35, 0.08, 0.57)
 #: Where all other consumers are said to be unplugged, one was not found so often; own estimate.
 FORGOTTEN = 0.3
-#: Of a feed that nothing else hangs on, to ground: damp and dust.
-INSULATION_OHMS = 2e7
+#: Of a feed that nothing else hangs on, to ground: damp and dust; the drier, the nearer to nothing.
+INSULATION_OHMS = (2e7, 1e9)
+#: What the car's other circuits let through from the battery's positive lead to ground once the battery is taken off: an ohmmeter
+#: sees modules asleep, not their standby current of some tens of mA; own estimate.
+ASLEEP_OHMS = (100.0, 3e4)
+
+
+def battery_branch(network: Network, draws: Draws, connected: bool, volts: Array | float) -> None:
+    """The battery, or what remains on its positive lead with the battery off. volts: of the battery."""
+    ohms = 0.02 if connected else draws.log_uniform("asleep", *ASLEEP_OHMS)
+    network.branch("battery", "battery.negative", "battery.positive", ohms, volts if connected else 0.0)
 
 
 def feed(
@@ -54,10 +65,11 @@ def blown_ohms(draws: Draws) -> Array:
 
 
 def broken_ohms(draws: Draws, least: Array | float) -> Array:
-    """(draws,) an open wire or contact, in ohms: most are past what a meter shows, some still pass a little over dirt. least: what
-    is open, not corroded.
+    """(draws,) an open wire or contact, in ohms: an air gap, or anything that dirt still lets through. least: what is open, not
+    corroded.
     """
-    ohms: Array = least * (OPEN_OHMS / least) ** np.sqrt(draws.unit("open"))
+    apart = np.minimum(draws.unit("open") / DIRTY, 1.0)
+    ohms: Array = least * (OPEN_OHMS / least) ** apart
     return ohms
 
 
@@ -67,7 +79,9 @@ def neighbours_ohms(draws: Draws, setting: Setting) -> Array:
     """
     kind = draws.choice("neighbours kind", NEIGHBOURS)
     bulb = draws.log_uniform("neighbour bulb", 0.5, 8.0) * (10.0 if setting.powered else 1.0)
-    there = np.choose(kind, [np.full(draws.count, INSULATION_OHMS), bulb, draws.log_uniform("neighbours", 8.0, 3e5)])
+    there = np.choose(
+        kind, [draws.log_uniform("insulation", *INSULATION_OHMS), bulb, draws.log_uniform("neighbours", 8.0, 3e5)]
+    )
     if not setting.others_apart:
         return there
     forgotten = (draws.unit("neighbour forgotten") < FORGOTTEN) & (kind == len(NEIGHBOURS) - 1)

@@ -14,7 +14,7 @@ from dianoia.case.setting import Setting
 from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.assumptions import Prior, battery, prior
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.feed import END, blown_ohms, broken_ohms, feed
+from dianoia.circuit.feed import END, battery_branch, blown_ohms, broken_ohms, feed
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import JUMPER_OHMS
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
@@ -137,8 +137,7 @@ class HeaterLoop:
 
     def _feed(self, network: Network, setting: Setting) -> dict[str, str]:
         draws, connected = self.draws, setting.battery == "connected"
-        volts = self.battery_v(setting.key) if connected else 0.0
-        network.branch("battery", GROUND, "battery.positive", 0.02 if connected else OPEN_OHMS, volts)
+        battery_branch(network, draws, connected, self.battery_v(setting.key))
         relay = np.where(self.feed_is_on(setting) > 0, draws.uniform("relay", 0.01, 0.06), OPEN_OHMS)
         points = feed(network, draws, setting, self.variant.known.feed_order, relay)
         network.branch("chassis strap", "chassis", GROUND, draws.uniform("chassis strap", 0.002, 0.02))
@@ -250,7 +249,7 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
     spread = loop.element_ohms_20c
     effects = {
         "heater-open": series(draws.log_between("element open", ELEMENT_OPEN_FROM * nominal, OPEN_OHMS), "element"),
-        "heater-high": series(spread * draws.uniform("element high", 0.9, 6.0), "element"),
+        "heater-high": series(spread * draws.log_uniform("element high", 0.5, 9.0), "element"),
         "heater-low": across(1.0 / (nominal * draws.uniform("element low", 0.25, 1.2)), *_ELEMENT),
         "heater-short": across(1.0 / draws.log_uniform("element short", 0.02, 0.4), *_ELEMENT),
         "fuse-blown": series(blown_ohms(draws), "fuse"),

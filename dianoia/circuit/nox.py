@@ -9,7 +9,7 @@ import numpy as np
 from dianoia.case.setting import Setting
 from dianoia.circuit.assumptions import battery
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.feed import END, blown_ohms, broken_ohms, feed
+from dianoia.circuit.feed import END, battery_branch, blown_ohms, broken_ohms, feed
 from dianoia.circuit.heater import MATTERS_FROM
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import JUMPER_OHMS
@@ -55,8 +55,7 @@ class NoxLoop:
         """The network in a setting, and what each fault does in it."""
         network, draws = Network(GROUND, self.draws.count), self.draws
         connected = setting.battery == "connected"
-        volts = self.battery_v(setting.key) if connected else 0.0
-        network.branch("battery", GROUND, "battery.positive", 0.02 if connected else OPEN_OHMS, volts)
+        battery_branch(network, draws, connected, self.battery_v(setting.key))
         live = setting.powered or self.known.feed_live == "always"
         branch_at = feed(network, draws, setting, self.known.feed_order, 0.03 if live else OPEN_OHMS)
         network.branch("chassis strap", "chassis", GROUND, draws.uniform("chassis strap", 0.002, 0.02))

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from dianoia.case.setting import Setting
 from dianoia.circuit.assumptions import battery, prior
 from dianoia.circuit.draws import Draws
+from dianoia.circuit.feed import battery_branch
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import FED_THROUGH_OHMS, JUMPER_OHMS
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
@@ -37,6 +38,10 @@ BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
 PULL_UPS = (1.0, 5.0)
 #: The engine worked hard enough for its exhaust to heat the cell, whatever it was at idle.
 WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
+#: What puts the cell in air, in which a current sensor shows its most.
+AIR = frozenset(("fuel-cut", "fresh-air"))
+#: Running so long heats a cell without a heater, in s.
+UNHEATED_HOT_S = 600.0
 #: Share of the modules that, of several sources, lose all; else one of them.
 ALL_LOST = 0.5
 #: Share of the cells that read off whose volts are sound: they step at another mixture, and only trims and gas tell. Few: the trade
@@ -63,9 +68,19 @@ class SignalLoop:
         self.bias_kind = self._bias_kind()
         self.bias_v = self._bias()
         #: (draws,) True for the few healthy cells that do not get hot although their heater works.
-        self.stays_cold = self.draws.rare(
-            "cold", 1.0 - self._hot_share(heated=True), COLD_DRAWN
-        ) < 1.0 - self._hot_share(heated=True)
+        cold = 1.0 - self._idle_share()
+        self.stays_cold = self.draws.rare("cold", cold, max(COLD_DRAWN, cold)) < cold
+
+    @property
+    def unheated(self) -> bool:
+        """Whether the sensor is made without a heater."""
+        return "heater_supply" not in self.family.terminals
+
+    def _idle_share(self) -> float:
+        """How often a healthy cell is hot at a warm idle."""
+        if self.unheated:
+            return prior("no-heater-front" if self.known.position == 1 else "no-heater-behind")
+        return self._hot_share(heated=True)
 
     def _hot_share(self, heated: bool) -> float:
         if self.known.position == 1:
@@ -93,15 +108,24 @@ class SignalLoop:
 
     def hot(self, setting: Setting) -> Array:
         """(draws,) 1 where a cell with a working heater is at temperature."""
-        if setting.sensor_c == "hot" or (setting.key == "running" and setting.conditions & WORKED):
+        if setting.sensor_c == "hot":
             return np.ones(self.draws.count)
+        if setting.key == "running" and setting.conditions & WORKED:
+            return self._worked_hot()
         if isinstance(setting.sensor_c, int | float):
             return np.full(self.draws.count, float(setting.sensor_c > 320))
         if setting.key != "running":
             return (self.draws.unit("still hot") < 0.25).astype(float)
+        if self.unheated and setting.at_s is not None and setting.at_s >= UNHEATED_HOT_S:
+            return self._worked_hot()
         if setting.at_s is not None:
             return (self.draws.uniform("light-off", 12.0, 70.0) < setting.at_s).astype(float)
         return (~self.stays_cold).astype(float)
+
+    def _worked_hot(self) -> Array:
+        """(draws,) 1 where the exhaust of an engine worked hard has heated the cell, if its heater has not."""
+        share = prior("worked-front" if self.known.position == 1 else "worked-behind") if self.unheated else 1.0
+        return (self.draws.unit("worked hot") < share).astype(float)
 
     def closed(self) -> Network:
         """The network with every contact closed and a hot cell, to step from."""
@@ -114,9 +138,7 @@ class SignalLoop:
         battery_v = (
             self.known.system_v / 12.0 * draws.uniform("battery " + setting.key, *battery()[setting.key].usual_v)
         )
-        network.branch(
-            "battery", GROUND, "battery.positive", 0.02, battery_v if setting.battery == "connected" else 0.0
-        )
+        battery_branch(network, draws, setting.battery == "connected", battery_v)
         network.branch("chassis strap", "chassis", GROUND, draws.uniform("chassis strap", 0.002, 0.02))
         network.branch("module ground", "module.power_ground", "chassis", draws.uniform("module ground", 0.002, 0.02))
         network.branch("shell", "sensor.shell", "chassis", draws.uniform("shell", 0.02, 0.5))
@@ -184,7 +206,7 @@ class SignalLoop:
         ohms = np.where(hot > 0, self._hot_ohms(phase), cold_ohms)
         network.branch("cell", low, top, ohms, hot * self._cell_v(setting, phase))
         if self.cell == "two-cell":
-            pump_v = self._pump_v(phase) * hot
+            pump_v = self._pump_v(setting, phase) * hot
             network.branch("pump cell", low, "sensor.pump", np.where(hot > 0, 120.0, cold_ohms), pump_v)
             if "trim" in self.family.terminals:
                 network.branch("trim resistor", "sensor.trim", "sensor.pump", self.draws.uniform("trim", 30.0, 300.0))
@@ -214,6 +236,8 @@ class SignalLoop:
             return np.full(draws.count, 0.45)
         if self.cell == "limiting-current":
             apart = self._apart()
+            if phase == LEAN and setting.conditions & AIR:
+                return apart - draws.uniform("air emf", 0.3, 1.2)
             return apart + (
                 draws.uniform("rich emf", 0.02, 0.3) if phase == RICH else -draws.uniform("lean emf", 0.02, 0.3)
             )
@@ -221,7 +245,9 @@ class SignalLoop:
             return draws.uniform("standing", 0.0, 0.2)
         return draws.uniform("rich level", 0.74, 0.95) if phase == RICH else draws.uniform("lean level", 0.03, 0.2)
 
-    def _pump_v(self, phase: str) -> Array:
+    def _pump_v(self, setting: Setting, phase: str) -> Array:
+        if phase == LEAN and setting.conditions & AIR:
+            return -self.draws.uniform("air emf", 0.2, 0.8)
         size = self.draws.uniform("pump swing", 0.02, 0.25)
         return size if phase == RICH else -size
 

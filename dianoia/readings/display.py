@@ -31,6 +31,8 @@ GROSS_ERROR_RANGE = 120.0
 GROSS_ERROR_RANGE_OHMS = 260.0
 #: Share of the gross errors that are misread by a factor; the rest is anything.
 MISREAD_SHARE = 0.5
+#: Share of the gross errors of an ohmmeter that are ``OL``: a tip that did not touch is mostly noticed; own estimate.
+OL_SHARE = 0.1
 #: Outcome bins of a figure when its information is weighed.
 BINS = 48
 
@@ -66,9 +68,11 @@ class Numeric:
         return np.log(self._astray(quantity, self._width(quantity)))
 
     def _astray(self, quantity: Quantity, width: Array) -> Array:
-        """Density of a gross error: misread by a factor, else anything. A meter that shows nothing is never misread."""
+        """Density of a gross error (of ``OL``: its share): misread by a factor, else anything."""
+        if quantity.over_limit:
+            return np.full_like(width, OL_SHARE)
         anything = 1.0 / (GROSS_ERROR_RANGE_OHMS if self.kind == "resistance" else GROSS_ERROR_RANGE)
-        if quantity.over_limit or np.isinf(quantity.value) or not self.scaled:
+        if not self.scaled:
             return np.full_like(width, anything)
         misread = self._near([quantity.value / factor for factor in MISREAD], width)
         found: Array = MISREAD_SHARE * misread + (1.0 - MISREAD_SHARE) * anything
@@ -89,7 +93,9 @@ class Numeric:
         return width
 
     def _near(self, values: Sequence[float], width: Array) -> Array:
-        """Density per error unit around what each draw shows: its mean over some values."""
+        """Density per error unit around what each draw shows: its mean over some values; of ``OL`` the chance that it is shown."""
+        if len(values) == 1 and np.isinf(values[0]):
+            return self._over_limit
         narrow = np.float32(np.sqrt(0.5)) / width
         total = np.zeros_like(width)
         for value in values:
@@ -102,10 +108,16 @@ class Numeric:
         return total
 
     def _apart(self, value: float) -> Array:
-        """Steps between a value and what each draw shows."""
-        end = OL_FROM if np.isinf(value) else value
-        apart: Array = np.float32(error_units(end, self.kind)) - self._placed
-        return np.maximum(apart, np.float32(0.0)) if np.isinf(value) else apart
+        """Error units between a value and what each draw shows."""
+        apart: Array = np.float32(error_units(value, self.kind)) - self._placed
+        return apart
+
+    @cached_property
+    def _over_limit(self) -> Array:
+        """Chance that each draw shows ``OL``: one from where the first meters do, less the further below it stands."""
+        below = np.maximum(self._apart(OL_FROM), np.float32(0.0)) / np.float32(WIDTH)
+        chance: Array = np.exp(np.float32(-0.5) * below * below)
+        return np.nan_to_num(chance)
 
     @cached_property
     def _placed(self) -> Array:

@@ -1,11 +1,12 @@
 """The heater loop under every hypothesis: all ways the vehicle may be wired, all faults, single and in pairs."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.ledger import Probe
+from dianoia.case.ledger import CurrentProbe, Probe, ResistanceProbe
 from dianoia.case.setting import Setting
 from dianoia.circuit.assumptions import prior
 from dianoia.circuit.draws import Sampling
@@ -14,11 +15,15 @@ from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
 from dianoia.families.tables import weights
 from dianoia.readings.circuit_model import Asked, CircuitModel
+from dianoia.readings.display import Numeric
 from dianoia.readings.instruments import FLICKER_HZ, query_of
 from dianoia.readings.outcomes import Display, Outcomes
 
 #: Seconds after codes were cleared from which the module may have latched again.
 LATCH_AGAIN_S = 45.0
+#: Ratio of a heater's ohms at another position to this one's, either way.
+OTHER_ELEMENT = 2.2
+_ELEMENT = {"sensor.heater_supply", "sensor.heater_control"}
 #: As wide as the unknown is.
 EVEN = Sampling()
 
@@ -34,6 +39,7 @@ class HeaterModel(CircuitModel):
     def __init__(self, known: Known, asked: Asked, sampling: Sampling = EVEN) -> None:
         loops = [HeaterLoop(variant) for variant in _variants(known, sampling)]
         super().__init__(asked, loops, _shares(known), known.system_v)
+        self._position = known.position
         self._latch = np.array(
             [max((asked.traits[name].latch for name in h), default=prior("latched-healthy")) for h in self.hypotheses]
         )
@@ -58,6 +64,24 @@ class HeaterModel(CircuitModel):
         """See ``CircuitModel``; in a key position whose battery voltage is not known nothing is worked out anew."""
         free = self._not_conditioned(probe)
         return free.displays(probe) if free else super().displays(probe)
+
+    def _network_displays(self, probe: Probe) -> Mapping[str, Display] | None:
+        """Another position has an element of its own make: its figures say little about this one's."""
+        shown = super()._network_displays(probe)
+        if shown is None or not self._of_another_make(probe):
+            return shown
+        factor = OTHER_ELEMENT ** (2.0 * self.each_draw("other element")[None] - 1.0)
+        return {
+            name: replace(item, shown=item.shown * factor) if isinstance(item, Numeric) else item
+            for name, item in shown.items()
+        }
+
+    def _of_another_make(self, probe: Probe) -> bool:
+        where = probe.of or ""
+        if not where.startswith("B") or int(where[-1]) == self._position:
+            return False
+        across = isinstance(probe, ResistanceProbe) and {probe.red, probe.black} == _ELEMENT
+        return across or isinstance(probe, CurrentProbe) or probe.scanned in ("heater_current", "heater_resistance")
 
     def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
         """The same for the outcomes."""

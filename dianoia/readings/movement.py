@@ -26,6 +26,8 @@ SWITCHES = (35.0, 150.0)
 HELD_UP = 3.0
 #: Share of people who note the band in which a stirred signal settles, and who note a part of the way to it.
 BAND_NOTED, PART_NOTED = 0.45, 0.2
+#: Share of the healthy catalysts that a strong swing of the mixture passes now and then, so that the signal dips.
+PASSED_NOW_AND_THEN = 0.12
 #: Of the crossed front sensors, those that have run the trims to their opposite ends.
 RUN_AWAY = 0.75
 #: Without a closed loop the gas stands at one side, and passes from one to the other in this share of the cars.
@@ -68,6 +70,7 @@ class Gas:
     swing: Array
     place: Array
     past: Array
+    dips: Array
 
     def at_rest(self) -> Movement:
         """Engine off: the cell is in air or in what is left of the gas."""
@@ -116,7 +119,10 @@ class Gas:
         lean, rich = self._stays(setting)
         low = np.where(self.worn, 0.15 * self.place, 0.42 + 0.3 * self.place)
         high = np.where(self.worn, 0.8 + 0.2 * self.swing, np.minimum(low + 0.06 + 0.3 * self.swing, 0.95))
-        changes = np.where(self.worn, 25.0 + 60.0 * self.rate, 6.0 * self.rate)
+        dips = ~self.worn & (self.dips < PASSED_NOW_AND_THEN)
+        low = np.where(dips, 0.45 * self.place, low)
+        high = np.where(dips, 0.5 + 0.4 * self.swing, high)
+        changes = np.where(self.worn, 25.0 + 60.0 * self.rate, np.where(dips, 40.0, 6.0) * self.rate)
         leaking = self.leak & ~self._at_speed(setting)
         low = np.where(leaking | lean, 0.0, np.where(rich, 0.85, low))
         high = np.where(

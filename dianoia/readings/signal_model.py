@@ -125,7 +125,7 @@ class SignalModel(CircuitModel):
             slow=self.has("cell-slow"), edge_s=np.maximum((rise + fall) / 2.0 - EDGE_S[1], 0.0), lean=self.has("engine-lean"), rich=self.has("engine-rich"),
             leak=self.has("exhaust-leak"), worn=self.has("catalyst-worn"), swapped=self.has("swapped-connectors"),
             mixture=unit("mixture"), rate=unit("rate"), swing=unit("swing"), place=unit("place"),
-            past=unit("past the trims"),
+            past=unit("past the trims"), dips=unit("rear dips"),
         )  # fmt: skip
 
     def _levels(
