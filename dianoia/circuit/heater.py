@@ -34,8 +34,12 @@ DUTY = (0.25, 0.9)
 PRIME_S = 2.0
 #: A hot element's resistance over its cold one, from 2.7 to 3.6.
 HOT_RATIO = 3.0
+#: What a driver that is on drops at most whatever flows, in V: most are near nought, bipolar ones are not.
+DRIVER_DROP_V = 0.35
 #: Of the hot element's ohms: a resistance in the loop that takes 15 % of its power, 1 / sqrt(0.85) - 1; and what is called open.
 MATTERS_FROM, OPEN_FROM = 0.085, 30.0
+#: How often a control wire shorted to battery touches the heater's own feed beside it; own estimate.
+TO_FEED = 0.5
 #: An element is called open from about ten times its nominal resistance.
 ELEMENT_OPEN_FROM = 10.0
 #: No element is measured colder than this, in °C.
@@ -185,7 +189,11 @@ class HeaterLoop:
         branch_at[f"module.{terminal}"] = branch_at[f"module_pin.{terminal}"] = "module pin"
 
     def _driver(self, network: Network, start: str, end: str, driven: bool) -> None:
-        network.branch("driver", start, end, self.draws.uniform("driver", 0.05, 0.25) if driven else OPEN_OHMS)
+        if not driven:
+            network.branch("driver", start, end, OPEN_OHMS)
+            return
+        drop = DRIVER_DROP_V * self.draws.unit("driver drop") ** 2
+        network.branch("driver", start, end, self.draws.uniform("driver", 0.05, 0.25), -drop)
 
 
 def _warm_share(at_s: float | None) -> float:
@@ -274,7 +282,9 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
         del effects["module-ground-high"]
         return effects
     effects["wire-short-ground:heater_control"] = across(short_s, cold, ground)
-    effects["wire-short-battery:heater_control"] = across(short_s, cold, "battery.positive")
+    to_feed = draws.unit("control touches the feed") < TO_FEED
+    touched = network.across_either(cold, (feed, "battery.positive"), to_feed)
+    effects["wire-short-battery:heater_control"] = Effect((Change(touched, short_s),))
     return effects
 
 

@@ -121,6 +121,11 @@ class Network:
         plus, minus = (NOWHERE if name == self.reference else self._known(name) for name in (a, b))
         return Port(np.full(self.draws, plus), np.full(self.draws, minus), in_series=False)
 
+    def across_either(self, a: str, ends: tuple[str, str], first: NDArray[np.bool_]) -> Port:
+        """The port between a node and one of two: where ``first`` (draws,) is True the first of them. Raises UnknownPlace."""
+        one, other = (self.across(a, end) for end in ends)
+        return Port(one.plus, np.where(first, one.minus, other.minus), in_series=False)
+
     def through(self, *branches: str, choice: NDArray[np.int64] | None = None) -> Port:
         """The port of a branch: measures its current; a resistance or source may be put in series.
 

@@ -38,10 +38,14 @@ BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
 PULL_UPS = (1.0, 5.0)
 #: The engine worked hard enough for its exhaust to heat the cell, whatever it was at idle.
 WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
-#: What puts the cell in air, in which a current sensor shows its most.
-AIR = frozenset(("fuel-cut", "fresh-air"))
 #: Running so long heats a cell without a heater, in s.
 UNHEATED_HOT_S = 600.0
+#: The heater's wires, which run in the same loom.
+HEATER_WIRES = ("heater_supply", "heater_control")
+#: What the cell's positive wire touches where two of its wires touch.
+BESIDE_THE_SIGNAL = ("signal_return", "cell_negative", "virtual_ground")
+#: How often the heater beside is driven while the engine runs, and how often it is its feed that a signal touches; own estimates.
+DRIVEN_BESIDE, TO_FEED = 0.75, 0.7
 #: Share of the modules that, of several sources, lose all; else one of them.
 ALL_LOST = 0.5
 #: Share of the cells that read off whose volts are sound: they step at another mixture, and only trims and gas tell. Few: the trade
@@ -143,7 +147,7 @@ class SignalLoop:
         network.branch("module ground", "module.power_ground", "chassis", draws.uniform("module ground", 0.002, 0.02))
         network.branch("shell", "sensor.shell", "chassis", draws.uniform("shell", 0.02, 0.5))
         branch_at: dict[str, str] = {}
-        for terminal in self._wired():
+        for terminal in self.wired:
             self._wire(network, setting, terminal, branch_at)
         powered = 1.0 if setting.powered and setting.module_connector == "mated" else 0.0
         self._module(network, powered)
@@ -155,9 +159,10 @@ class SignalLoop:
                 network.bridge(a, b, JUMPER_OHMS)
         return Circuit(network, self._effects(network, phase, setting), branch_at)
 
-    def _wired(self) -> list[str]:
-        skip = ("heater_supply", "heater_control")
-        return [name for name in self.family.terminals if name not in skip]
+    @property
+    def wired(self) -> list[str]:
+        """The terminals of the cell's wires."""
+        return [name for name in self.family.terminals if name not in HEATER_WIRES]
 
     def _wire(self, network: Network, setting: Setting, terminal: str, branch_at: dict[str, str]) -> None:
         half = self.draws.uniform("wire " + terminal, 0.01, 0.15)
@@ -206,7 +211,7 @@ class SignalLoop:
         ohms = np.where(hot > 0, self._hot_ohms(phase), cold_ohms)
         network.branch("cell", low, top, ohms, hot * self._cell_v(setting, phase))
         if self.cell == "two-cell":
-            pump_v = self._pump_v(setting, phase) * hot
+            pump_v = self._pump_v(phase) * hot
             network.branch("pump cell", low, "sensor.pump", np.where(hot > 0, 120.0, cold_ohms), pump_v)
             if "trim" in self.family.terminals:
                 network.branch("trim resistor", "sensor.trim", "sensor.pump", self.draws.uniform("trim", 30.0, 300.0))
@@ -236,8 +241,6 @@ class SignalLoop:
             return np.full(draws.count, 0.45)
         if self.cell == "limiting-current":
             apart = self._apart()
-            if phase == LEAN and setting.conditions & AIR:
-                return apart - draws.uniform("air emf", 0.3, 1.2)
             return apart + (
                 draws.uniform("rich emf", 0.02, 0.3) if phase == RICH else -draws.uniform("lean emf", 0.02, 0.3)
             )
@@ -245,9 +248,7 @@ class SignalLoop:
             return draws.uniform("standing", 0.0, 0.2)
         return draws.uniform("rich level", 0.74, 0.95) if phase == RICH else draws.uniform("lean level", 0.03, 0.2)
 
-    def _pump_v(self, setting: Setting, phase: str) -> Array:
-        if phase == LEAN and setting.conditions & AIR:
-            return -self.draws.uniform("air emf", 0.2, 0.8)
+    def _pump_v(self, phase: str) -> Array:
         size = self.draws.uniform("pump swing", 0.02, 0.25)
         return size if phase == RICH else -size
 
@@ -269,15 +270,19 @@ class SignalLoop:
             return Effect((Change(network.across(a, b), 1.0 / ohms),))
 
         effects: dict[str, Effect] = {}
-        for terminal in self._wired():
+        for terminal in self.wired:
             halves = (f"wire {terminal} 1", f"wire {terminal} 2")
             effects[f"wire-open:{terminal}"] = series(open_ohms, *halves)
             effects[f"wire-high:{terminal}"] = series(high, *halves)
             effects[f"pin-open:{terminal}"] = series(open_ohms, f"pin {terminal}")
             effects[f"wire-short-ground:{terminal}"] = across(short, f"harness.{terminal}", GROUND)
             effects[f"wire-short-battery:{terminal}"] = across(short, f"harness.{terminal}", "battery.positive")
-        effects["signal-short-heater"] = across(draws.log_uniform("to heater", 1.0, 2e4), f"harness.{self.positive}",
-                                                "battery.positive")  # fmt: skip
+            if terminal in BESIDE_THE_SIGNAL:
+                effects[f"wire-short-pair:{terminal}"] = across(
+                    short, f"harness.{terminal}", f"harness.{self.positive}"
+                )
+        if not self.unheated:
+            effects |= self._to_heater(network, setting)
         effects["shell-ground-high"] = series(draws.log_uniform("rust", 2e4, 1e7), "shell")
         effects["cell-open"] = series(open_ohms, "cell")
         low = f"sensor.{self.negative}" if self.negative else "sensor.shell"
@@ -293,6 +298,39 @@ class SignalLoop:
         left_cold = draws.unit("cold behind a weak heater") < WEAK_LEAVES_COLD
         effects[WEAK_HEATER] = series(np.where(left_cold, freezing, 0.0), "cell")
         return effects
+
+    def _to_heater(self, network: Network, setting: Setting) -> dict[str, Effect]:
+        """The signal touches one of the heater's wires in the loom, or the element leaks into the cell: both pull it to battery,
+        the control wire to ground while it is driven.
+        """
+        driven = (self.draws.unit("heater beside is driven") < DRIVEN_BESIDE) & (setting.key == "running")
+        pulled = network.across_either(f"harness.{self.positive}", (GROUND, "battery.positive"), ~self.to_feed & driven)
+        fed = float(setting.powered and setting.connector == "mated")
+        inside = Change(network.across(f"sensor.{self.positive}", "battery.positive"), fed / self.leak_ohms)
+        return {
+            "signal-short-heater": Effect((Change(pulled, 1.0 / self.to_heater_ohms),)),
+            "cell-heater-leak": Effect((inside,)),
+        }
+
+    @property
+    def to_feed(self) -> NDArray[np.bool_]:
+        """(draws,) True where a signal shorted to the heater touches its feed, else its control wire."""
+        return self.draws.unit("which heater wire") < TO_FEED
+
+    @property
+    def to_heater_ohms(self) -> Array:
+        """(draws,) between the signal and the heater's wire that it touches."""
+        return self.draws.log_uniform("to heater", 1.0, 2e4)
+
+    @property
+    def leak_ohms(self) -> Array:
+        """(draws,) between element and cell where the insulation between them has gone."""
+        return self.draws.log_uniform("leak inside", 50.0, 2e5)
+
+    def apart_ohms(self, seated: bool) -> Array:
+        """(draws,) between a sound signal wire and a heater's wire: the module's input and its driver's leak, or nothing at all."""
+        through = self.draws.log_uniform("input", 1.5e6, 1e7) + self.draws.log_uniform("driver leak", 3e4, 5e6)
+        return through if seated else np.full(self.draws.count, OPEN_OHMS)
 
     def _without_bias(self, network: Network, setting: Setting) -> Effect:
         """The module's bias gone; where it holds several wires, what holds all of them or one of them."""

@@ -32,7 +32,7 @@ GROSS_ERROR_RANGE_OHMS = 260.0
 #: Share of the gross errors that are misread by a factor; the rest is anything.
 MISREAD_SHARE = 0.5
 #: Share of the gross errors of an ohmmeter that are ``OL``: a tip that did not touch is mostly noticed; own estimate.
-OL_SHARE = 0.1
+OL_SHARE = 0.05
 #: Outcome bins of a figure when its information is weighed.
 BINS = 48
 

@@ -16,12 +16,11 @@ Hypothesis = tuple[str, ...]
 @dataclass(frozen=True)
 class Traits:
     """What is to be known of a fault besides its effect on the network. latch: chance that the module has shut the heater off
-    over it; reads: how the module sees the signal; bus: the lines are held, or the unit is cut off from them; only_where: the
+    over it; bus: the lines are held, or the unit is cut off from them; only_where: the
     side that the module switches, where it is no fault with the other.
     """
 
     latch: float = 0.0
-    reads: Literal["lean", "rich", "nothing"] | None = None
     bus: Literal["held", "cut"] | None = None
     only_where: HeaterSwitch | None = None
 

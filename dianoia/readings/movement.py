@@ -27,7 +27,9 @@ HELD_UP = 3.0
 #: Share of people who note the band in which a stirred signal settles, and who note a part of the way to it.
 BAND_NOTED, PART_NOTED = 0.45, 0.2
 #: Share of the healthy catalysts that a strong swing of the mixture passes now and then, so that the signal dips.
-PASSED_NOW_AND_THEN = 0.12
+PASSED_NOW_AND_THEN = 0.15
+#: What puts the cell in air: one that says how lean then shows up to so many times, and one more, of what a lean mixture makes it show.
+AIR, LEANEST = frozenset(("fuel-cut", "fresh-air")), 4.0
 #: Of the crossed front sensors, those that have run the trims to their opposite ends.
 RUN_AWAY = 0.75
 #: Without a closed loop the gas stands at one side, and passes from one to the other in this share of the cars.
@@ -71,6 +73,7 @@ class Gas:
     place: Array
     past: Array
     dips: Array
+    air: Array
 
     def at_rest(self) -> Movement:
         """Engine off: the cell is in air or in what is left of the gas."""
@@ -120,7 +123,7 @@ class Gas:
         low = np.where(self.worn, 0.15 * self.place, 0.42 + 0.3 * self.place)
         high = np.where(self.worn, 0.8 + 0.2 * self.swing, np.minimum(low + 0.06 + 0.3 * self.swing, 0.95))
         dips = ~self.worn & (self.dips < PASSED_NOW_AND_THEN)
-        low = np.where(dips, 0.45 * self.place, low)
+        low = np.where(dips, 0.35 * self.place, low)
         high = np.where(dips, 0.5 + 0.4 * self.swing, high)
         changes = np.where(self.worn, 25.0 + 60.0 * self.rate, np.where(dips, 40.0, 6.0) * self.rate)
         leaking = self.leak & ~self._at_speed(setting)
@@ -133,6 +136,8 @@ class Gas:
     def stirred(self, setting: Setting, asked: str, idle: Movement, behind: bool) -> Movement:
         """After a stimulus: from anywhere to where it settles. behind: whether the catalyst lies before the cell."""
         settled = np.full_like(self.mixture, SETTLES[asked]) + np.zeros_like(idle.high)
+        if asked in AIR and not idle.steps:
+            settled = settled - 1.0 - LEANEST * self.air
         if asked == "rich":
             settled = np.where(self.leak & ~self._at_speed(setting), self._thinned(idle.steps, behind), settled)
         upward = settled > 0.5

@@ -10,7 +10,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.ledger import Probe, ScanProbe, TraceProbe, VoltageProbe
+from dianoia.case.ledger import Probe, ResistanceProbe, ScanProbe, TraceProbe, VoltageProbe
 from dianoia.case.live import OF_CELL, may_move
 from dianoia.case.observed import HIGHEST, LOWEST
 from dianoia.case.setting import Setting
@@ -18,7 +18,7 @@ from dianoia.case.terms import Pid
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
-from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, WORKED, SignalLoop
+from dianoia.circuit.signal import COLD_HEATER, HEATER_WIRES, LEAN, PHASES, RICH, WORKED, SignalLoop
 from dianoia.quantities.types import Kind
 from dianoia.readings.circuit_model import Answer, Asked, CircuitModel
 from dianoia.readings.control import GIVEN_UP, Heard, Trims, between, deaf_to_none, heard
@@ -34,6 +34,8 @@ EVEN = Sampling()
 NO_BIAS_V = 0.05
 #: A sensing cell above this resistance cannot be held by the module's pump control, which then lets go, in ohms.
 SENSED_OHMS = 2500.0
+#: From this share of hot cells on a healthy one is held to be hot.
+USUALLY_HOT = 0.75
 #: A recording that swings less than this, in the base unit, has no moment at which it follows a stimulus.
 MOVES: dict[Kind, float] = {"voltage": 0.05, "cell_current": 3e-5, "lambda": 0.01}
 #: Edges from 0.3 to 0.6 V in s, sound, coated and worn; and how long gas takes from the valve to the cell, in s.
@@ -70,7 +72,8 @@ class SignalModel(CircuitModel):
     def working(self, probe: Probe) -> Array:
         """(draws,) True where the healthy cell is hot in the probe's state, or cannot be."""
         hot = self.loop.hot(probe.setting) > 0
-        return hot if probe.key == "running" and hot.any() else np.ones(self.draws, dtype=bool)
+        usual = probe.key == "running" and np.average(hot, weights=self.draw_weight) > USUALLY_HOT
+        return hot if usual else np.ones(self.draws, dtype=bool)
 
     def can_be(self) -> Array:
         """A bias cannot be missing where the module has none."""
@@ -125,7 +128,7 @@ class SignalModel(CircuitModel):
             slow=self.has("cell-slow"), edge_s=np.maximum((rise + fall) / 2.0 - EDGE_S[1], 0.0), lean=self.has("engine-lean"), rich=self.has("engine-rich"),
             leak=self.has("exhaust-leak"), worn=self.has("catalyst-worn"), swapped=self.has("swapped-connectors"),
             mixture=unit("mixture"), rate=unit("rate"), swing=unit("swing"), place=unit("place"),
-            past=unit("past the trims"), dips=unit("rear dips"),
+            past=unit("past the trims"), dips=unit("rear dips"), air=unit("air"),
         )  # fmt: skip
 
     def _levels(
@@ -161,12 +164,19 @@ class SignalModel(CircuitModel):
             return [Query(setting, (self._measuring, self._input))]
         return [Query(setting, (self._input,)), Query(Setting(key=setting.key), (self._input,))]
 
+    def displays(self, probe: Probe) -> Mapping[str, Display] | None:
+        """See ``CircuitModel``; what is taken at the heater's wires alone is the heater loop's to answer."""
+        beside = probe.terminals.intersection(HEATER_WIRES)
+        return None if beside and probe.terminals.isdisjoint(self.loop.wired) else super().displays(probe)
+
     def own_displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """Scan values that are behaviour, the figures of a recording, and volts on a wire that moves."""
         if isinstance(probe, ScanProbe):
             return self._scan(probe)
         if isinstance(probe, TraceProbe):
             return self._trace(probe)
+        if isinstance(probe, ResistanceProbe) and probe.terminals.intersection(HEATER_WIRES):
+            return self._between_loops(probe)
         if isinstance(probe, VoltageProbe) and may_move(probe) and probe.key == "running" and not probe.load:
             return self._metered(probe)
         return None
@@ -179,6 +189,20 @@ class SignalModel(CircuitModel):
         volts = {phase: metered(seen, phase) for phase in PHASES}
         levels, settled = self._levels(probe.setting, volts, "voltage", self._position(probe))
         return self._live(levels.through_meter(), settled)
+
+    def _between_loops(self, probe: ResistanceProbe) -> Mapping[str, Display]:
+        """Ohms between one of the cell's wires and one of the heater's."""
+        loop, mated = self.loop, probe.setting.connector == "mated"
+        inside = mated or all(point.startswith("sensor.") for point in probe.points)
+        outside = mated or not any(point.startswith("sensor.") for point in probe.points)
+        seated = outside and probe.setting.module_connector == "mated"
+        touched = np.where(loop.to_feed, "heater_supply", "heater_control")
+        met = (outside & np.isin(touched, list(probe.terminals))) if not inside else np.full(self.draws, outside)
+        ohms = np.broadcast_to(loop.apart_ohms(seated), (len(self.hypotheses), self.draws))
+        if loop.positive in probe.terminals:
+            ohms = np.where(self.has("signal-short-heater") & met, loop.to_heater_ohms, ohms)
+            ohms = np.where(self.has("cell-heater-leak") & inside, loop.leak_ohms, ohms)
+        return {"value": Numeric("resistance", ohms)}
 
     def _position(self, probe: Probe) -> int:
         """Of the sensor that is read: another one may sit elsewhere on the pipe."""

@@ -108,6 +108,8 @@ def _possible(row: FaultRow, loop: str, known: Known) -> bool:
         return False
     if row.id == "bias-missing" and known.bias_v == 0 and family.cell == "zirconia":
         return False
+    if row.heated and "heater_supply" not in family.terminals:
+        return False
     if row.only_where is not None:
         return known.heater_switch in (None, row.only_where)
     terminal = row.id.partition(":")[2]

@@ -34,7 +34,7 @@ class FaultRow:
     positions: where it can be, empty for anywhere; only_where: the side that the module switches, where it is no fault with
     the other; named_by: circuits of a code that name it.
 
-    reads: how the module sees the signal; bus: the lines are held, or the unit is cut off from them; heats: the element is
+    heated: only where the sensor has a heater; bus: the lines are held, or the unit is cut off from them; heats: the element is
     heated nevertheless; felt_elsewhere: the fault that every other sensor on the feed, module and engine feels of it;
     felt_behind: the same further down the pipe; unloaded: it shows without a load; resistive: it shows under load only;
     gradual: it comes in degrees, and is neither an open nor a short; masks_catalyst: a worn catalyst may hide behind it.
@@ -56,9 +56,9 @@ class FaultRow:
     positions: tuple[Literal[1, 2, 3], ...] = ()
     only_where: HeaterSwitch | None = None
     named_by: tuple[Circuit, ...] = ()
-    reads: Literal["lean", "rich", "nothing"] | None = None
     bus: Literal["held", "cut"] | None = None
     heats: bool = False
+    heated: bool = False
     felt_elsewhere: str | None = None
     felt_behind: str | None = None
     unloaded: bool = False
@@ -81,4 +81,4 @@ class FaultRow:
     @property
     def traits(self) -> Traits:
         """What the models of the loops have to know of it."""
-        return Traits(self.latch, self.reads, self.bus, self.only_where)
+        return Traits(self.latch, self.bus, self.only_where)
