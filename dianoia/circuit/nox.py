@@ -5,6 +5,7 @@ listens (before the dew point, or asleep).
 """
 
 import numpy as np
+from numpy.typing import NDArray
 
 from dianoia.case.setting import Setting
 from dianoia.circuit.assumptions import battery
@@ -22,6 +23,8 @@ GROUND = "battery.negative"
 #: Seconds from engine start until the exhaust has passed the dew point, (low, high).
 DEW_POINT_S = (40.0, 420.0)
 TERMINATOR_OHMS = 120.0
+#: How often a NOx unit holds one of the two itself; own estimate.
+ENDS_THE_BUS = 0.06
 #: Of the probe's heater while it heats, at 12 V, (low, high).
 UNIT_HEATER_OHMS = (2.5, 6.0)
 #: The worst corrosion, in times the heater: through it the unit at rest still wakes, and fails when it heats.
@@ -46,6 +49,15 @@ class NoxLoop:
         if setting.at_s is None:
             return (self.draws.unit("warm engine") < 0.85).astype(float)
         return (self.draws.log_uniform("dew point", *DEW_POINT_S) < setting.at_s).astype(float)
+
+    @property
+    def ends_the_bus(self) -> NDArray[np.bool_]:
+        """(draws,) True where the unit holds the bus's far terminator: unplugged, it takes it along."""
+        return self.draws.unit("ends the bus") < ENDS_THE_BUS
+
+    def _without_terminator(self, network: Network) -> Effect:
+        port = network.through("terminator far", "unit bus", choice=self.ends_the_bus.astype(np.int64))
+        return Effect((Change(port, np.full(self.draws.count, OPEN_OHMS)),))
 
     def closed(self) -> Network:
         """The network with every contact closed and every element at its least resistance, to step from."""
@@ -89,7 +101,8 @@ class NoxLoop:
             "sensor.ground",
             heater if phase == HEATING else scale * self.draws.log_uniform("unit waiting", 100.0, 1500.0),
         )
-        network.branch("unit bus", "sensor.can_high", "sensor.can_low", self.draws.uniform("transceiver", 2.5e4, 5e4))
+        own = np.where(self.ends_the_bus, TERMINATOR_OHMS, self.draws.uniform("transceiver", 2.5e4, 5e4))
+        network.branch("unit bus", "sensor.can_high", "sensor.can_low", own)
 
     def _bus(self, network: Network, setting: Setting) -> None:
         draws = self.draws
@@ -97,7 +110,8 @@ class NoxLoop:
         for side in ("can_high", "can_low"):
             network.branch(f"module pin {side}", f"module_pin.{side}", f"module.{side}", 0.02 if seated else OPEN_OHMS)
         network.branch("terminator module", "module_pin.can_high", "module_pin.can_low", TERMINATOR_OHMS)
-        network.branch("terminator far", "module.can_high", "module.can_low", TERMINATOR_OHMS)
+        far = np.where(self.ends_the_bus, OPEN_OHMS, TERMINATOR_OHMS)
+        network.branch("terminator far", "module.can_high", "module.can_low", far)
         awake = 1.0 if setting.powered else 0.0
         for side in ("can_high", "can_low"):
             network.branch(
@@ -129,7 +143,7 @@ class NoxLoop:
             "supply-open": series(open_ohms, "main feed"),
             "supply-high": series(corroded, "main feed", "relay", "fuse"),
             "can-lines-shorted": across(short, "harness.can_high", "harness.can_low"),
-            "terminator-lost": series(OPEN_OHMS, "terminator far"),
+            "terminator-lost": self._without_terminator(network),
             "unit-dead": series(1e5, "unit"),
             "probe-heater": series(1e5, "unit"),
         }

@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import CurrentProbe, Probe, ResistanceProbe, ScanProbe, own_fields
+from dianoia.case.ledger import CurrentProbe, Probe, ResistanceProbe, ScanProbe, VoltageProbe, own_fields
 from dianoia.case.observed import HIGHEST, LOWEST, Observed, Published, Shown
 from dianoia.case.swapped import BROUGHT
 from dianoia.case.types import Sensor
@@ -54,7 +54,7 @@ class Expectation:
 
 def expect(probe: Probe, job: Job, displays: Mapping[str, Display] | None, working: Array | None) -> Expectation | None:
     """The expectation for a probe: a matching spec, the sensor's own data, or the computed range; None for none."""
-    published = _from_specs(probe, job.specs) or _from_sensor(probe, job.case.sensor)
+    published = _from_specs(probe, job.specs) or _from_sensor(probe, job.case.sensor) or _from_twin(probe, job.readings)
     if published:
         return published
     if not displays or working is None:
@@ -139,6 +139,24 @@ def _from_specs(probe: Probe, specs: Sequence[Published]) -> Expectation | None:
         if _same_probe(spec.probe, probe):
             text = _range_text(spec.low, spec.high, spec.kind)
             return Expectation(text, "spec", spec.kind, spec.low, spec.high, source=spec.source)
+    return None
+
+
+#: Wires that a module holds at volts of its maker's own choice, and how far the same of two sensors lie apart, in V.
+_HELD, _TWINS_APART = frozenset(("cell_positive", "cell_negative", "nernst", "virtual_ground", "pump")), 0.1
+
+
+def _from_twin(probe: Probe, readings: Sequence[Observed]) -> Expectation | None:
+    """Where nothing is published of a held wire, the same read on another sensor is what it should read."""
+    if not isinstance(probe, VoltageProbe) or probe.of is not None or probe.terminals.isdisjoint(_HELD):
+        return None
+    for reading in readings:
+        value, of = reading.number, reading.probe.of
+        if of and reading.counts and value is not None and replace(reading.probe, of=None).shows == probe.shows:
+            low, high = value - _TWINS_APART, value + _TWINS_APART
+            return Expectation(
+                _range_text(low, high, "voltage"), "spec", "voltage", low, high, source=f"as read on {of}"
+            )
     return None
 
 

@@ -28,6 +28,11 @@ REPORTS, SILENT = 0.82, 0.55
 GIVES_UP = 0.6
 #: Share of the time for which a probe at its temperature is heated, between these.
 REGULATED = (0.25, 1.0)
+#: Share of the units that say nothing before the engine runs; own estimate.
+SLEEPS = 0.25
+#: A drifted probe: share of them whose oxygen reads wrong, and whose NOx has an offset, in ppm at most; the factor on NOx either way.
+#: What shows in neither is left to its NOx reading.
+OXYGEN_OFF, OFFSET_SHARE, OFFSET_PPM, DRIFT_FACTOR = 0.6, 0.75, 350.0, 2.2
 #: In which the probe meets air.
 AIR = frozenset(("fresh-air", "fuel-cut"))
 _UNIT = Place("sensor.supply", "sensor.ground")
@@ -96,7 +101,8 @@ class NoxModel(CircuitModel):
         assert seen is not None
         heats = self._heats(setting) > 0.4
         volts = np.where(heats, seen.volts[HEATING][0], seen.volts[WAITING][0]) / self.system_v
-        reaches = (volts > SILENT) & (setting.powered)
+        awake = (setting.key == "running") | (self.each_draw("sleeps")[None] > SLEEPS)
+        reaches = (volts > SILENT) & (setting.powered) & awake
         blocked = self.with_trait(lambda traits: traits.bus is not None) | (
             self.has("terminator-lost") & (self.each_draw("reflections")[None] < 0.5)
         )
@@ -129,15 +135,24 @@ class NoxModel(CircuitModel):
                 if self._in_air(setting) or setting.key != "running"
                 else 5 + 11 * unit
             )
-            return np.where(drift, true * np.where(off < 0.5, 0.68 + 0.44 * off, 0.9 + 0.44 * off), true)
-        offset = 25 + 325 * self.each_draw("probe offset")[None] ** 2
+            wrong = self.each_draw("drift kind")[None] < OXYGEN_OFF
+            factor = np.where(off < 0.5, 0.5 + 0.86 * off, 1.07 + 0.86 * (off - 0.5))
+            return np.where(drift & wrong, true * factor, true)
+        offset, factor = self._drift()
         if self._in_air(setting):
             return np.where(drift, offset, np.maximum(8 * self.each_draw("nought")[None] - 2, 0.0))
         engine = 120 * 7.5**unit
         if position == 1:
-            return np.where(drift, 1.6 * engine + offset, np.where(self.has("probe-crystals"), 0.2 * engine, engine))
+            return np.where(drift, factor * engine + offset, np.where(self.has("probe-crystals"), 0.2 * engine, engine))
         bad = self._behind_catalyst(setting, engine, unit)
-        return np.where(drift, bad + offset, np.where(self.has("probe-crystals"), 0.3 * bad, bad))
+        return np.where(drift, factor * bad + offset, np.where(self.has("probe-crystals"), 0.3 * bad, bad))
+
+    def _drift(self) -> tuple[Array, Array]:
+        """Offset in ppm and factor of a drifted probe's NOx; one that reads oxygen right has an offset."""
+        kind, size = self.each_draw("drift kind")[None], self.each_draw("probe offset")[None]
+        there = (kind > OXYGEN_OFF) | (kind < OXYGEN_OFF * OFFSET_SHARE)
+        offset = np.where(there, 12.0 + (OFFSET_PPM - 12.0) * size**2, 0.0)
+        return offset, DRIFT_FACTOR ** (2.0 * self.each_draw("drift factor")[None] - 1.0)
 
     def _in_air(self, setting: Setting) -> bool:
         """Whether the probe is in air: out of the pipe, or the engine pumps nothing else."""

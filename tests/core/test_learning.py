@@ -131,7 +131,7 @@ class TakenAnew(TestCase):
             {**ACROSS, "value": "6.48 V"}, {**live, "red": "harness.heater_control", "value": "1.23 V"},
             {**live, "red": "harness.heater_control", "value": "1.25 V"},
             {**live, "red": "harness.heater_supply", "value": "7.67 V"},
-            sensor={"family": "wideband-5w", "bank": 1, "position": 1}, code="P0032",
+            sensor={"family": "wideband-5w", "bank": 1, "position": 1, "heater_switch": "low-side"}, code="P0032",
         )  # fmt: skip
         diagnosis = Diagnosis(told, plan=False)
         chance = {name: float(diagnosis.weighed.posterior[diagnosis.weighed.engine.partition.has_fault[name]].sum())

@@ -75,6 +75,7 @@ def _scan(pid: str, stimulus: str) -> dict[str, Any]:
     return {"measure": "scan", "pid": pid, "key": "running", "with": stimulus, "value": "1"}
 
 
+KEY_ON_LEAN = {"measure": "scan", "pid": "sensor_voltage", "key": "on", "connector": "unplugged", "value": "1"}
 VOLTS_RICH, VOLTS_LEAN = _scan("sensor_voltage", "rich"), _scan("sensor_voltage", "lean")
 AMPS_RICH, AMPS_LEAN = _scan("cell_current", "rich"), _scan("cell_current", "lean")
 PLUG_APART = {
@@ -104,9 +105,17 @@ ROWS = (
     Row("switching-1w", "shell-ground-high", SHELL, 1.9e4, OL, "20 kohm and more of rust"),
     Row("switching-3w", "shell-ground-high", SHELL, 1.9e4, OL, "20 kohm and more of rust"),
     Row("switching-1w", "", SHELL, 0.0, 1.2, "0.02 to 0.5 ohm of thread, leads up to 0.5"),
-    Row("switching-4w", "signal-short-heater", VOLTS_LEAN, 0.2, 14.6, "0.1 + 13 * 0.3 / 20.3 = 0.29 V at least, all of the battery at most; a healthy cell 0.25"),
-    Row("switching-3w", "signal-short-heater", VOLTS_LEAN, 0.2, 14.6, "the same"),
-    Row("titania-4w", "signal-short-heater", VOLTS_RICH, 0.1, 14.6, "13 V over 20 kohm into 0.3 kohm = 0.19 V at least"),
+    *(Row(family, "signal-short-heater", KEY_ON_LEAN, 0.2, 14.6, "the heater is not driven: 13 * 0.3 / 20.3 = 0.2 V at least, all of the battery at most")
+      for family in ("switching-3w", "switching-4w")),
+    Row("titania-4w", "signal-short-heater", KEY_ON_LEAN, 0.1, 14.6, "13 V over 20 kohm into 0.3 kohm = 0.19 V at least"),
+    Row("switching-4w", "cell-heater-leak", VOLTS_LEAN, 0.05, 14.6, "0.03 + 13 * 0.3 / 200 = 0.05 V at least, all of the battery at most"),
+    *(Row(family, f"wire-short-pair:{low}", _along(f"harness.{high}", f"harness.{low}"), 0.0, 21.0, "0.05 to 20 ohm, leads up to 0.5")
+      for family, high, low in (("switching-4w", "signal", "signal_return"), ("titania-4w", "signal", "signal_return"),
+                                ("airfuel-4w", "cell_positive", "cell_negative"), ("wideband-5w", "nernst", "virtual_ground"))),
+    *(Row("switching-4w", fault, _along(f"{side}.signal", f"{side}.heater_supply"), low, high, why) for fault, side, low, high, why in (
+        ("", "sensor", 5e8, OL, "nothing joins the loops"), ("", "harness", 5e8, OL, "with both ends apart neither in the loom"),
+        ("cell-heater-leak", "sensor", 49.0, 2.1e5, "50 ohm to 200 kohm of cracked insulation"),
+        ("cell-heater-leak", "harness", 5e8, OL, "the loom is free of it with the plug apart"))),
     # titania: 0.3 to 3 kohm rich, 50 to 500 kohm lean, pulled up to 1 or 5 V by 5 to 60 kohm
     Row("titania-4w", "", VOLTS_RICH, 0.0, 2.1, "5 * 3 / 8 = 1.9 V at most, and 7 % of the time lean"),
     Row("titania-4w", "", VOLTS_LEAN, 0.35, 5.0, "1 * 50 / 110 = 0.45 V at least, 7 % of the time rich"),
@@ -142,7 +151,13 @@ def _model(family: str) -> SignalModel:
         sensor["bias_v"] = 0.45
     job = job_of(case(code="P0130", sensor=sensor, vehicle={"label": "Bus 4"}))
     terminals = families()[family].terminals
-    own = [row for row in faults().values() if row.loop == "signal" and row.id.partition(":")[2] in ("", *terminals)]
+    own = [
+        row
+        for row in faults().values()
+        if row.loop == "signal"
+        and row.id.partition(":")[2] in ("", *terminals)
+        and (not row.heated or "heater_supply" in terminals)
+    ]
     return SignalModel(known_of(job), Asked([(), *((row.id,) for row in own)], traits()), Sampling(160))
 
 
@@ -223,7 +238,7 @@ MOVES = (
     Moving("front", "", {**RECORDED, "rpm": 2500}, "switches_per_min", 70.0, 300.0, "the way is shorter at speed"),
     Moving("front", "cell-slow", RECORDED, "switches_per_min", 9.2, 150.0, "60 / (60 / 35 + 3 * 1.6) at the slowest, sound where an edge is hardly slow", 0.3),
     Moving("front", "engine-rich", RECORDED, "switches_per_min", 0.0, 150.0, "as ever where the trims make up for it, else hardly at all"),
-    Moving("behind", "", RECORDED, "switches_per_min", 0.0, 6.0, "a good catalyst lets it wander", 0.2),
+    Moving("behind", "", RECORDED, "switches_per_min", 0.0, 40.0, "a good catalyst lets it wander up to six times, and a strong swing pass now and then", 0.2),
     Moving("behind", "catalyst-worn", RECORDED, "switches_per_min", 25.0, 85.0, "a worn one lets it follow the front sensor"),
     Moving("front", "", TRIM, "value", -0.08, 0.08, "eight per cent either way"),
     Moving("front", "", SHORT, "value", -0.08, 0.08, "what has not been learnt, and 3 % of wandering", 0.2),
@@ -237,17 +252,17 @@ MOVES = (
     Moving("behind", "exhaust-leak", TRIM, "value", -0.08, 0.08, "the rear sensor does not trim the engine"),
     Moving("NOx in front", "", NOX, "value", 120.0, 900.0, "what the engine makes"),
     Moving("NOx in front", "probe-crystals", NOX, "value", 24.0, 180.0, "a fifth of it reaches the cell"),
-    Moving("NOx in front", "probe-drift", NOX, "value", 217.0, 1790.0, "1.6 * 120 + 25 to 1.6 * 900 + 350", 0.22),
+    Moving("NOx in front", "probe-drift", NOX, "value", 55.0, 2330.0, "120 / 2.2 to 2.2 * 900 + 350", 0.3),
     Moving("NOx in front", "", {**NOX, "with": "fresh-air"}, "value", 0.0, 6.0, "no NOx in air"),
-    Moving("NOx in front", "probe-drift", {**NOX, "with": "fresh-air"}, "value", 25.0, 350.0, "its offset alone"),
+    Moving("NOx in front", "probe-drift", {**NOX, "with": "fresh-air"}, "value", 0.0, 350.0, "its offset alone, where it has one"),
     Moving("NOx in front", "", O2, "value", 5.0, 16.0, "diesel exhaust holds 5 to 16 % oxygen"),
     Moving("NOx in front", "", {**O2, "with": "fresh-air"}, "value", 20.4, 21.3, "air holds 20.9 %"),
-    Moving("NOx in front", "probe-drift", O2, "value", 3.4, 21.4, "a third too low to a third too high: 0.68 * 5 to 1.34 * 16", 0.22),
+    Moving("NOx in front", "probe-drift", O2, "value", 2.5, 24.0, "half to one and a half times: 0.5 * 5 to 1.5 * 16", 0.22),
     Moving("NOx behind", "", NOX, "value", 5.0, 55.0, "what a working SCR leaves"),
     Moving("NOx behind", "scr-worn", NOX, "value", 60.0, 450.0, "half of what the engine makes"),
     Moving("NOx behind", "dosing-low", NOX, "value", 60.0, 450.0, "the same"),
     Moving("NOx behind", "ammonia-slip", NOX, "value", 70.0, 420.0, "ammonia reads as NOx"),
-    Moving("NOx behind", "probe-drift", NOX, "value", 30.0, 405.0, "5 + 25 to 55 + 350", 0.22),
+    Moving("NOx behind", "probe-drift", NOX, "value", 2.3, 470.0, "5 / 2.2 to 2.2 * 55 + 350", 0.3),
     Moving("NOx behind", "", {**NOX, "with": "dosing-off"}, "value", 30.0, 810.0, "a quarter to nine tenths of what the engine makes", 0.22),
     Moving("NOx behind", "scr-worn", {**NOX, "with": "dosing-off"}, "value", 108.0, 810.0, "nine tenths of it"),
     Moving("NOx behind", "", {**NOX, "with": "dosing-on"}, "value", 10.0, 70.0, "nearly all is gone"),

@@ -22,11 +22,10 @@ TERMINALS = {
     "virtual_ground": ("signal", "return", "return"), "pump": ("signal", "pump", "pump"), "trim": ("signal", "trim", "trim"),
     "supply": ("nox", "supply", ""), "ground": ("nox", "ground", ""), "can_high": ("nox", "bus", ""), "can_low": ("nox", "bus", ""),
 }  # fmt: skip
-#: Kind of wire fault -> (how the module reads a signal, what it does to a bus, shows unloaded, shows under load only).
+#: Kind of wire fault -> (what it does to a bus, shows unloaded, shows under load only).
 KINDS = {
-    "wire-open": ("nothing", "cut", False, False), "pin-open": ("nothing", "cut", True, False),
-    "wire-high": (None, None, False, True), "wire-short-ground": ("lean", "held", True, False),
-    "wire-short-battery": ("rich", "held", True, False),
+    "wire-open": ("cut", False, False), "pin-open": ("cut", True, False), "wire-high": (None, False, True),
+    "wire-short-ground": ("held", True, False), "wire-short-battery": ("held", True, False), "wire-short-pair": ("held", True, False),
 }  # fmt: skip
 #: All other faults: id, loop, component, part, and what else is to be known of them.
 OTHERS = """
@@ -41,20 +40,21 @@ supply-high heater,nox supply supply felt=supply-high resistive
 driver-open heater module driver
 driver-stuck-on heater module driver heats unloaded
 module-ground-high heater wiring driver low-side felt=module-ground-high resistive
-cell-open signal sensor cell nothing
-cell-shorted signal sensor cell lean unloaded
+cell-open signal sensor cell
+cell-shorted signal sensor cell unloaded
 cell-slow signal sensor cell masks
-cell-biased-lean signal sensor cell lean masks
-cell-biased-rich signal sensor cell rich masks
+cell-biased-lean signal sensor cell masks
+cell-biased-rich signal sensor cell masks
 cell-contaminated signal sensor cell masks
-signal-short-heater signal wiring signal rich unloaded
-shell-ground-high signal wiring return nothing resistive
+cell-heater-leak signal sensor cell heated unloaded
+signal-short-heater signal wiring signal heated unloaded
+shell-ground-high signal wiring return resistive
 bias-missing signal module bias
-module-input-dead signal module bias nothing
+module-input-dead signal module bias
 swapped-connectors signal wiring signal unloaded
-exhaust-leak signal exhaust cell lean behind=engine-rich
-engine-lean signal mixture cell lean felt=engine-lean
-engine-rich signal mixture cell rich felt=engine-rich
+exhaust-leak signal exhaust cell behind=engine-rich
+engine-lean signal mixture cell felt=engine-lean
+engine-rich signal mixture cell felt=engine-rich
 catalyst-worn signal catalyst cell
 can-lines-shorted nox wiring bus held felt=can-lines-shorted unloaded
 terminator-lost nox wiring bus felt=terminator-lost
@@ -191,7 +191,7 @@ class Faults(TestCase):
         for row in wired:
             kind, _, terminal = row.id.partition(":")
             loop, part, named = TERMINALS[terminal]
-            reads, bus, unloaded, resistive = KINDS[kind]
+            bus, unloaded, resistive = KINDS[kind]
             if (
                 row.id == "wire-short-battery:heater_supply"
             ):  # heats without the driver: it looks like the driver's own fault
@@ -201,7 +201,6 @@ class Faults(TestCase):
                 self.assertEqual(
                     row.site, f"{'plug' if kind == 'pin-open' else 'wire'} {terminal.removeprefix('heater_')}"
                 )
-                self.assertEqual(row.reads, reads if loop == "signal" else None)
                 self.assertEqual(row.bus, bus if part == "bus" else None)
                 self.assertEqual(
                     (row.unloaded, row.resistive, row.named_by), (unloaded, resistive, tuple(named.split()))
@@ -217,7 +216,7 @@ class Faults(TestCase):
         found = []
         for row in faults().values():
             if ":" not in row.id:
-                told = [row.reads, row.bus, "heats" if row.heats else None, row.only_where, f"felt={row.felt_elsewhere}" if row.felt_elsewhere else None,
+                told = [row.bus, "heats" if row.heats else None, "heated" if row.heated else None, row.only_where, f"felt={row.felt_elsewhere}" if row.felt_elsewhere else None,
                         f"behind={row.felt_behind}" if row.felt_behind else None, "unloaded" if row.unloaded else None,
                         "resistive" if row.resistive else None, "masks" if row.masks_catalyst else None]  # fmt: skip
                 found.append(

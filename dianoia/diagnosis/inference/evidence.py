@@ -15,6 +15,7 @@ from dianoia.diagnosis.faults.observations import Told, log_factor, observation,
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
+from dianoia.diagnosis.inference.differences import comparable, fit_of_difference
 from dianoia.readings.display import GROSS_ERROR, GROSS_ERROR_TWICE
 from dianoia.readings.fit import agree, fit
 from dianoia.readings.model import LoopModel, Weighed
@@ -52,7 +53,8 @@ def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:
     taken = []
     gross_error = gross_error_chances(readings)
     for place, reading in enumerate(readings):
-        item = weigh(belief, place, reading, gross_error[place]) if reading.counts else None
+        other = comparable(place, readings)
+        item = weigh(belief, place, reading, gross_error[place], other) if reading.counts else None
         if item is not None:
             item = replace(item, repaired=mended(belief, item)) if item.repaired else item
             apply(belief, item)
@@ -96,10 +98,12 @@ def gross_error_chances(readings: Sequence[Observed]) -> list[float]:
     return chances
 
 
-def weigh(belief: Belief, place: int, reading: Observed, gross_error: float = GROSS_ERROR) -> Evidence | None:
+def weigh(
+    belief: Belief, place: int, reading: Observed, gross_error: float = GROSS_ERROR, other: Observed | None = None
+) -> Evidence | None:
     """What a reading says, without taking it in; None where it says nothing about any loop.
 
-    gross_error: chance that it is a gross error.
+    gross_error: chance that it is a gross error; other: an earlier reading that its difference from is told as well.
     """
     probe = reading.probe
     if isinstance(probe, ActProbe | InspectProbe) or (isinstance(probe, ScanProbe) and probe.pid == "heater_monitor"):
@@ -107,7 +111,7 @@ def weigh(belief: Belief, place: int, reading: Observed, gross_error: float = GR
     if not speaks(reading.probe.of):
         return None
     for model in belief.models.values():
-        weighed = _weighed(model, reading, gross_error)
+        weighed = _weighed(model, reading, gross_error, other)
         if weighed is not None:
             alone = weighed.alone[belief.space.rows[model.name]]
             return Evidence(place, reading, model.name, alone, weighed.fit, weighed.log_gross_error)
@@ -126,13 +130,14 @@ def _looked_at(space: JointSpace, place: int, reading: Observed, probe: Told) ->
     return Evidence(place, reading, "", odds, None, repaired=gone)
 
 
-def _weighed(model: LoopModel, reading: Observed, gross_error: float) -> Weighed | None:
+def _weighed(model: LoopModel, reading: Observed, gross_error: float, other: Observed | None) -> Weighed | None:
     """A reading's likelihood; kept, as a ledger is weighed again with each line."""
-    key = (reading.probe.shows, reading.figures, reading.moves, gross_error)
+    beside = (other.probe.shows, other.figures) if other else None
+    key = (reading.probe.shows, reading.figures, reading.moves, gross_error, beside)
     if key not in model.weighed:
         if len(model.weighed) > MOST_READINGS:
             model.weighed.clear()
-        model.weighed[key] = _fit(model, reading, gross_error)
+        model.weighed[key] = _fit(model, reading, gross_error, other)
     return model.weighed[key]
 
 
@@ -153,7 +158,7 @@ def apply(belief: Belief, item: Evidence) -> None:
         belief.repair(item.repaired)
 
 
-def _fit(model: LoopModel, reading: Observed, gross_error: float) -> Weighed | None:
+def _fit(model: LoopModel, reading: Observed, gross_error: float, other: Observed | None) -> Weighed | None:
     displays = model.displays(reading.probe)
     if not displays:
         return None
@@ -162,6 +167,9 @@ def _fit(model: LoopModel, reading: Observed, gross_error: float) -> Weighed | N
         return None
     shape = (len(model.hypotheses), len(model.draw_weight))
     likelihood = np.exp(np.broadcast_to(found.all, shape))
+    step = fit_of_difference(model, reading, other) if other else None
+    if step is not None:
+        likelihood = likelihood * (1.0 - 2.0 * gross_error) * step + 2.0 * gross_error * likelihood
     weighed: Array = np.log((1.0 - MIXTURE) * likelihood + MIXTURE * _average_likelihood(model, likelihood))
     log_gross_error = np.broadcast_to(found.log_gross_error, shape)
     if reading.probe.of is not None:

@@ -6,6 +6,7 @@ from dianoia.case.job import Job
 from dianoia.case.ledger import Probe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.catalogue.offered import engines
+from dianoia.diagnosis.inference.differences import comparable
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence, gross_error_chances, weigh
 from dianoia.diagnosis.inference.store import EngineStore
@@ -27,7 +28,7 @@ def judge_newest(job: Job, store: EngineStore = engines) -> Judged:
     place = len(job.readings) - 1
     gross_error = gross_error_chances(job.readings)[place]
     belief = engine.belief(engine.models_for(job.readings))
-    item = weigh(belief, place, job.readings[place], gross_error)
+    item = weigh(belief, place, job.readings[place], gross_error, comparable(place, job.readings))
     return Judging(job, engine).judged(place, item)
 
 
