@@ -281,10 +281,12 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
         effects["wire-short-battery:heater_supply"] = across(short_s, feed, "battery.positive")
         del effects["module-ground-high"]
         return effects
-    effects["wire-short-ground:heater_control"] = across(short_s, cold, ground)
+    effects["wire-short-ground:heater_control"] = across(1.0 / draws.log_uniform("short", 0.02, 5.0), cold, ground)
     to_feed = draws.unit("control touches the feed") < TO_FEED
     touched = network.across_either(cold, (feed, "battery.positive"), to_feed)
-    effects["wire-short-battery:heater_control"] = Effect((Change(touched, short_s),))
+    effects["wire-short-battery:heater_control"] = Effect(
+        (Change(touched, 1.0 / draws.log_uniform("short", 0.02, 3.0)),)
+    )
     return effects
 
 

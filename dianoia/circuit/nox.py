@@ -128,7 +128,7 @@ class NoxLoop:
         hot = scale**2 * draws.uniform("unit heater", *UNIT_HEATER_OHMS)
         open_ohms = broken_ohms(draws, 1e4)
         corroded = draws.log_uniform("corroded", MATTERS_FROM, WORST) * hot
-        short = draws.log_uniform("short", 0.05, 3.0)
+        short, touching = draws.log_uniform("short", 0.05, 3.0), draws.log_uniform("short", 0.05, 30.0)
 
         def series(ohms: Array | float, *branches: str) -> Effect:
             picked = draws.choice("place " + branches[0], [1.0] * len(branches)) if len(branches) > 1 else None
@@ -142,7 +142,7 @@ class NoxLoop:
             "relay-open": series(open_ohms, "relay"),
             "supply-open": series(open_ohms, "main feed"),
             "supply-high": series(corroded, "main feed", "relay", "fuse"),
-            "can-lines-shorted": across(short, "harness.can_high", "harness.can_low"),
+            "can-lines-shorted": across(touching, "harness.can_high", "harness.can_low"),
             "terminator-lost": self._without_terminator(network),
             "unit-dead": series(1e5, "unit"),
             "probe-heater": series(1e5, "unit"),
@@ -154,8 +154,8 @@ class NoxLoop:
         for terminal in ("supply", "ground"):
             effects[f"wire-high:{terminal}"] = series(corroded, f"wire {terminal} 1", f"wire {terminal} 2")
         for terminal in ("can_high", "can_low"):
-            effects[f"wire-short-ground:{terminal}"] = across(short, f"harness.{terminal}", GROUND)
-            effects[f"wire-short-battery:{terminal}"] = across(short, f"harness.{terminal}", "battery.positive")
+            effects[f"wire-short-ground:{terminal}"] = across(touching, f"harness.{terminal}", GROUND)
+            effects[f"wire-short-battery:{terminal}"] = across(touching, f"harness.{terminal}", "battery.positive")
         blown = series(blown_ohms(draws), "fuse").changes
         effects["wire-short-ground:supply"] = Effect(across(short, "harness.supply", GROUND).changes + blown)
         return effects
