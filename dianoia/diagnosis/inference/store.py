@@ -95,6 +95,7 @@ class EngineStore:
     def __init__(self, ready: Wanted, may_follow: Wanted, kept_bytes: int = KEPT_BYTES) -> None:
         self._ready, self._may_follow, self._most_bytes = ready, may_follow, kept_bytes
         self._engines: OrderedDict[Key, Engine] = OrderedDict()
+        self._bytes: dict[Key, int] = {}
         #: By how many of a ledger's first readings its draws are taken; and whether too few stand after all of it.
         self._taken: OrderedDict[Key, int] = OrderedDict()
         self._worn: OrderedDict[Key, bool] = OrderedDict()
@@ -161,6 +162,7 @@ class EngineStore:
         """Start without any kept engine, as a new process does."""
         with self._tables:
             self._engines.clear()
+            self._bytes.clear()
             self._taken.clear()
             self._worn.clear()
 
@@ -233,16 +235,18 @@ class EngineStore:
         return engine, belief
 
     def _keep_engine(self, key: Key, engine: Engine) -> None:
-        """Keep it as the newest; the oldest go while all together are too big. It grows while it works, so what it has is asked again."""
+        """Keep it as the newest; the oldest go while all together are too big. An engine grows while it works, so the one that
+        worked until now is measured.
+        """
         with self._tables:
-            fresh = next(reversed(self._engines), None) != key
+            worked = next(reversed(self._engines), None)
             self._keep(self._engines, key, engine, len(self._engines) + 1)
-            if not fresh:
+            if worked is None or worked == key:
                 return
-            sizes = {old: array_bytes(kept) for old, kept in self._engines.items()}
-            while sum(sizes.values()) > self._most_bytes and len(sizes) > NEWEST:
+            self._bytes[worked] = array_bytes(self._engines[worked])
+            while sum(self._bytes.values()) > self._most_bytes and len(self._engines) > NEWEST:
                 oldest, _ = self._engines.popitem(last=False)
-                del sizes[oldest]
+                self._bytes.pop(oldest, None)
 
     @property
     def kept_bytes(self) -> int:
