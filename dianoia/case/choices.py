@@ -7,18 +7,21 @@ from dianoia.case.answers import LOOKS, OUTCOMES, SCAN_KIND, SCAN_WORDS
 from dianoia.case.applies import START, Measure, ReachedApart, StartState, StateRule, reached_apart, state_rules
 from dianoia.case.job import Job
 from dianoia.case.lamps import Lamp, lamps
+from dianoia.case.live import Movable, movable
 from dianoia.case.spoken import all_spoken
 from dianoia.case.terms import (
     Action,
     Condition,
     ExhaustPlace,
     FigureName,
+    History,
     InspectTarget,
     LampLight,
     Outcome,
     Pid,
     Seen,
     Style,
+    Symptom,
 )
 from dianoia.case.types import Sensor
 from dianoia.families.tables import FamilyRow
@@ -86,6 +89,9 @@ class Choices:
     start: tuple[StartState, ...]
     apart: ReachedApart
     styles: tuple[Style, ...]
+    live: Movable
+    symptoms: tuple[Symptom, ...]
+    history: tuple[History, ...]
     words: dict[str, str]
 
 
@@ -110,6 +116,9 @@ def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | No
         start=START,
         apart=reached_apart(family),
         styles=get_args(Style),
+        live=movable(),
+        symptoms=get_args(Symptom),
+        history=get_args(History),
         words=all_spoken(others),
     )
 
@@ -121,7 +130,7 @@ def others_of(job: Job) -> tuple[str, ...]:
     banks = sorted({1, job.bank or 1, *((2,) if several else ())})
     positions = range(1, max(2, job.position or 1) + 1)
     addresses = (f"B{bank}S{position}" for bank in banks for position in positions)
-    return ("known-good", "new", *(address for address in addresses if address != job.address))
+    return ("known-good", "new", "old", *(address for address in addresses if address != job.address))
 
 
 def _conditions(family: FamilyRow, sensor: Sensor | None) -> tuple[Condition, ...]:

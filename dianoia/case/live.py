@@ -1,7 +1,10 @@
 """Live values: which readings may be spans or be said to move."""
 
+from dataclasses import dataclass
+from typing import get_args
+
 from dianoia.case.ledger import Probe, ScanProbe, VoltageProbe
-from dianoia.case.terms import Pid
+from dianoia.case.terms import Moves, Pid
 
 #: Terminals of the cell's own wires, whose voltage moves with the mixture.
 SIGNAL_TERMINALS = frozenset(
@@ -16,6 +19,20 @@ OF_CELL: frozenset[Pid] = frozenset(("sensor_voltage", "cell_current", "lambda")
 OF_UNIT: frozenset[Pid] = frozenset(("can_messages", "nox_status", "nox", "o2"))
 #: Shown where a scan tool has no value.
 NO_VALUE = ("n/a",)
+
+
+@dataclass(frozen=True)
+class Movable:
+    """What may be a span, or be said to stand still, drift or switch: these scan values, and volts at these terminals."""
+
+    pids: tuple[Pid, ...]
+    terminals: tuple[str, ...]
+    moves: tuple[Moves, ...]
+
+
+def movable() -> Movable:
+    """For an entry to offer it."""
+    return Movable(tuple(sorted(MOVING_PIDS)), tuple(sorted(SIGNAL_TERMINALS)), get_args(Moves))
 
 
 def may_move(probe: Probe) -> bool:

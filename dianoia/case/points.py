@@ -47,10 +47,10 @@ def problem(point: str, terminals: tuple[str, ...], pins: Mapping[str, Pin]) -> 
 
 #: Points in a colleague's words.
 _WORDS = {
-    "battery.positive": "battery positive", "battery.negative": "battery negative", "chassis": "chassis",
-    "relay.in": "relay input", "relay.out": "relay output", "fuse.in": "fuse input", "fuse.out": "fuse output",
-    "module.power_feed": "the module's power feed", "module.power_ground": "the module's ground",
-    "sensor.shell": "the sensor's shell",
+    "battery.positive": "battery +", "battery.negative": "battery −", "chassis": "chassis",
+    "relay.in": "relay in", "relay.out": "relay out", "fuse.in": "fuse in", "fuse.out": "fuse out",
+    "module.power_feed": "module feed", "module.power_ground": "module ground",
+    "sensor.shell": "sensor shell",
 }  # fmt: skip
 TERMINAL_WORDS = {
     "heater_supply": "heater supply", "heater_control": "heater control", "signal": "signal",
@@ -59,15 +59,15 @@ TERMINAL_WORDS = {
     "supply": "supply", "ground": "ground", "can_high": "CAN high", "can_low": "CAN low", "address": "address",
 }  # fmt: skip
 _PLACES = {
-    "harness": "{} at the plug, loom side", "sensor": "{} on the sensor", "inline": "{} at the in-line connector",
-    "inline.module": "{} at the in-line connector, module half",
-    "inline.sensor": "{} at the in-line connector, sensor half",
-    "module": "{} at the module", "module_pin": "{} pin of the module itself",
+    "harness": "{}, loom side", "sensor": "{}, sensor side", "inline": "{}, in-line connector",
+    "inline.module": "{}, in-line connector, module half",
+    "inline.sensor": "{}, in-line connector, sensor half",
+    "module": "{}, at the module", "module_pin": "{}, the module’s own pin",
 }  # fmt: skip
 
 
 def words(point: str) -> str:
-    """``harness.heater_supply`` -> "heater supply at the plug, loom side"."""
+    """``harness.heater_supply`` -> "heater supply, loom side"."""
     if point in _WORDS:
         return _WORDS[point]
     place, _, terminal = point.rpartition(".")

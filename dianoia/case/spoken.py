@@ -9,12 +9,15 @@ from dianoia.case.terms import (
     Condition,
     ExhaustPlace,
     FigureName,
+    History,
     InspectTarget,
     LampLight,
+    Moves,
     Outcome,
     Pid,
     Seen,
     Style,
+    Symptom,
 )
 
 #: Words that are not said as they are written.
@@ -26,7 +29,9 @@ _IRREGULAR: Mapping[str, str] = {
     "high": "high, V", "low": "low, V", "duty_low": "low, %", "frequency": "Hz", "min": "lowest", "max": "highest",
     "switches_per_min": "switches / min", "first_activity_s": "first moves, s", "rise_s": "edge, s",
     "fall_s": "falling edge, s", "delay_s": "follows after, s",
-    "nox": "NOx", "o2": "O2", "nox_status": "NOx status", "can_messages": "CAN messages",
+    "none": "no symptom felt", "failed-inspection": "failed the inspection", "derate": "runs with less power",
+    "engine-work": "engine or gearbox work", "exhaust-work": "exhaust work", "recent-sensor": "sensor replaced lately",
+    "water": "water or flood", "rodent": "rodents", "repeat-visit": "back again with the same", "nox": "NOx", "o2": "O2", "nox_status": "NOx status", "can_messages": "CAN messages",
 }  # fmt: skip
 _SCOPE = ("high", "low", "duty_low", "frequency")
 
@@ -44,7 +49,8 @@ def spoken(word: str) -> str:
 
 def all_spoken(more: tuple[str, ...] = ()) -> dict[str, str]:
     """Every word that an entry may consist of, and some more, as they are said."""
-    terms = (Pid, Condition, InspectTarget, Seen, Action, Outcome, ExhaustPlace, FigureName, LampLight, Style)
+    terms = (Pid, Condition, InspectTarget, Seen, Action, Outcome, ExhaustPlace, FigureName, LampLight, Style, Moves)
     words = [word for term in terms for word in get_args(term)]
+    words += [*get_args(Symptom), *get_args(History)]
     words += [word for listed in SCAN_WORDS.values() for word in listed]
     return {word: spoken(word) for word in (*words, *_SCOPE, *more)}

@@ -26,13 +26,14 @@ class Heater:
 
 @dataclass(frozen=True)
 class FamilyRow:
-    """A row of families.json. drive: share of steady and PWM heater drives among vehicles with this family, empty for as
+    """A row of families.json. told_by: what tells it apart; drive: share of steady and PWM heater drives among vehicles with this family, empty for as
     everywhere.
     """
 
     __pydantic_config__ = ROW
     id: Family
     label: Annotated[str, Field(min_length=1)]
+    told_by: Annotated[str, Field(min_length=1)]
     terminals: tuple[Terminal, ...]
     cell: Cell
     heater: Heater | None = None

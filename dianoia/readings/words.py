@@ -67,10 +67,10 @@ def place(probe: Probe) -> str:
     if isinstance(probe, ActProbe):
         return probe.action.replace("-", " ")
     if isinstance(probe, CurrentProbe):
-        return f"flowing at {words(probe.at)}"
+        return f"at {words(probe.at)}"
     if {probe.red, probe.black} == {"sensor.heater_supply", "sensor.heater_control"}:
         return "across the heater element"
-    return f"from {words(probe.red)} to {words(probe.black)}"
+    return f"{words(probe.red)} → {words(probe.black)}"
 
 
 def state(probe: State) -> str:

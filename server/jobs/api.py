@@ -28,7 +28,7 @@ from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
 from server.jobs import store
 from server.jobs.ahead import look_ahead
-from server.jobs.bodies import KnownFamily, KnownVehicle, NewJob, Problem, Strike, Taken, WhatIf, WorkshopView
+from server.jobs.bodies import Archive, KnownFamily, KnownVehicle, NewJob, Problem, Strike, Taken, WhatIf, WorkshopView
 from server.jobs.models import Job
 from server.jobs.view import JobSummary, JobView, Worked, view_of, work_out
 from server.jobs.workshop import set_workshop, workshop
@@ -104,8 +104,9 @@ def list_jobs(request: HttpRequest) -> Any:
 
 @api.post("/jobs", response={201: JobView, 422: Problem}, by_alias=True)
 def new_job(request: HttpRequest, body: Body[NewJob], key: Key = None) -> Any:
-    """A job from the codes as typed. A status word after a code is kept."""
-    codes = parse_codes(body.codes, "codes")
+    """A job from the codes as typed. A status word after a code is kept. Without a code the sensor says what it is about."""
+    by_hand = body.sensor is not None and body.sensor.bank is not None and body.sensor.position is not None
+    codes = [] if by_hand and not body.codes.strip() else parse_codes(body.codes, "codes")
     plain = {
         "format": "dianoia-case/1", "title": body.title, "style": body.style, "vehicle": to_plain(body.vehicle),
         "codes": [_listed(code) for code in codes],
@@ -162,6 +163,13 @@ def change(request: HttpRequest, number: int, body: Body[CaseChange]) -> Any:
     return _answer(_shown(number, store.change(store.find(number), plain)))
 
 
+@api.post("/jobs/{number}/archive", response={200: Archive, 404: Problem})
+def archive(request: HttpRequest, number: int, body: Body[Archive]) -> Any:
+    """Put a job away, or take it back into the daily list."""
+    store.archive(store.find(number), body.archived)
+    return body
+
+
 @api.get("/jobs/{number}/without/{place}", response={200: WhatIf, 404: Problem}, by_alias=True)
 def without(request: HttpRequest, number: int, place: int) -> Any:
     """What the decision would be without one reading."""
@@ -197,7 +205,7 @@ def list_presets(request: HttpRequest) -> Any:
 @api.get("/families", response=list[KnownFamily])
 def list_families(request: HttpRequest) -> Any:
     """The sensor families, with the general range of their cold heaters."""
-    return [KnownFamily(row.id, row.label, row.heater_ohms_20c) for row in families().values()]
+    return [KnownFamily(row.id, row.label, row.told_by, row.heater_ohms_20c) for row in families().values()]
 
 
 @api.get("/vehicles", response=list[KnownVehicle], by_alias=True)
@@ -256,7 +264,7 @@ def decode_codes(request: HttpRequest, text: Query[str]) -> Any:
 
 def _line(job: Job) -> JobSummary:
     told = {name: value for name, value in job.summary.items() if name != store.LINES}
-    return JobSummary(id=job.pk, updated=job.updated, **{**told, "codes": tuple(told["codes"])})
+    return JobSummary(id=job.pk, updated=job.updated, archived=job.archived, **{**told, "codes": tuple(told["codes"])})
 
 
 def _answer(view: JobView | Taken, status: int = 200) -> HttpResponse:

@@ -35,11 +35,19 @@ class KnownVehicle:
 
 
 @dataclass(frozen=True)
+class Archive:
+    """Whether a job is put away."""
+
+    archived: bool
+
+
+@dataclass(frozen=True)
 class KnownFamily:
-    """A sensor family to choose. heater_ohms_20c: the general cold range in ohms, None without a heater of its own."""
+    """A sensor family to choose. told_by: what tells it apart; heater_ohms_20c: the general cold range in ohms, None without a heater of its own."""
 
     id: Family
     label: str
+    told_by: str
     heater_ohms_20c: tuple[float, float] | None
 
 

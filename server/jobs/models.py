@@ -7,12 +7,13 @@ class Job(models.Model):
     """A case without its codes and readings, and what the start page shows of it.
 
     header: the case's other fields as in the case file. summary: the newest verdict in short. key: the client's own for
-    the request that made it, so that a repeat makes no second one.
+    the request that made it, so that a repeat makes no second one; archived: put away, out of the daily list.
     """
 
     header = models.JSONField()
     summary = models.JSONField(default=dict)
     key = models.CharField(max_length=64, null=True, unique=True)
+    archived = models.BooleanField(default=False)
     created = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)
 

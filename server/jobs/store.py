@@ -88,6 +88,11 @@ def _insert(plain: dict[str, Any], summary: dict[str, Any], key: str | None) -> 
     return job
 
 
+def archive(job: Job, archived: bool) -> None:
+    """Put a job away, or take it back; nothing else of it changes, not even when it was touched last."""
+    Job.objects.filter(pk=job.pk).update(archived=archived)
+
+
 def add_reading(job: Job, reading: CaseReading, key: str | None = None) -> Taken:
     """Append to the ledger and judge, once for each ``key`` of a client. Raises RefusedInput (fields named without their
     place), and then nothing is stored.

@@ -86,10 +86,11 @@ class JobSummary:
     waits_for: str
     readings: int
     updated: datetime
+    archived: bool = False
 
 
 #: What is stored of a summary with the job; the rest is the row's own.
-SUMMARY_FIELDS = frozenset(field.name for field in fields(JobSummary)) - {"id", "updated"}
+SUMMARY_FIELDS = frozenset(field.name for field in fields(JobSummary)) - {"id", "updated", "archived"}
 
 
 @dataclass(frozen=True)
@@ -129,7 +130,7 @@ def view_of(number: int, worked: Worked) -> JobView:
         primary=job.primary,
         family_label=job.family.label,
         verdict=verdict,
-        told=told(verdict, diagnosis.weighed.before()),
+        told=told(verdict, diagnosis.weighed.before(), job.counted),
         drawing=drawing(job, verdict),
         ledger=tuple(describe_reading(item) for item in job.readings),
         latch_window_s=LATCH_AGAIN_S,

@@ -58,6 +58,15 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.keyboard.type(text)
         self.page.keyboard.press("Enter")
 
+    def side(self, name: str) -> None:
+        """Open a tab beside the drawing."""
+        self.page.get_by_role("tab", name=name).click()
+
+    def pick(self, label: str, option: str) -> None:
+        """Choose from a list by what is written there."""
+        self.page.get_by_label(label, exact=True).first.click(force=True)
+        self.page.locator(".ant-select-item-option", has_text=option).filter(visible=True).first.click()
+
     def instrument(self, name: str) -> None:
         self.page.get_by_role("radio", name=name, exact=True).click()
 

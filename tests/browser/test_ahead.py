@@ -18,7 +18,8 @@ class Ahead(BrowserCase):
 
     def test_the_remaining_plan_opens_under_the_next_step(self) -> None:
         self.start_job()
-        plan = self.page.locator("details.ahead:not(.act-now)")
+        self.side("Other ways")
+        plan = self.page.locator("details.ahead")
         expect(plan.get_by_text("min to certainty")).to_be_visible()
         plan.locator("summary").click()
         self.assertGreaterEqual(plan.locator("li").count(), 2)
@@ -26,8 +27,8 @@ class Ahead(BrowserCase):
 
     def test_who_has_enough_is_told_what_acting_now_takes_on(self) -> None:
         self.start_job()
-        enough = self.page.locator("details.act-now")
-        enough.locator("summary").click()
+        self.side("Decide")
+        enough = self.page.get_by_role("region", name="The decision")
         expect(enough.get_by_text("Acting now takes on")).to_be_visible()
         self.assertGreaterEqual(enough.locator("li.wanted").count(), 1)
 
@@ -52,7 +53,8 @@ class Ahead(BrowserCase):
         self.page.get_by_role("button", name="Save").click()
         expect(self.page.get_by_text("Saved")).to_be_visible()
         self.open(f"/jobs/{job}")
-        plan = self.page.locator("details.ahead:not(.act-now)")
+        self.side("Other ways")
+        plan = self.page.locator("details.ahead")
         plan.locator("summary").click()
         expect(plan.locator(".stop")).to_contain_text("€")
         steps = plan.locator("li").all_inner_texts()
@@ -78,21 +80,21 @@ class Ahead(BrowserCase):
         self.open(f"/jobs/{job}")
         expect(self.page.get_by_role("region", name="The meter")).to_be_visible()
         self.page.evaluate(
-            """(job) => { const kept = JSON.parse(localStorage.getItem(`draft2-${job}`));
+            """(job) => { const kept = JSON.parse(localStorage.getItem(`draft3-${job}`));
             Object.assign(kept.draft, {measure: 'lamp', red: 'harness.heater_supply', black: 'harness.heater_control', connector: 'unplugged',
-            watts: 21, jumper: ['module.heater_control', 'battery.negative']}); localStorage.setItem(`draft2-${job}`, JSON.stringify(kept)) }""",
+            watts: 21, jumper: ['module.heater_control', 'battery.negative']}); localStorage.setItem(`draft3-${job}`, JSON.stringify(kept)) }""",
             job,
         )
         self.page.reload()
         expect(self.page.locator("path.bridge")).to_have_count(1)
         self.page.get_by_role("button", name="bright", exact=True).click()
         expect(self.page.locator(".ledger > li")).to_have_count(5)
-        expect(self.page.locator(".ledger")).to_contain_text("bridged to battery negative")
+        expect(self.page.locator(".ledger")).to_contain_text("bridged to battery −")
 
     def test_a_reading_of_another_part_is_sent_as_such(self) -> None:
         self.start_job("P0135")
         self.instrument("Ω")
-        self.page.get_by_label("Which part is measured").select_option("known-good")
+        self.pick("Which part is measured", "a known-good one")
         self.type_reading("6.1")
         expect(self.page.locator(".ledger")).to_contain_text("with a known-good sensor")
 
@@ -108,11 +110,12 @@ class Figures(BrowserCase):
     def test_a_heaters_own_range_and_wiring_change_what_is_expected(self) -> None:
         self.start_job("P0135")
         self.instrument("Ω")
-        self.lay("heater supply on the sensor", "heater control on the sensor")
+        self.lay("heater supply, sensor side", "heater control, sensor side")
         self.type_reading("11")
         expect(self.page.locator(".judged-result")).not_to_have_text("fail")
-        self.page.get_by_role("link", name="This sensor’s figures").click()
-        self.page.get_by_label("Heater driven").select_option("pwm")
+        self.side("Code")
+        self.page.get_by_role("link", name="This sensor’s figures").first.click()
+        self.pick("Heater driven", "pulsed (PWM)")
         expect(self.page.get_by_text("Kept")).to_be_visible()
         for end, text in (("from", "4,5"), ("to", "6")):
             self.page.get_by_label(f"Heater, cold (20 °C), {end}").fill(text)
@@ -127,23 +130,26 @@ class Figures(BrowserCase):
     def test_a_range_of_its_own_stands_before_the_computed_one_until_it_is_removed(self) -> None:
         self.start_job("P0135")
         self.instrument("V")
-        self.lay("battery positive", "battery negative")
+        self.lay("battery +", "battery −")
         self.type_reading("13.1")
         expect(self.page.locator(".ledger > li")).to_have_count(1)
-        self.page.get_by_role("link", name="This sensor’s figures").click()
+        self.side("Code")
+        self.page.get_by_role("link", name="This sensor’s figures").first.click()
         self.page.get_by_label("Range, from").fill("13.6 V")
         self.page.get_by_label("Where it comes from").fill("charging sheet")
         self.page.get_by_role("button", name="Add the range").click()
         expect(self.page.locator(".spec-line")).to_contain_text("charging sheet")
         self.page.get_by_role("link", name="Workbench").click()
         expect(self.page.locator(".ledger")).to_contain_text("13.6 V")
-        self.page.get_by_role("link", name="This sensor’s figures").click()
+        self.side("Code")
+        self.page.get_by_role("link", name="This sensor’s figures").first.click()
         self.page.get_by_role("button", name="Remove").click()
         expect(self.page.locator(".spec-line")).to_have_count(0)
 
     def test_ends_the_wrong_way_round_are_said(self) -> None:
         self.start_job("P0135")
-        self.page.get_by_role("link", name="This sensor’s figures").click()
+        self.side("Code")
+        self.page.get_by_role("link", name="This sensor’s figures").first.click()
         for end, text in (("from", "9"), ("to", "6")):
             self.page.get_by_label(f"Heater, cold (20 °C), {end}").fill(text)
         self.page.get_by_role("button", name="Keep these figures").click()

@@ -19,7 +19,7 @@ class MainPath(BrowserCase):
         store.change(Job.objects.latest("pk"), {"sensor": STEADY})
         self.page.reload()
         self.instrument("Ω")
-        self.lay("heater supply on the sensor", "heater control on the sensor")
+        self.lay("heater supply, sensor side", "heater control, sensor side")
         self.type_reading("OL")
         ledger = self.page.get_by_role("region", name="Ledger")
         expect(ledger.locator("li")).to_have_count(1)
@@ -76,12 +76,13 @@ class MainPath(BrowserCase):
     def test_a_draft_survives_a_reload_and_a_strike_keeps_its_line(self) -> None:
         self.start_job()
         self.instrument("Ω")
-        self.lay("heater supply on the sensor", "heater control on the sensor")
+        self.lay("heater supply, sensor side", "heater control, sensor side")
         self.page.get_by_label("What the meter shows").fill("5.")
         self.page.reload()
         expect(self.page.get_by_label("What the meter shows")).to_have_value("5.")
         self.type_reading("5.9")
         line = self.page.locator(".ledger > li").first
+        line.locator(".line-main").click()
         line.get_by_role("button", name="Strike").click()
         self.page.keyboard.type("wrong pin")
         self.page.keyboard.press("Enter")

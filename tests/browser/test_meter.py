@@ -21,7 +21,7 @@ SHOWN = """() => {
   return {
     key: chosen('Key'), plug: chosen('Plug'), watts: chosen('Lamp'),
     with: [...strip.querySelectorAll('.ant-select-selection-item-content')].map((item) => item.textContent),
-    of: at('Which part is measured')?.value || null, bridged, at_s: at('Seconds since start')?.value || null,
+    of: strip.querySelector('.part') && strip.querySelector('.part').textContent !== 'this sensor' ? strip.querySelector('.part').textContent : null, bridged, at_s: at('Seconds since start')?.value || null,
     celsius: strip.querySelector('[aria-label^="Element temperature"]')?.value || null,
     fed: at('Volts fed to the signal wire')?.value || null, ecm: on('ECM apart'), battery: on('battery off'),
     cleared: on('cleared'), load: on('lamp load'), in_place: on('in place of heater'),
@@ -84,7 +84,7 @@ class Meter(BrowserCase):
         choice = self.page.locator(".meter .choice").first
         if choice.count():
             return choice.click()
-        field = self.page.locator(".meter-main input").first
+        field = self.page.locator(".meter-main input:not([role=combobox])").first
         field.fill("1")
         return field.press("Enter")
 
@@ -140,7 +140,7 @@ class Meter(BrowserCase):
         self.open(f"/jobs/{job}")
         self.instrument("Ω")
         self.instrument("Scan")
-        self.page.get_by_label("Scan value").select_option("heater_current")
+        self.pick("Scan value", "heater current")
         self.type_reading("0.8")
         expect(self.page.locator(".judged-result")).to_have_text("pass")
         self.assertNotIn("connector", Reading.objects.get().body)
@@ -148,16 +148,16 @@ class Meter(BrowserCase):
     def test_a_lead_makes_room_or_the_meter_says_why_not(self) -> None:
         self.open(f"/jobs/{self.job()}")
         self.instrument("V")
-        self.lay("heater supply at the plug", "heater control at the plug")
+        self.lay("heater supply, loom side", "heater control, loom side")
         # from here the control wire is to be measured on to the module: the red lead takes the black one's place
-        self.lay("heater control at the plug", "heater control at the module")
+        self.lay("heater control, loom side", "heater control, at the module")
         names = self.page.locator(".lead-name")
-        expect(names.first).to_contain_text("heater control at the plug")
-        expect(names.last).to_contain_text("heater control at the module")
-        self.page.locator(".point", has_text="signal at the plug").first.click(force=True)
+        expect(names.first).to_contain_text("heater control, loom side")
+        expect(names.last).to_contain_text("heater control, at the module")
+        self.page.locator(".point", has_text="signal, loom side").first.click(force=True)
         self.page.locator(".point.red").click(force=True)
         expect(self.page.get_by_text("The red lead lies there already")).to_be_visible()
-        expect(names.last).to_contain_text("heater control at the module")
+        expect(names.last).to_contain_text("heater control, at the module")
 
     def test_nothing_covers_anything_in_any_mode_at_any_size(self) -> None:
         job = self.job()
@@ -177,7 +177,7 @@ class Meter(BrowserCase):
     def test_an_air_fuel_sensor_is_recorded_by_its_current(self) -> None:
         self.open(f"/jobs/{self.job(family='airfuel-4w')}")
         self.instrument("Record")
-        expect(self.page.get_by_label("What was recorded")).to_have_value("cell_current")
+        expect(self.page.locator(".picked .ant-select")).to_contain_text("cell current")
         self.page.get_by_label("lowest, mA").fill("-0.3")
         self.page.keyboard.press("Enter")
         expect(self.page.locator(".ledger > li")).to_have_count(1)
@@ -187,10 +187,10 @@ class Meter(BrowserCase):
         self.open(f"/jobs/{self.job()}")
         self.instrument("A")
         self.instrument("Look")
-        self.page.get_by_label("What was looked at").select_option("exhaust")
+        self.pick("What was looked at", "exhaust")
         for lines, (place, stored) in enumerate(((None, None), ("between the sensors", "between")), start=1):
             if place:
-                self.page.get_by_label("What was looked at").select_option("exhaust")
+                self.pick("What was looked at", "exhaust")
                 self.page.get_by_text(place).click()
             self.page.get_by_role("button", name="ok", exact=True).click()
             expect(self.page.locator(".ledger > li")).to_have_count(lines)

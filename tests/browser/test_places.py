@@ -18,10 +18,11 @@ class Places(BrowserCase):
 
     def test_a_usual_layout_and_bank_1_place_the_sensor_and_stay_known(self) -> None:
         self.start_job("P0057")
-        self.page.get_by_role("link", name="Where it sits").click()
-        self.page.get_by_label("Start from a usual layout").select_option("v6-transverse")
+        self.side("Code")
+        self.page.get_by_role("link", name="Where it sits").first.click()
+        self.pick("Start from a usual layout", "V6, across the car")
         expect(self.page.get_by_text("Where is cylinder 1?")).to_be_visible()
-        self.page.get_by_label("Bank 1 is").select_option("rear")
+        self.pick("Bank 1 is", "rear / firewall")
         expect(self.page.locator(".place-said")).to_have_text("radiator side, after the catalyst")
         expect(self.page.locator(".plan-sensor.coded")).to_have_count(1)
         self.page.reload()
@@ -29,7 +30,8 @@ class Places(BrowserCase):
 
     def test_the_plug_is_mirrored_and_equal_colours_are_taken_for_the_heater(self) -> None:
         self.start_job("P0057")
-        self.page.get_by_role("link", name="Where it sits").click()
+        self.side("Code")
+        self.page.get_by_role("link", name="Where it sits").first.click()
         first = self.page.locator(".cavity rect").first
         wire = first.get_attribute("x")
         self.page.get_by_role("radio", name="Mating face").click()

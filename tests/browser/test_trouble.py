@@ -28,7 +28,7 @@ class Trouble(BrowserCase):
         self.open(f"/jobs/{job}/figures")
         self.page.get_by_label("Heater, cold (20 °C), from").fill("1.9")
         self.page.get_by_label("Heater, cold (20 °C), to").fill("2.6")
-        self.page.locator(".choice-row", has_text="Sensor").first.locator("select").select_option("airfuel-4w")
+        self.pick("Sensor", "Air-fuel")
         self.page.get_by_role("button", name="Keep these figures").click()
         expect(self.page.get_by_text("Kept: every reading is judged anew")).to_be_visible()
         sensor = Job.objects.get(pk=job).header["sensor"]
@@ -40,7 +40,7 @@ class Trouble(BrowserCase):
         self.open(f"/jobs/{self.job()}/figures")
         source = self.page.get_by_label("Where the figures come from")
         source.fill("manual, page 9")
-        self.page.get_by_label("Heater driven").select_option("steady")
+        self.pick("Heater driven", "steadily")
         expect(self.page.get_by_text("Kept: every reading is judged anew")).to_be_visible()
         expect(source).to_have_value("manual, page 9")
 
@@ -104,7 +104,7 @@ class Trouble(BrowserCase):
         expect(self.page.get_by_role("region", name="The circuit").get_by_role("alert")).to_contain_text(
             "cannot be shown"
         )
-        expect(self.page.get_by_role("region", name="Next step")).to_contain_text("Next")
+        expect(self.page.get_by_role("region", name="Next step")).to_contain_text("Should read")
         expect(self.page.locator(".ledger > li")).to_have_count(1)
         self.open(f"/jobs/{job}/place")
         expect(self.page.get_by_role("alert")).to_contain_text("This page cannot be shown.")
@@ -133,7 +133,8 @@ class Trouble(BrowserCase):
 
     def test_the_card_shows_the_code_the_job_is_about(self) -> None:
         self.start_job("P0131 P0037")
-        expect(self.page.locator(".code-name")).to_have_text("P0131")
+        self.side("Code")
+        expect(self.page.locator(".code-name").first).to_have_text("P0131")
         expect(self.page.locator(".where")).to_contain_text("Bank 1 · sensor 1")
 
 

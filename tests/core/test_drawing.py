@@ -87,7 +87,7 @@ class Words(TestCase):
 
     def test_states_bridges_and_other_parts_are_said(self) -> None:
         for why, fields, text in (
-            ("a bridge", {"jumper": ["module.heater_control", "battery.negative"]}, "heater control at the module bridged to battery negative"),
+            ("a bridge", {"jumper": ["module.heater_control", "battery.negative"]}, "heater control, at the module bridged to battery −"),
             ("a good part", {"of": "known-good"}, "with a known-good sensor"),
             ("another place", {"of": "B2S1"}, "at sensor B2S1"),
             ("cleared", {"codes_cleared": True}, "codes just cleared"),

@@ -27,7 +27,7 @@ class Told(TestCase):
 
     def test_components_come_with_their_likeliest_faults_and_what_moved_them(self) -> None:
         verdict = diagnose(case(ELEMENT, LAMP, sensor=STEADY))
-        found = told(verdict, {"sensor": 0.5, "wiring": 0.2})
+        found = told(verdict, {"sensor": 0.5, "wiring": 0.2}, ())
         sensor = next(item for item in found.components if item.component == "sensor")
         self.assertEqual(sensor.moved, round(100 * (verdict.by_component["sensor"] - 0.5)))
         self.assertEqual(sensor.faults[0].says, "the heater element is open")

@@ -19,7 +19,7 @@ export function Frame() {
   }
   useEffect(() => document.documentElement.setAttribute('data-light', light), [light])
   return (
-    <ConfigProvider theme={themeOf(light)}>
+    <ConfigProvider theme={themeOf(light)} virtual={false}>
       <Notice />
       <Keys />
       <Outlet context={{ light, setLight: change } satisfies FrameContext} />

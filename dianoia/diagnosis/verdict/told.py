@@ -1,11 +1,13 @@
 """Names, percentages and costs as they are told, once for every door: the screens and the paper hold none of their own."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal, get_args
 
+from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.decide import DecisionName
 from dianoia.diagnosis.faults.types import Component, Part
+from dianoia.diagnosis.verdict.stands import JobStep, steps
 from dianoia.diagnosis.verdict.types import Suspect, Verdict
 from dianoia.quantities.show import percent
 
@@ -66,12 +68,13 @@ class ToldPart:
 
 @dataclass(frozen=True)
 class Told:
-    """title: the decision; cost: of its being wrong."""
+    """title: the decision; cost: of its being wrong; steps: where the job stands."""
 
     title: str
     cost: str
     components: tuple[ToldComponent, ...]
     parts: tuple[ToldPart, ...]
+    steps: tuple[JobStep, ...]
 
 
 def stage(verdict: Verdict, counted: int) -> Stage:
@@ -81,8 +84,8 @@ def stage(verdict: Verdict, counted: int) -> Stage:
     return "testing" if counted else "new"
 
 
-def told(verdict: Verdict, before: Mapping[Component, float] | None) -> Told:
-    """What is told of a verdict. before: chance of each component before the newest reading."""
+def told(verdict: Verdict, before: Mapping[Component, float] | None, counted: Sequence[Observed]) -> Told:
+    """What is told of a verdict. before: chance of each component before the newest reading; counted: the readings that count."""
     parts = [*((item.part, item.by) for item in verdict.proven), *((part, ()) for part in verdict.unproven)]
     return Told(
         title=TITLES[verdict.decision],
@@ -91,6 +94,7 @@ def told(verdict: Verdict, before: Mapping[Component, float] | None) -> Told:
             _component(name, verdict, before) for name in get_args(Component) if name in verdict.by_component
         ),
         parts=tuple(ToldPart(part, PARTS[part], by) for part, by in parts),
+        steps=steps(verdict, counted),
     )
 
 

@@ -26,6 +26,15 @@ export function useNewJob() {
   })
 }
 
+export function useArchive() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ id, archived }: { id: number; archived: boolean }) =>
+      answered<Schemas['Archive']>(client.POST('/api/jobs/{number}/archive', { params: { path: { number: id } }, body: { archived } }), 'writing'),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['jobs'] }),
+  })
+}
+
 export function useOpenCase() {
   const queries = useQueryClient()
   return useMutation({

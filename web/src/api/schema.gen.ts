@@ -19,7 +19,7 @@ export interface paths {
         put?: never;
         /**
          * New Job
-         * @description A job from the codes as typed. A status word after a code is kept.
+         * @description A job from the codes as typed. A status word after a code is kept. Without a code the sensor says what it is about.
          */
         post: operations["server_jobs_api_new_job"];
         delete?: never;
@@ -128,6 +128,26 @@ export interface paths {
          * @description Strike out a reading with a reason.
          */
         post: operations["server_jobs_api_strike"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Archive
+         * @description Put a job away, or take it back into the daily list.
+         */
+        post: operations["server_jobs_api_archive"];
         delete?: never;
         options?: never;
         head?: never;
@@ -416,6 +436,11 @@ export interface components {
              * Format: date-time
              */
             updated: string;
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
         };
         /**
          * ActProbe
@@ -716,6 +741,11 @@ export interface components {
             apart: components["schemas"]["ReachedApart"];
             /** Styles */
             styles: ("live-first" | "ohms-first" | "scan-first" | "basic-kit")[];
+            live: components["schemas"]["Movable"];
+            /** Symptoms */
+            symptoms: ("none" | "rough-idle" | "poor-economy" | "hesitation" | "black-smoke" | "sulphur-smell" | "failed-inspection" | "derate")[];
+            /** History */
+            history: ("engine-work" | "exhaust-work" | "collision" | "recent-sensor" | "water" | "rodent" | "repeat-visit")[];
             /** Words */
             words: {
                 [key: string]: string;
@@ -1327,6 +1357,24 @@ export interface components {
             value: "ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown";
         };
         /**
+         * JobStep
+         * @description A step of every job.
+         */
+        JobStep: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "read" | "place" | "measure" | "decide" | "mend" | "prove" | "hand-over";
+            /** Label */
+            label: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "now" | "ahead";
+        };
+        /**
          * JobView
          * @description One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
          *     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
@@ -1589,6 +1637,18 @@ export interface components {
             code: string;
             /** Status */
             status?: ("stored" | "pending" | "permanent" | "history") | null;
+        };
+        /**
+         * Movable
+         * @description What may be a span, or be said to stand still, drift or switch: these scan values, and volts at these terminals.
+         */
+        Movable: {
+            /** Pids */
+            pids: ("heater_current" | "heater_resistance" | "heater_command" | "sensor_voltage" | "cell_current" | "lambda" | "short_trim" | "long_trim" | "loop" | "heater_monitor" | "battery_voltage" | "nox" | "o2" | "nox_status" | "can_messages")[];
+            /** Terminals */
+            terminals: string[];
+            /** Moves */
+            moves: ("steady" | "slow" | "switching")[];
         };
         /**
          * Next
@@ -2416,7 +2476,7 @@ export interface components {
         };
         /**
          * Told
-         * @description title: the decision; cost: of its being wrong.
+         * @description title: the decision; cost: of its being wrong; steps: where the job stands.
          */
         Told: {
             /** Title */
@@ -2427,6 +2487,8 @@ export interface components {
             components: components["schemas"]["ToldComponent"][];
             /** Parts */
             parts: components["schemas"]["ToldPart"][];
+            /** Steps */
+            steps: components["schemas"]["JobStep"][];
         };
         /**
          * ToldComponent
@@ -3171,6 +3233,14 @@ export interface components {
             reason: string;
         };
         /**
+         * Archive
+         * @description Whether a job is put away.
+         */
+        Archive: {
+            /** Archived */
+            archived: boolean;
+        };
+        /**
          * WhatIf
          * @description decision: what it would be, title: in words; same: whether it is the same with the reading.
          */
@@ -3209,7 +3279,7 @@ export interface components {
         };
         /**
          * KnownFamily
-         * @description A sensor family to choose. heater_ohms_20c: the general cold range in ohms, None without a heater of its own.
+         * @description A sensor family to choose. told_by: what tells it apart; heater_ohms_20c: the general cold range in ohms, None without a heater of its own.
          */
         KnownFamily: {
             /**
@@ -3219,6 +3289,8 @@ export interface components {
             id: "switching-1w" | "switching-2w" | "switching-3w" | "switching-4w" | "titania-4w" | "airfuel-4w" | "wideband-5w" | "wideband-6w" | "nox-can-4w" | "nox-can-5w";
             /** Label */
             label: string;
+            /** Told By */
+            told_by: string;
             /** Heater Ohms 20C */
             heater_ohms_20c: [
                 number,
@@ -3574,6 +3646,41 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_jobs_api_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Archive"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Archive"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

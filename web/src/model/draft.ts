@@ -40,6 +40,13 @@ export interface Draft {
   value: string
   scope: { high: string; low: string; duty_low: string; frequency: string }
   trace: Record<'min' | 'max' | 'switches_per_min' | 'first_activity_s' | 'rise_s' | 'delay_s', string>
+  /** What a live value did while it was watched; empty for one look. */
+  moves: '' | 'steady' | 'slow' | 'switching'
+  /** Another sensor read beside this one, empty for none, and what it showed. */
+  beside: string
+  beside_value: string
+  beside_moves: '' | 'steady' | 'slow' | 'switching'
+  note: string
   lead: 'red' | 'black'
   /** False while the draft is still the reading that was proposed. */
   own: boolean
@@ -53,6 +60,7 @@ export const EMPTY: Draft = {
   connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '', codes_cleared: false, with: [], fed_v: '',
   at_s: '', signal: 'sensor_voltage', of: '', jumper: [], value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
   trace: { min: '', max: '', switches_per_min: '', first_activity_s: '', rise_s: '', delay_s: '' }, lead: 'red', own: false, told: '',
+  moves: '', beside: '', beside_value: '', beside_moves: '', note: '',
 } // prettier-ignore
 
 export type Action =
@@ -66,11 +74,24 @@ export type Action =
   | { type: 'touch'; point: string }
   | { type: 'measure'; measure: Measure }
   | { type: 'set'; change: Partial<Draft> }
+  /** What was seen of the reading at hand; the reading itself stays as it was proposed. */
+  | { type: 'note'; change: Partial<Draft> }
 
 /** The next draft. What the new one has no place for is gone from it, so that nothing carries over unseen. */
 export function reduce(draft: Draft, action: Action, choices: Choices): Draft {
-  const next = settled(draft, { ...stepped({ ...draft, told: '' }, action, choices) }, choices.state)
+  const laid = settled(draft, { ...stepped({ ...draft, told: '' }, action, choices) }, choices.state)
+  const next = mayMove(laid, choices.live) ? laid : { ...laid, ...UNSEEN }
   return next.watts === EMPTY.watts ? { ...next, watts: choices.usual_watts } : next
+}
+
+/** Nothing said of how it moved, or of another sensor beside it. */
+const UNSEEN = { moves: '', beside: '', beside_value: '', beside_moves: '' } as const
+
+/** Whether what is read may be a span, or be said to stand still, drift or switch. */
+export function mayMove(draft: Draft, live: Choices['live']): boolean {
+  if (draft.measure === 'scan') return (live.pids as readonly string[]).includes(draft.pid)
+  const ends = [draft.red, draft.black].map((point) => point.split('.').at(-1) ?? '')
+  return draft.measure === 'voltage' && ends.some((end) => (live.terminals as readonly string[]).includes(end))
 }
 
 function stepped(draft: Draft, action: Action, choices: Choices): Draft {
@@ -78,7 +99,7 @@ function stepped(draft: Draft, action: Action, choices: Choices): Draft {
     case 'propose':
       return action.probe ? fromProbe(action.probe) : { ...EMPTY, own: true }
     case 'taken':
-      return { ...draft, value: '', scope: EMPTY.scope, trace: EMPTY.trace, own: false, lead: 'red' }
+      return { ...draft, value: '', scope: EMPTY.scope, trace: EMPTY.trace, own: false, lead: 'red', ...UNSEEN, note: '' }
     case 'follow':
       return begun(draft) ? draft : stepped(draft, { type: 'propose', probe: action.probe }, choices)
     case 'type':
@@ -91,12 +112,14 @@ function stepped(draft: Draft, action: Action, choices: Choices): Draft {
       return turned(draft, action.measure, choices)
     case 'set':
       return { ...draft, ...action.change, own: true }
+    case 'note':
+      return { ...draft, ...action.change }
   }
 }
 
 /** Whether anything of the next reading was touched or typed yet. */
 export function begun(draft: Draft): boolean {
-  return draft.own || [draft.value, ...Object.values(draft.scope), ...Object.values(draft.trace)].some((text) => text !== '')
+  return draft.own || [draft.value, draft.moves, draft.beside_value, draft.note, ...Object.values(draft.scope), ...Object.values(draft.trace)].some((text) => text !== '')
 }
 
 /** A draft laid out as the proposed reading. */
@@ -172,7 +195,14 @@ export function toReading(draft: Draft, rules: Rules): Reading {
     lamp: { watts: draft.watts, ...(draft.in_place_of ? { in_place_of: draft.in_place_of } : {}) },
     voltage: draft.load ? { load: draft.load, watts: draft.watts } : {},
   }[draft.measure] // prettier-ignore
-  return { measure: draft.measure, ...points, ...own, ...stateOf(draft, rules), value: valueOf(draft) } as Reading
+  const said = { ...(draft.moves ? { moves: draft.moves } : {}), ...(draft.note.trim() ? { note: draft.note.trim() } : {}) }
+  return { measure: draft.measure, ...points, ...own, ...stateOf(draft, rules), ...said, value: valueOf(draft) } as Reading
+}
+
+/** The same taken at the other sensor at the same time; null where none was read. */
+export function besideReading(draft: Draft, rules: Rules): Reading | null {
+  if (!draft.beside || !draft.beside_value.trim()) return null
+  return toReading({ ...draft, of: draft.beside, value: draft.beside_value, moves: draft.beside_moves, note: '' }, rules)
 }
 
 function stateOf(draft: Draft, rules: Rules): Record<string, unknown> {

@@ -1,17 +1,14 @@
-import { Button, Input } from 'antd'
-import { type FormEvent, useState } from 'react'
+import { AutoComplete, Button, Input, Select, Segmented, Table } from 'antd'
+import { type FormEvent, useDeferredValue, useMemo, useState } from 'react'
 import { Link, useLocation, useNavigate } from 'react-router'
 import type { JobSummary, Schemas } from '../api/client'
-import { useJobs, useNewJob, useVehicles } from '../api/jobs'
+import { useArchive, useJobs, useNewJob, useVehicles } from '../api/jobs'
 import { CaseFile } from '../parts/CaseFile'
 import { LightSwitch } from '../parts/LightSwitch'
 import { Problem } from '../parts/Problem'
 
-const STAGES: [string, string][] = [
-  ['new', 'To be measured'],
-  ['testing', 'On the bench'],
-  ['decided', 'Decided'],
-]
+type Shown = 'all' | 'new' | 'testing' | 'decided' | 'archived'
+const SHOWN: [Shown, string][] = [['all', 'All'], ['new', 'To be measured'], ['testing', 'On the bench'], ['decided', 'Decided'], ['archived', 'Put away']] // prettier-ignore
 
 export function StartPage() {
   const jobs = useJobs()
@@ -33,15 +30,12 @@ export function StartPage() {
       </header>
       <NewJob />
       {jobs.error && <Problem error={jobs.error} />}
-      {jobs.isPending && <p className="muted">Fetching the jobs…</p>}
-      <div className="stages">
-        {STAGES.map(([stage, label]) => (
-          <Stage key={stage} label={label} jobs={(jobs.data ?? []).filter((job) => job.stage === stage)} />
-        ))}
-      </div>
+      <Jobs jobs={jobs.data ?? []} loading={jobs.isPending} />
     </main>
   )
 }
+
+const SENSORS = [1, 2].flatMap((bank) => [1, 2, 3].map((position) => ({ value: `B${bank}S${position}`, label: `Bank ${bank} · sensor ${position}` })))
 
 function NewJob() {
   const navigate = useNavigate()
@@ -49,11 +43,12 @@ function NewJob() {
   const typed = (useLocation().state as { typed?: string } | null)?.typed ?? ''
   const [codes, setCodes] = useState(typed)
   const [vehicle, setVehicle] = useState('')
+  const [byHand, setByHand] = useState<string>()
   const known = useVehicles()
   const submit = (event: FormEvent) => {
     event.preventDefault()
     create.mutate(
-      { codes, ...fromKnown(known.data ?? [], vehicle.trim()), title: '', style: 'live-first' },
+      { codes, ...begun(known.data ?? [], vehicle.trim(), byHand), title: '', style: 'live-first' },
       { onSuccess: (view) => void navigate(`/jobs/${view.id}`) },
     )
   }
@@ -61,66 +56,96 @@ function NewJob() {
     <form className="new-job" onSubmit={submit} aria-label="New job">
       <label className="field code-field">
         <span>Type the code, or all that the scan tool lists</span>
-        <Input
-          autoFocus
-          size="large"
-          className="figure"
-          value={codes}
-          onChange={(event) => setCodes(event.target.value)}
-          placeholder="P0057"
-          name="codes"
-        />
+        <Input autoFocus size="large" className="figure" value={codes} onChange={(event) => setCodes(event.target.value)} placeholder="P0057" name="codes" />
       </label>
       <label className="field">
         <span>Vehicle</span>
-        <Input size="large" value={vehicle} onChange={(event) => setVehicle(event.target.value)} placeholder="Which one is it?" name="vehicle" list="known-vehicles" />
-        <datalist id="known-vehicles">
-          {known.data?.map((item) => <option key={item.vehicle.label} value={item.vehicle.label} />)}
-        </datalist>
+        <AutoComplete
+          size="large" aria-label="Vehicle" value={vehicle} onChange={setVehicle} placeholder="Which one is it?" showSearch={{ filterOption: (text, option) => String(option?.value).toLowerCase().includes(text.toLowerCase()) }}
+          options={(known.data ?? []).map((item) => ({ value: item.vehicle.label }))}
+        />
       </label>
       <Button type="primary" size="large" htmlType="submit" loading={create.isPending}>
         Start the job
       </Button>
       {create.error && <Problem error={create.error} />}
       <div className="recent" role="group" aria-label="Other ways to start">
-        {(known.data ?? []).length > 0 && <span className="muted">Seen lately:</span>}
-        {known.data?.slice(0, 5).map((item) => (
-          <button key={item.vehicle.label} type="button" className="quiet" aria-pressed={vehicle === item.vehicle.label} onClick={() => setVehicle(item.vehicle.label)}>
-            {item.vehicle.label}
-          </button>
-        ))}
+        <span className="muted">No code that names it:</span>
+        <Select aria-label="The sensor by hand" allowClear placeholder="choose the sensor" value={byHand} onChange={setByHand} options={SENSORS} className="by-hand" />
         <CaseFile />
       </div>
     </form>
   )
 }
 
-/** A vehicle seen before brings its layout, its sensor's figures and its pins; another is only a name. */
-function fromKnown(known: Schemas['KnownVehicle'][], label: string): Pick<Schemas['NewJob'], 'vehicle' | 'sensor'> {
+/** A vehicle seen before brings its layout, its sensor's figures and its pins; another is only a name. A sensor by hand wins. */
+function begun(known: Schemas['KnownVehicle'][], label: string, byHand: string | undefined): Pick<Schemas['NewJob'], 'vehicle' | 'sensor'> {
   const match = known.find((item) => item.vehicle.label === label)
-  if (!match) return { vehicle: { label: label || 'Vehicle not named yet' } }
-  const sensor = match.sensor && { ...match.sensor, bank: null, position: null }
-  return { vehicle: match.vehicle, ...(sensor ? { sensor } : {}) }
+  const place = byHand ? { bank: Number(byHand[1]) as 1 | 2, position: Number(byHand[3]) as 1 | 2 | 3 } : { bank: null, position: null }
+  const sensor = match?.sensor ? { ...match.sensor, ...place } : byHand ? (place as Schemas['Sensor']) : null
+  return { vehicle: match?.vehicle ?? { label: label || 'Vehicle not named yet' }, ...(sensor ? { sensor } : {}) }
 }
 
-function Stage({ label, jobs }: { label: string; jobs: JobSummary[] }) {
+const WHEN = new Intl.DateTimeFormat([], { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hour12: false })
+
+/** All jobs: searched as one types, by code, vehicle, title or place. */
+function Jobs({ jobs, loading }: { jobs: JobSummary[]; loading: boolean }) {
+  const navigate = useNavigate()
+  const archive = useArchive()
+  const [typed, setTyped] = useState('')
+  const [shown, setShown] = useState<Shown>('all')
+  const words = useDeferredValue(typed.trim().toLowerCase())
+  const listed = useMemo(() => jobs.filter((job) => belongs(job, shown) && found(job, words)), [jobs, shown, words])
+  const counted = (name: Shown) => jobs.filter((job) => belongs(job, name)).length
   return (
-    <section className="stage" aria-label={label}>
-      <h2>
-        {label} <span className="count">{jobs.length}</span>
-      </h2>
-      {jobs.length === 0 && <p className="muted">None.</p>}
-      {jobs.map((job) => (
-        <Link key={job.id} to={`/jobs/${job.id}`} className="job-card">
-          <span className="job-codes figure">{job.codes.join(' ')}</span>
-          <strong>{job.vehicle}</strong>
-          {job.title && <span>{job.title}</span>}
-          <span className="muted">{job.where}</span>
-          <span className="job-waits">
-            {job.decision === 'keep-testing' ? `Next → ${job.waits_for}` : job.decided}
-          </span>
-        </Link>
-      ))}
+    <section className="jobs" aria-label="Jobs">
+      <div className="jobs-head">
+        <Input.Search allowClear aria-label="Find a job" placeholder="Find: code, vehicle, words" value={typed} onChange={(event) => setTyped(event.target.value)} />
+        <Segmented<Shown> aria-label="Which jobs" value={shown} onChange={setShown} options={SHOWN.map(([value, label]) => ({ value, label: `${label} ${counted(value)}` }))} />
+      </div>
+      {archive.error && <Problem error={archive.error} />}
+      <Table<JobSummary>
+        size="middle" rowKey="id" dataSource={listed} loading={loading} tableLayout="fixed"
+        locale={{ emptyText: jobs.length ? 'No job like this.' : 'No jobs yet. Type the code that the scan tool shows, name the vehicle, and start.' }}
+        pagination={{ pageSize: 8, hideOnSinglePage: true, showSizeChanger: false }}
+        onRow={(job) => ({ onClick: () => void navigate(`/jobs/${job.id}`), className: 'job-row' })}
+        columns={[
+          { title: 'Codes', width: 128, render: (_, job) => <Link to={`/jobs/${job.id}`} className="figure job-codes" onClick={(event) => event.stopPropagation()}>{job.codes.join(' ') || 'by hand'}</Link> },
+          { title: 'Vehicle', render: (_, job) => <Named job={job} onVehicle={setTyped} /> },
+          { title: 'Where', width: 200, responsive: ['lg'], render: (_, job) => job.where },
+          { title: 'Waits for', responsive: ['md'], render: (_, job) => <strong>{job.decision === 'keep-testing' ? job.waits_for : job.decided}</strong> },
+          { title: 'Touched', width: 124, responsive: ['lg'], render: (_, job) => <time className="muted">{WHEN.format(new Date(job.updated))}</time> },
+          {
+            title: 'Put away', width: 112, render: (_, job) => (
+              <Button size="small" onClick={(event) => { event.stopPropagation(); archive.mutate({ id: job.id, archived: !job.archived }) }}>
+                {job.archived ? 'Take back' : 'Put away'}
+              </Button>
+            ),
+          },
+        ]}
+      />
     </section>
   )
+}
+
+/** The vehicle, and with a touch all of its jobs. */
+function Named({ job, onVehicle }: { job: JobSummary; onVehicle: (vehicle: string) => void }) {
+  return (
+    <>
+      <Button type="link" size="small" className="job-vehicle" title="All jobs of this vehicle" onClick={(event) => { event.stopPropagation(); onVehicle(job.vehicle) }}>
+        {job.vehicle}
+      </Button>
+      {job.title && <span className="muted job-title">{job.title}</span>}
+    </>
+  )
+}
+
+function belongs(job: JobSummary, shown: Shown): boolean {
+  if (shown === 'archived') return Boolean(job.archived)
+  return !job.archived && (shown === 'all' || job.stage === shown)
+}
+
+function found(job: JobSummary, words: string): boolean {
+  const text = [...job.codes, job.vehicle, job.title, job.where].join(' ').toLowerCase()
+  return words.split(/\s+/).every((word) => text.includes(word))
 }

@@ -2,17 +2,18 @@ import { useCallback, useEffect, useReducer, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { JobView, Taken } from '../api/client'
 import { useAddReading, useChangeJob, useJob } from '../api/jobs'
-import { type Action, begun, type Draft, EMPTY, type Measure, reduce, toReading } from '../model/draft'
+import { Segmented } from 'antd'
+import { type Action, begun, besideReading, type Draft, EMPTY, type Measure, reduce, toReading } from '../model/draft'
 import { keep, kept } from '../model/kept'
 import { Boundary } from '../parts/Boundary'
 import { CircuitBoard } from '../parts/CircuitBoard'
-import { CodeCard } from '../parts/CodeCard'
+import { BenchSide } from '../parts/BenchSide'
+import { Intake } from '../parts/Intake'
+import { Stands } from '../parts/Stands'
 import { Ledger } from '../parts/Ledger'
 import { LightSwitch } from '../parts/LightSwitch'
 import { Meter } from '../parts/Meter'
-import { NextStep } from '../parts/NextStep'
 import { Problem } from '../parts/Problem'
-import { Suspects } from '../parts/Suspects'
 import { typing } from '../parts/Keys'
 
 export function Workbench() {
@@ -31,8 +32,15 @@ export function Workbench() {
 }
 
 const INSTRUMENT_KEYS: Record<string, Measure> = {
-  v: 'voltage', o: 'resistance', l: 'lamp', a: 'current', s: 'scope', c: 'scan', r: 'trace', i: 'inspect', d: 'act',
+  KeyV: 'voltage', KeyO: 'resistance', KeyL: 'lamp', KeyA: 'current', KeyS: 'scope', KeyC: 'scan', KeyR: 'trace', KeyI: 'inspect', KeyD: 'act',
 } // prettier-ignore
+
+/** What a phone shows of the bench, one at a time. */
+type BenchTab = 'measure' | 'drawing' | 'could-be' | 'code' | 'ledger'
+const TABS: { value: BenchTab; label: string }[] = [
+  { value: 'measure', label: 'Measure' }, { value: 'drawing', label: 'Drawing' }, { value: 'could-be', label: 'Could be' },
+  { value: 'code', label: 'Code' }, { value: 'ledger', label: 'Ledger' },
+] // prettier-ignore
 
 interface Kept {
   draft: Draft
@@ -41,7 +49,7 @@ interface Kept {
 }
 
 /** The number goes up when a draft of the form before could not be read any more. */
-const draftKey = (job: number) => `draft2-${job}`
+const draftKey = (job: number) => `draft3-${job}`
 
 function firstDraft(view: JobView): Draft {
   const saved = kept<Kept>(draftKey(view.id))
@@ -53,6 +61,8 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
   const { choices } = view
   const [draft, dispatch] = useReducer((was: Draft, action: Action) => reduce(was, action, choices), view, firstDraft)
   const [shown, setShown] = useState<number | null>(null)
+  const [tall, setTall] = useState(false)
+  const [tab, setTab] = useState<BenchTab>('measure')
   const touch = useCallback((point: string) => dispatch({ type: 'touch', point }), [])
   const propose = (next: JobView) => dispatch({ type: 'propose', probe: next.verdict.next?.reading ?? null })
   const follow = (next: JobView) => dispatch({ type: 'follow', probe: next.verdict.next?.reading ?? null })
@@ -73,17 +83,20 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
   const take = (value?: string) => {
     if (sending) return
     setSending(true)
-    add.mutate(toReading(value === undefined ? draft : { ...draft, value }, choices.state), { onError: () => setSending(false) })
+    const now = value === undefined ? draft : { ...draft, value }
+    const other = besideReading(now, choices.state)
+    const failed = () => setSending(false)
+    add.mutate(toReading(now, choices.state), { onError: failed, onSuccess: () => other && add.mutate(other, { onError: failed }) })
   }
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (typing(event) || event.ctrlKey || event.metaKey) return
-      const measure = INSTRUMENT_KEYS[event.key.toLowerCase()]
+      const measure = INSTRUMENT_KEYS[event.code]
       if (measure) {
         event.preventDefault()
         dispatch({ type: 'measure', measure })
       }
-      if (event.key.toLowerCase() === 'n' && !view.behind) dispatch({ type: 'propose', probe: view.verdict.next?.reading ?? null })
+      if (event.code === 'KeyN' && !view.behind) dispatch({ type: 'propose', probe: view.verdict.next?.reading ?? null })
     }
     window.addEventListener('keydown', press)
     return () => window.removeEventListener('keydown', press)
@@ -91,23 +104,23 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
   const latest = shown === null ? undefined : view.verdict.judged.find((item) => item.reading === shown)
 
   return (
-    <main className="bench">
+    <main className={`bench on-${tab}${tall ? ' tall' : ''}`}>
       <header className="bench-head">
         <Link to="/" className="quiet" aria-label="All jobs">
           ← Jobs
         </Link>
         <h1>
           <span className="figure">{view.case.codes.map((item) => item.code).join(' ')}</span> {view.case.vehicle.label}
+          <span className="where">{view.where}</span>
         </h1>
-        <span className="where">{view.where}</span>
+        <Stands view={view} />
+        <Intake view={view} />
         <Link to={`/jobs/${view.id}/sheet`} className="quiet">
           Sheet
         </Link>
         <LightSwitch />
       </header>
-      <aside className="bench-left" aria-label="What the code says">
-        <Boundary what="What the code says" at={view}><CodeCard job={view.id} codes={view.codes} primary={view.primary} where={view} kind={view.verdict.family_why ?? ''} /></Boundary>
-      </aside>
+      <Segmented block className="bench-tabs" aria-label="On this screen" value={tab} onChange={setTab} options={TABS} />
       <section className="bench-board" aria-label="The circuit">
         <Boundary what="The drawing" at={view}><CircuitBoard view={view} draft={draft} onTouch={touch} shown={shown} /></Boundary>
       </section>
@@ -124,22 +137,20 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
           shown={shown === null ? undefined : view.ledger[shown]}
         /></Boundary>
       </section>
-      <aside className="bench-right">
-        <Boundary what="The next step" at={view}><NextStep
-          onRetry={() => void retry().then(({ data }) => data && follow(data))}
-          view={view}
-          onStyle={(style) => change.mutate({ style })}
-          onPick={(probe) => dispatch({ type: 'propose', probe })}
-          onCannot={(reading, reason) => change.mutate((now) => ({ cannot: [...(now.case.cannot ?? []), { reading, reason }] }))}
-          onBack={(reading) => change.mutate((now) => ({ cannot: (now.case.cannot ?? []).filter((item) => item.reading !== reading) }))}
-          problem={change.error}
-          onOwn={() => dispatch({ type: 'set', change: { own: true, lead: 'red' } })}
-          draft={draft}
-        /></Boundary>
-        <Boundary what="What it could be" at={view}><Suspects view={view} /></Boundary>
-      </aside>
+      <BenchSide
+        view={view}
+        draft={draft}
+        problem={change.error}
+        onRetry={() => void retry().then(({ data }) => data && follow(data))}
+        onStyle={(style) => change.mutate({ style })}
+        onPick={(probe) => dispatch({ type: 'propose', probe })}
+        onCannot={(reading, reason) => change.mutate((now) => ({ cannot: [...(now.case.cannot ?? []), { reading, reason }] }))}
+        onBack={(reading) => change.mutate((now) => ({ cannot: (now.case.cannot ?? []).filter((item) => item.reading !== reading) }))}
+        onOwn={() => dispatch({ type: 'set', change: { own: true, lead: 'red' } })}
+        onAct={(reading) => add.mutate(reading)}
+      />
       <section className="bench-ledger" aria-label="Ledger">
-        <Boundary what="The ledger" at={view}><Ledger view={view} onShow={setShown} shown={shown} /></Boundary>
+        <Boundary what="The ledger" at={view}><Ledger view={view} onShow={setShown} shown={shown} tall={tall} onTall={setTall} /></Boundary>
       </section>
     </main>
   )

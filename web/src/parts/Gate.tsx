@@ -55,16 +55,3 @@ export function AfterRepair({ view }: { view: JobView }) {
     </ul>
   )
 }
-
-/** What a technician who acts now takes on; never hidden. */
-export function ActNow({ view, open }: { view: JobView; open?: boolean }) {
-  const { acting_now: says, gate } = view.verdict
-  if (!says) return null
-  return (
-    <details className="ahead act-now" open={open}>
-      <summary>I have enough</summary>
-      <p>{says}</p>
-      <Gate rows={gate} />
-    </details>
-  )
-}

@@ -1,3 +1,4 @@
+import { Modal } from 'antd'
 import { useLayoutEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 
@@ -6,7 +7,7 @@ const HELP: [string, string][] = [
   ['Alt + V O L A S C R I D', 'volts, ohms, lamp, amps, scope, scan, record, look, did (without Alt when not typing)'],
   ['Tab', 'through the points of the drawing; Enter puts the next lead there'],
   ['N', 'back to the proposed reading'],
-  ['P, C, B, U', 'type a new code from anywhere'],
+  ['P, B, U', 'type a new code from anywhere'],
   ['?', 'this help; Esc closes it'],
 ]
 
@@ -24,10 +25,9 @@ export function Keys() {
   // Before the page is painted: a key pressed at once must not be lost.
   useLayoutEffect(() => {
     const press = (event: KeyboardEvent) => {
-      if (event.key === 'Escape') return setOpen(false)
       if (typing(event) || event.ctrlKey || event.metaKey) return
       if (event.key === '?') return setOpen((was) => !was)
-      if (/^[pbuPBU]$/.test(event.key) && !event.altKey) {
+      if (/^[pbu]$/i.test(event.key) && !event.altKey) {
         event.preventDefault()
         void navigate('/', { state: { typed: event.key.toUpperCase() } })
       }
@@ -35,10 +35,9 @@ export function Keys() {
     window.addEventListener('keydown', press)
     return () => window.removeEventListener('keydown', press)
   }, [navigate])
-  if (!open) return null
   return (
-    <div className="help" role="dialog" aria-label="Keys" onClick={() => setOpen(false)}>
-      <dl>
+    <Modal title="Keys" open={open} onCancel={() => setOpen(false)} footer={null} width={760}>
+      <dl className="help">
         {HELP.map(([keys, what]) => (
           <div key={keys}>
             <dt className="figure">{keys}</dt>
@@ -46,6 +45,6 @@ export function Keys() {
           </div>
         ))}
       </dl>
-    </div>
+    </Modal>
   )
 }

@@ -1,4 +1,4 @@
-import { Button, Input } from 'antd'
+import { Button, Input, Segmented } from 'antd'
 import { memo, useCallback, useState } from 'react'
 import type { JobView } from '../api/client'
 import { useStrike, useWithout } from '../api/jobs'
@@ -7,32 +7,83 @@ import { Problem } from './Problem'
 
 interface Opened {
   place: number
-  what: 'strike' | 'without'
+  what: 'whole' | 'strike' | 'without'
+}
+
+type Filter = 'all' | 'bad' | 'struck' | 'others'
+const FILTERS: { value: Filter; label: string }[] = [
+  { value: 'all', label: 'all' }, { value: 'bad', label: 'bad' }, { value: 'others', label: 'other parts' }, { value: 'struck', label: 'struck' },
+] // prettier-ignore
+
+function passes(view: JobView, place: number, filter: Filter): boolean {
+  const reading = view.case.readings[place]
+  const struck = Boolean(reading?.struck)
+  if (filter === 'struck') return struck
+  if (filter === 'bad') return !struck && view.verdict.judged[place]?.result === 'fail'
+  return filter === 'all' || Boolean(reading && 'of' in reading && reading.of)
 }
 
 /** All readings in order, newest first. A correction strikes out; nothing is changed or removed. */
-export function Ledger(props: { view: JobView; shown: number | null; onShow: (place: number) => void }) {
+export function Ledger(props: { view: JobView; shown: number | null; onShow: (place: number) => void; tall: boolean; onTall: (tall: boolean) => void }) {
   const { view } = props
   const [open, setOpen] = useState<Opened | null>(null)
+  const [filter, setFilter] = useState<Filter>('all')
   // touched again it closes
   const toggle = useCallback(
     (wanted: Opened) => setOpen((was) => (was?.place === wanted.place && was.what === wanted.what ? null : wanted)),
     [],
   )
-  const places = view.ledger.map((_, place) => place).reverse()
-  if (places.length === 0) {
-    return <p className="muted ledger-empty">No readings yet. The first one proposed is already laid out on the drawing: type what the meter shows, then Enter.</p>
+  if (view.ledger.length === 0) {
+    return <p className="muted ledger-empty">No readings yet. The first one proposed is laid out on the drawing: type what the meter shows, then Enter.</p>
   }
+  const places = view.ledger.map((_, place) => place).filter((place) => passes(view, place, filter)).reverse()
   return (
-    <ol className="ledger" reversed>
-      {places.map((place) => (
-        <li key={place} className={`line ${result(view, place)} ${props.shown === place ? 'shown' : ''}`} value={place + 1}>
-          <Line words={view.ledger[place]} reading={view.case.readings[place]} judged={view.verdict.judged[place]} place={place} onShow={props.onShow} onOpen={toggle} />
-          {open?.place === place && open.what === 'strike' && <StrikeForm view={view} place={place} onDone={() => setOpen(null)} />}
-          {open?.place === place && open.what === 'without' && <Without view={view} place={place} />}
-        </li>
-      ))}
-    </ol>
+    <>
+      <div className="ledger-head">
+        <strong>Ledger</strong> <span className="muted">{view.ledger.length}</span>
+        <Segmented size="small" aria-label="Which readings" value={filter} onChange={setFilter} options={FILTERS} />
+        <Button size="small" aria-expanded={props.tall} onClick={() => props.onTall(!props.tall)}>
+          {props.tall ? 'Small again' : 'Full height'}
+        </Button>
+      </div>
+      {places.length === 0 && <p className="muted ledger-empty">None of these.</p>}
+      <ol className="ledger" reversed>
+        {places.map((place) => (
+          <li key={place} className={`line ${result(view, place)} ${props.shown === place ? 'shown' : ''}`} value={place + 1}>
+            <Line words={view.ledger[place]} reading={view.case.readings[place]} judged={view.verdict.judged[place]} place={place} open={open?.place === place} onShow={props.onShow} onOpen={toggle} />
+            {open?.place === place && <Whole view={view} place={place} onOpen={toggle} />}
+            {open?.place === place && open.what === 'strike' && <StrikeForm view={view} place={place} onDone={() => setOpen(null)} />}
+            {open?.place === place && open.what === 'without' && <Without view={view} place={place} />}
+          </li>
+        ))}
+      </ol>
+    </>
+  )
+}
+
+/** All that is known of a reading, and what can be done with it. */
+function Whole({ view, place, onOpen }: { view: JobView; place: number; onOpen: (open: Opened) => void }) {
+  const [words, reading, judged] = [view.ledger[place], view.case.readings[place], view.verdict.judged[place]]
+  if (!words || !reading || !judged) return null
+  return (
+    <div className="line-whole">
+      <p>
+        <strong>{words.instrument}</strong>: {words.step}
+      </p>
+      <p>{judged.says}</p>
+      {reading.note && <p>Note: {reading.note}</p>}
+      {reading.taken && <p className="muted">Taken {new Date(reading.taken).toLocaleString()}</p>}
+      {!reading.struck && (
+        <span className="line-acts">
+          <Button onClick={() => onOpen({ place, what: 'without' })}>
+            Without it?
+          </Button>
+          <Button onClick={() => onOpen({ place, what: 'strike' })}>
+            Strike
+          </Button>
+        </span>
+      )}
+    </div>
   )
 }
 
@@ -55,6 +106,7 @@ const Line = memo(function Line(props: {
   reading: JobView['case']['readings'][number] | undefined
   judged: JobView['verdict']['judged'][number] | undefined
   place: number
+  open: boolean
   onShow: (place: number) => void
   onOpen: (open: Opened) => void
 }) {
@@ -63,7 +115,13 @@ const Line = memo(function Line(props: {
   const struck = reading.struck
   return (
     <>
-      <button type="button" className="line-main" onClick={() => props.onShow(place)}>
+      <button
+        type="button" className="line-main" aria-expanded={props.open}
+        onClick={() => {
+          props.onShow(place)
+          props.onOpen({ place, what: 'whole' })
+        }}
+      >
         <span className="mark" aria-label={struck ? 'struck' : judged.result}>
           {struck ? '—' : RESULT_MARK[judged.result]}
         </span>
@@ -74,16 +132,6 @@ const Line = memo(function Line(props: {
         <span className="says" title={judged.says}>{struck ? `Struck: ${struck}` : judged.expected && `${judged.against === 'spec' ? 'Specified' : 'Should read'} ${judged.expected}`}</span>
         <time className="muted">{clock(reading.taken)}</time>
       </button>
-      {!struck && (
-        <span className="line-acts">
-          <button type="button" className="quiet" onClick={() => props.onOpen({ place, what: 'without' })}>
-            Without it?
-          </button>
-          <button type="button" className="quiet" onClick={() => props.onOpen({ place, what: 'strike' })}>
-            Strike
-          </button>
-        </span>
-      )}
     </>
   )
 })

@@ -1,7 +1,8 @@
-import { Segmented } from 'antd'
+import { Segmented, Select } from 'antd'
 import { type Dispatch, type FormEvent, useEffect, useRef } from 'react'
 import type { Described, Judged, JobView } from '../api/client'
 import { type Action, type Draft, EMPTY, marksOne, type Measure, needsPoints } from '../model/draft'
+import { Live } from './Live'
 import { NumberPad } from './NumberPad'
 import { Problem } from './Problem'
 import { RangeScale } from './RangeScale'
@@ -109,7 +110,7 @@ const scanOf = (view: JobView, pid: string) => view.choices.scans.find((item) =>
 
 function Typed({ view, draft, dispatch, onTake, busy }: Props) {
   const input = useRef<HTMLInputElement>(null)
-  const spot = `${draft.measure} ${draft.red} ${draft.black} ${draft.at} ${draft.pid}`
+  const spot = `${draft.measure} ${draft.red} ${draft.black} ${draft.lead} ${draft.at} ${draft.pid}`
   useEffect(() => {
     if (!writingElsewhere(input.current)) input.current?.focus({ preventScroll: true })
   }, [spot, busy])
@@ -134,6 +135,7 @@ function Typed({ view, draft, dispatch, onTake, busy }: Props) {
       <button type="submit" className="take" disabled={busy || !draft.value.trim()}>
         Take it ⏎
       </button>
+      <Live view={view} draft={draft} dispatch={dispatch} />
     </form>
   )
 }
@@ -148,13 +150,7 @@ function PidSelect({ view, draft, dispatch }: { view: JobView; draft: Draft; dis
   const listed = view.choices.scans.map((item) => item.pid as string)
   const pids = listed.includes(draft.pid) ? listed : [draft.pid, ...listed]
   return (
-    <select value={draft.pid} onChange={(event) => dispatch({ type: 'set', change: { pid: event.target.value, value: '' } })} aria-label="Scan value">
-      {pids.map((pid) => (
-        <option key={pid} value={pid}>
-          {view.choices.words[pid] ?? pid}
-        </option>
-      ))}
-    </select>
+    <Select value={draft.pid} onChange={(pid: string) => dispatch({ type: 'set', change: { pid, value: '' } })} aria-label="Scan value" className="pid" options={pids.map((pid) => ({ value: pid, label: view.choices.words[pid] ?? pid }))} />
   )
 }
 
@@ -169,13 +165,10 @@ function Recording(props: Props) {
   )
   return (
     <div className="picked">
-      <select value={draft.signal} onChange={(event) => dispatch({ type: 'set', change: { signal: event.target.value, trace: EMPTY.trace } })} aria-label="What was recorded">
-        {[...new Set([...offered.map((item) => item.signal as string), draft.signal])].map((signal) => (
-          <option key={signal} value={signal}>
-            {view.choices.words[signal] ?? signal}
-          </option>
-        ))}
-      </select>
+      <Select
+        value={draft.signal} onChange={(signal: string) => dispatch({ type: 'set', change: { signal, trace: EMPTY.trace } })} aria-label="What was recorded"
+        options={[...new Set([...offered.map((item) => item.signal as string), draft.signal])].map((signal) => ({ value: signal, label: view.choices.words[signal] ?? signal }))}
+      />
       <Figures of="trace" labels={labels} {...props} />
     </div>
   )
@@ -221,13 +214,10 @@ function Picked(props: Props & { field: 'target' | 'action'; options: Record<str
   const { draft, dispatch, field, options } = props
   return (
     <div className="picked">
-      <select value={draft[field]} onChange={(event) => dispatch({ type: 'set', change: { [field]: event.target.value, place: '', at: '' } })} aria-label={field === 'target' ? 'What was looked at' : 'What was done'}>
-        {Object.keys(options).map((name) => (
-          <option key={name} value={name}>
-            {props.view.choices.words[name] ?? name}
-          </option>
-        ))}
-      </select>
+      <Select
+        value={draft[field]} onChange={(name: string) => dispatch({ type: 'set', change: { [field]: name, place: '', at: '' } })} aria-label={field === 'target' ? 'What was looked at' : 'What was done'}
+        options={Object.keys(options).map((name) => ({ value: name, label: props.view.choices.words[name] ?? name }))}
+      />
       {field === 'target' && <Place {...props} />}
       <Choices names={options[draft[field]] ?? []} words={props.view.choices.words} onTake={props.onTake} busy={props.busy} />
     </div>

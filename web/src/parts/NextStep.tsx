@@ -5,11 +5,11 @@ import type { JobView, Probe } from '../api/client'
 import type { Draft } from '../model/draft'
 import { useForecast } from '../api/jobs'
 import { Cautions } from './Cautions'
-import { ActNow, AfterRepair } from './Gate'
+import { AfterRepair } from './Gate'
 import { Problem } from './Problem'
 
 /** The next reading with its reason, what it should show, what it costs and what can hurt. */
-export function NextStep(props: Props & { onRetry: () => void }) {
+export function NextStep(props: SideProps & { onRetry: () => void }) {
   return props.view.behind === 'failed' ? <Failed onRetry={props.onRetry} /> : <Stepped {...props} />
 }
 
@@ -26,7 +26,7 @@ function Failed({ onRetry }: { onRetry: () => void }) {
   )
 }
 
-interface Props {
+export interface SideProps {
   view: JobView
   draft: Draft
   onStyle: (style: JobView['case']['style']) => void
@@ -38,63 +38,69 @@ interface Props {
   problem: Error | null
 }
 
-function Stepped(props: Props) {
-  const { verdict, next_words: words, alternative_words: others } = props.view
+function Stepped(props: SideProps) {
+  const { verdict, next_words: words } = props.view
   const next = verdict.next
   const working = props.view.behind === 'working'
-  const behind = working ? ' behind' : ''
   return (
-    <>
-    <section className={`next${behind}`} aria-label="Next step" aria-busy={working} inert={working}>
+    <section className={working ? 'next behind' : 'next'} aria-label="Next step" aria-busy={working} inert={working}>
       {working && <p className="working">Working out what follows…</p>}
       {verdict.decision !== 'keep-testing' && <Ended view={props.view} />}
       {next && words ? (
         <>
           <h2>
-            {verdict.decision === 'keep-testing' ? 'Next' : 'Before closing up'} <span className="figure minutes">{next.minutes} min</span>
+            <span>{words.short_step}</span> <span className="figure minutes">{next.minutes} min</span>
           </h2>
-          <p>
-            <strong>{words.step}</strong>.
-          </p>
+          <p className="step-state">{words.state}</p>
           <p className="expect">
             Should read <span className="figure">{next.expect}</span>
           </p>
-          <p className="why">{next.why}</p>
+          <Why text={next.why} key={next.id} />
           <Cautions key={props.view.id} job={props.view.id} lines={next.cautions} />
           {props.draft.own && (
-            <div className="own">
-              <p>Touch two points on the drawing, set the state, type what you read.</p>
-              <button type="button" className="quiet" onClick={() => props.onPick(next.reading)}>
-                Back to the proposed reading
-              </button>
-            </div>
+            <button type="button" className="quiet own" onClick={() => props.onPick(next.reading)}>
+              Own reading. Back to the proposed one
+            </button>
           )}
+          <CannotTake key={`cannot ${next.id}`} onCannot={(reason) => props.onCannot(next.id, reason)} onOwn={props.onOwn} />
         </>
       ) : (
         verdict.decision === 'keep-testing' && <Ended view={props.view} />
       )}
     </section>
-    <section className={`next-more${behind}`} aria-label="Other ways" inert={working}>
-      {verdict.decision === 'keep-testing' && <ActNow view={props.view} />}
-      {next && (
-        <>
-          {verdict.decision === 'keep-testing' && <Ahead view={props.view} />}
-          <CannotTake key={next.id} onCannot={(reason) => props.onCannot(next.id, reason)} onOwn={props.onOwn} />
-          {verdict.alternatives.map((item, index) => (
-            <button key={index} type="button" className="other" onClick={() => props.onPick(item.reading)}>
-              Or: {others[index]?.step} <span className="figure">{item.minutes} min</span>
-              <span className="why other-why">{item.why}</span>
-            </button>
-          ))}
-        </>
-      )}
+  )
+}
+
+/** One line of the reason; touched it opens. */
+function Why({ text }: { text: string }) {
+  const [open, setOpen] = useState(false)
+  return (
+    <button type="button" className={open ? 'why-line open' : 'why-line'} aria-expanded={open} onClick={() => setOpen(!open)}>
+      {text}
+    </button>
+  )
+}
+
+/** Other readings, what lies ahead, what was put aside, and the order of working. */
+export function OtherWays(props: SideProps) {
+  const { verdict, alternative_words: others } = props.view
+  const working = props.view.behind === 'working'
+  return (
+    <section className={working ? 'next-more behind' : 'next-more'} aria-label="Other ways" inert={working}>
+      {verdict.alternatives.map((item, index) => (
+        <button key={index} type="button" className="other" onClick={() => props.onPick(item.reading)}>
+          <strong>{others[index]?.short_step}</strong> <span className="figure">{item.minutes} min</span>
+          <span className="muted other-state">{others[index]?.state}</span>
+          <span className="why other-why">{item.why}</span>
+        </button>
+      ))}
+      {verdict.decision === 'keep-testing' && <Ahead view={props.view} />}
       <PutAside view={props.view} onBack={props.onBack} />
       {props.problem && <Problem error={props.problem} />}
       <div className="style-row">
         <Segmented options={props.view.choices.styles.map((value) => ({ value, label: props.view.choices.words[value] ?? value }))} value={props.view.case.style} onChange={(style) => props.onStyle(style)} size="small" aria-label="Working style" />
       </div>
     </section>
-    </>
   )
 }
 

@@ -34,6 +34,7 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
       {has.has('codes_cleared') && <Toggle label="cleared" on={draft.codes_cleared} onChange={(on) => set({ codes_cleared: on })} />}
       {has.has('codes_cleared') && draft.codes_cleared && <ClearedClock job={view.id} seconds={view.latch_window_s} />}
       <Load draft={draft} lamps={view.choices.lamps} set={set} />
+      <Note value={draft.note} onChange={(note) => dispatch({ type: 'note', change: { note } })} />
     </div>
   )
 }
@@ -71,14 +72,10 @@ function Conditions({ said, offered, words, onChange }: { said: string[]; offere
 
 function Part({ said, offered, words, onChange }: { said: string; offered: readonly string[]; words: Words; onChange: (said: string) => void }) {
   return (
-    <select value={said} onChange={(event) => onChange(event.target.value)} aria-label="Which part is measured">
-      <option value="">this sensor</option>
-      {[...new Set([...offered, ...(said ? [said] : [])])].map((value) => (
-        <option key={value} value={value}>
-          {words[value] ?? value}
-        </option>
-      ))}
-    </select>
+    <Select
+      value={said} onChange={onChange} aria-label="Which part is measured" className="part"
+      options={[{ value: '', label: 'this sensor' }, ...[...new Set([...offered, ...(said ? [said] : [])])].map((value) => ({ value, label: words[value] ?? value }))]}
+    />
   )
 }
 
@@ -89,6 +86,13 @@ function Short({ label, value, name, onChange }: { label: string; value: string;
       <input className="figure" value={value} onChange={(event) => onChange(event.target.value)} aria-label={name} />
     </label>
   )
+}
+
+/** A word to the reading, where there is one to say. */
+function Note({ value, onChange }: { value: string; onChange: (value: string) => void }) {
+  const [open, setOpen] = useState(false)
+  if (value === '' && !open) return <Toggle label="note" on={false} onChange={() => setOpen(true)} />
+  return <input className="note" autoFocus={value === ''} maxLength={500} aria-label="Note" placeholder="note" value={value} onChange={(event) => onChange(event.target.value)} onBlur={() => setOpen(false)} />
 }
 
 type Words = JobView['choices']['words']

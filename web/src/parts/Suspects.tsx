@@ -9,10 +9,11 @@ export function Suspects({ view }: { view: JobView }) {
     <section className={view.behind ? 'suspects behind' : 'suspects'} aria-label="What it could be" aria-busy={view.behind === 'working'}>
       <h2>What it could be</h2>
       <ul className="plain">
-        {components.map((item) => (
+        {components.filter(likely).map((item) => (
           <Suspect key={item.component} item={item} />
         ))}
       </ul>
+      <p className="unlikely">{components.filter((item) => !likely(item)).map((item) => `${item.component} ${item.told}`).join(' · ')}</p>
       <p className="proofs">
         {parts.map((item) =>
           item.by.length > 0 ? (
@@ -29,6 +30,9 @@ export function Suspects({ view }: { view: JobView }) {
     </section>
   )
 }
+
+/** Whether a fault of it is likely enough to be listed. */
+const likely = (item: Component) => item.faults.length > 0
 
 /** How far the newest reading moved the belief, in percentage points. */
 function Moved({ points }: { points: number }) {

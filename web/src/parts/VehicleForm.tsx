@@ -1,3 +1,4 @@
+import { Select } from 'antd'
 import type { JobView, Schemas } from '../api/client'
 import { useChangeJob, usePresets } from '../api/jobs'
 import { Problem } from './Problem'
@@ -58,16 +59,9 @@ function stripped(vehicle: Schemas['Vehicle']): Partial<Schemas['Vehicle']> {
 
 export function Choice(props: { label: string; value: string; options: [string, string][]; unknown?: string; onChange: (value: string) => void }) {
   return (
-    <label className="choice-row">
+    <div className="choice-row">
       <span>{props.label}</span>
-      <select value={props.value} onChange={(event) => props.onChange(event.target.value)}>
-        <option value="">{props.unknown ?? 'not known'}</option>
-        {props.options.map(([value, label]) => (
-          <option key={value} value={value}>
-            {label}
-          </option>
-        ))}
-      </select>
-    </label>
+      <Select aria-label={props.label} value={props.value} onChange={props.onChange} options={[{ value: '', label: props.unknown ?? 'not known' }, ...props.options.map(([value, label]) => ({ value, label }))]} />
+    </div>
   )
 }

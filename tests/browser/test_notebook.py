@@ -1,0 +1,140 @@
+"""The bench as a notebook: own readings, live values, the intake, acting early, the ledger, and a phone."""
+
+from typing import Any
+
+from playwright.sync_api import expect
+
+from server.jobs import store
+from server.jobs.models import Job, Reading
+from tests.browser.base import BrowserCase
+from tests.cases import BATTERY, ELEMENT, SUPPLY, case
+
+
+class Notebook(BrowserCase):
+    """Of a front switching sensor."""
+
+    def job(self, *readings: dict[str, Any], code: str = "P0133") -> int:
+        known = {"family": "switching-4w", "bank": 1, "position": 1}
+        return int(store.create(case(*readings, code=code, sensor=known)).pk)
+
+    def stored(self, count: int) -> list[dict[str, Any]]:
+        expect(self.page.locator(".ledger > li")).to_have_count(count)
+        return [row.body for row in Reading.objects.order_by("place")]
+
+    def test_an_own_reading_takes_two_touches_and_enter(self) -> None:
+        self.open(f"/jobs/{self.job(BATTERY, code='P0135')}")
+        self.instrument("V")
+        self.lay("heater supply, loom side", "battery −")
+        self.page.keyboard.type("13.7")
+        self.page.keyboard.press("Enter")
+        last = self.stored(2)[-1]
+        self.assertEqual(
+            (last["red"], last["black"], last["value"]), ("harness.heater_supply", "battery.negative", "13.7")
+        )
+
+    def test_a_live_value_is_noted_as_seen_with_the_twin_beside_it(self) -> None:
+        self.open(f"/jobs/{self.job()}")
+        self.instrument("Scan")
+        self.pick("Scan value", "sensor voltage")
+        live = self.page.get_by_role("group", name="As it was seen")
+        live.get_by_text("slow", exact=True).click()
+        self.pick("Another sensor beside it", "B2 S1")
+        self.page.get_by_label("What B2S1 shows").fill("0.1-0.85")
+        live.get_by_text("switching", exact=True).last.click()
+        self.page.get_by_label("What the meter shows").fill("0.3-0.6")
+        self.page.get_by_role("button", name="note", exact=True).click()
+        self.page.get_by_label("Note", exact=True).fill("after ten minutes")
+        self.page.get_by_label("What the meter shows").press("Enter")
+        own, twin = self.stored(2)
+        self.assertEqual((own["value"], own["moves"], own["note"]), ("0.3-0.6", "slow", "after ten minutes"))
+        self.assertNotIn("of", own)
+        self.assertEqual((twin["value"], twin["moves"], twin["of"]), ("0.1-0.85", "switching", "B2S1"))
+        self.assertNotIn("note", twin)
+
+    def test_the_intake_is_kept_as_it_is_told(self) -> None:
+        job = self.job()
+        self.open(f"/jobs/{job}")
+        self.page.get_by_role("button", name="Intake").click()
+        sheet = self.page.get_by_role("dialog")
+        sheet.get_by_label("What the driver says").fill("drinks since the exhaust was done")
+        self.pick("Symptoms", "poor economy")
+        sheet.get_by_text("Codes", exact=True).click()
+        self.pick("Recent work", "exhaust work")
+        sheet.get_by_text("Codes", exact=True).click()
+        sheet.get_by_label("One more code").fill("p0171")
+        sheet.get_by_role("button", name="Add").click()
+        expect(sheet.get_by_text("P0171")).to_be_visible()
+        self.followed()
+        header = Job.objects.get(pk=job).header
+        self.assertEqual(header["complaint"], "drinks since the exhaust was done")
+        self.assertEqual((header["symptoms"], header["history"]), (["poor-economy"], ["exhaust-work"]))
+        self.assertEqual([row.text for row in Job.objects.get(pk=job).codes.all()], ["P0133", "P0171"])
+
+    def test_who_fits_the_part_early_says_why(self) -> None:
+        self.open(f"/jobs/{self.job(ELEMENT, code='P0135')}")
+        self.side("Decide")
+        self.page.get_by_role("button", name="I am fitting the part").click()
+        dialog = self.page.get_by_role("dialog", name="I am fitting the part")
+        expect(dialog.get_by_role("button", name="Note it as done")).to_be_disabled()
+        dialog.get_by_label("Why now").fill("the bus leaves at six")
+        dialog.get_by_role("button", name="Note it as done").click()
+        act = self.stored(2)[-1]
+        self.assertEqual(
+            (act["action"], act["value"], act["note"]), ("replace-sensor", "done", "the bus leaves at six")
+        )
+        expect(self.page.get_by_role("list", name="Where the job stands").locator(".now")).to_have_text("prove")
+
+    def test_a_ledger_line_opens_to_all_that_is_known_and_the_ledger_to_full_height(self) -> None:
+        self.open(f"/jobs/{self.job(BATTERY, SUPPLY, ELEMENT, code='P0135')}")
+        lines = self.page.locator(".ledger > li")
+        lines.first.locator(".line-main").click()
+        expect(lines.first.locator(".line-whole")).to_contain_text("across the heater element")
+        self.page.get_by_role("group", name="Which readings").or_(self.page.get_by_label("Which readings")).get_by_text(
+            "bad", exact=True
+        ).click()
+        expect(lines).to_have_count(1)
+        self.page.get_by_role("button", name="Full height").click()
+        self.assertGreater(self.page.locator(".bench-ledger").bounding_box()["height"], 600)  # type: ignore[index]
+        self.page.get_by_role("button", name="Small again").click()
+        expect(self.page.get_by_role("region", name="The meter")).to_be_visible()
+
+    def test_on_a_phone_everything_is_one_tab_away_and_nothing_is_wider(self) -> None:
+        self.page.set_viewport_size({"width": 390, "height": 844})
+        self.open(f"/jobs/{self.job(BATTERY)}")
+        shown = {
+            "Measure": ".bench-meter", "Drawing": ".board", "Could be": ".suspects", "Code": ".code-tab .code-name",
+            "Ledger": ".ledger > li",
+        }  # fmt: skip
+        for tab, what in shown.items():
+            self.page.locator(".bench-tabs").get_by_text(tab, exact=True).click()
+            expect(self.page.locator(what).first).to_be_in_viewport()
+            self.assertLessEqual(self.page.evaluate("document.documentElement.scrollWidth"), 390, tab)
+        self.page.locator(".bench-tabs").get_by_text("Code", exact=True).click()
+        for name in ("Where it sits, plug and pins", "This sensor’s figures"):
+            expect(self.page.locator(".code-tab").get_by_role("link", name=name)).to_be_visible()
+
+
+class Start(BrowserCase):
+    """Many jobs, and a job without a code."""
+
+    def test_a_job_is_found_as_one_types_and_put_away(self) -> None:
+        for number in range(1, 31):
+            store.create(case(code="P0135", vehicle={"label": f"Van {number}"}))
+        self.open()
+        rows = self.page.locator(".job-row")
+        self.page.get_by_label("Find a job").fill("van 27")
+        expect(rows).to_have_count(1)
+        rows.get_by_role("button", name="Put away").click()
+        expect(rows).to_have_count(0)
+        self.page.get_by_text("Put away 1").click()
+        expect(rows).to_have_count(1)
+        rows.locator("td").nth(2).click()
+        expect(self.page.get_by_role("heading", name="Van 27")).to_be_visible()
+
+    def test_a_sensor_chosen_by_hand_needs_no_code(self) -> None:
+        self.open()
+        self.pick("The sensor by hand", "Bank 2 · sensor 1")
+        self.page.get_by_role("button", name="Start the job").click()
+        expect(self.page.get_by_role("region", name="The meter")).to_be_visible()
+        expect(self.page.get_by_text("Bank 2 · sensor 1, before the catalyst").first).to_be_visible()
+        self.assertEqual(Job.objects.get().codes.count(), 0)

@@ -1,0 +1,34 @@
+import { Link } from 'react-router'
+import type { JobView, Reading } from '../api/client'
+import { FittingNow } from './FittingNow'
+import { AfterRepair, Gate } from './Gate'
+
+/** The decision as a checklist: what is certain, what had to be shown, what to read after the repair; and acting before it stands. */
+export function Decide({ view, onAct }: { view: JobView; onAct: (reading: Reading) => void }) {
+  const { verdict, told } = view
+  return (
+    <section className="decide" aria-label="The decision">
+      <h2>{told.title}</h2>
+      <p>{verdict.says}</p>
+      {verdict.gate.length > 0 && (
+        <>
+          <h3>To be shown before it</h3>
+          <Gate rows={verdict.gate} />
+        </>
+      )}
+      {verdict.after_repair.length > 0 && (
+        <>
+          <h3>Read after the repair</h3>
+          <AfterRepair view={view} />
+        </>
+      )}
+      {verdict.acting_now && <p className="why">{verdict.acting_now}</p>}
+      <div className="decide-acts">
+        <FittingNow view={view} onAct={onAct} />
+        <Link to={`/jobs/${view.id}/sheet`} className="quiet">
+          Decision sheet
+        </Link>
+      </div>
+    </section>
+  )
+}

@@ -1,0 +1,120 @@
+import { Alert, Button, Drawer, Form, Input, Select } from 'antd'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import type { JobView, Schemas } from '../api/client'
+import { useChangeJob, useFamilies } from '../api/jobs'
+import { Problem } from './Problem'
+
+type Change = Schemas['CaseChange']
+type Listed = Schemas['ListedCode']
+
+const STATUS = ['stored', 'pending', 'permanent', 'history'].map((value) => ({ value, label: value }))
+
+/** What the job began with, all of it open to change: each change is kept at once and everything is worked out anew. */
+export function Intake({ view }: { view: JobView }) {
+  const [open, setOpen] = useState(false)
+  return (
+    <>
+      <Button onClick={() => setOpen(true)}>Intake</Button>
+      <Drawer title={`Intake · ${view.case.vehicle.label}`} open={open} onClose={() => setOpen(false)} size={520} destroyOnHidden>
+        <Sheet view={view} />
+      </Drawer>
+    </>
+  )
+}
+
+function Sheet({ view }: { view: JobView }) {
+  const change = useChangeJob(view.id)
+  const keep = (part: Change) => change.mutate(part)
+  const { choices, case: told } = view
+  const spoken = (values: readonly string[]) => values.map((value) => ({ value, label: choices.words[value] ?? value }))
+  return (
+    <Form layout="vertical" component={false}>
+      {change.error && <Problem error={change.error} />}
+      <Codes codes={told.codes} onKeep={(codes) => keep({ codes })} />
+      <Form.Item label="What the driver says">
+        <Kept text={told.complaint ?? ''} label="What the driver says" onKeep={(complaint) => keep({ complaint })} />
+      </Form.Item>
+      <Form.Item label="Symptoms">
+        <Select mode="multiple" aria-label="Symptoms" placeholder="none noted" value={[...(told.symptoms ?? [])]} options={spoken(choices.symptoms)} onChange={(symptoms) => keep({ symptoms })} />
+      </Form.Item>
+      <Form.Item label="Recent work, and what else happened to it">
+        <Select mode="multiple" aria-label="Recent work" placeholder="nothing known" value={[...(told.history ?? [])]} options={spoken(choices.history)} onChange={(history) => keep({ history })} />
+      </Form.Item>
+      <Which view={view} onKeep={(sensor) => keep({ sensor })} />
+      <p>
+        <Link to={`/jobs/${view.id}/figures`}>The vehicle’s own figures</Link> · <Link to={`/jobs/${view.id}/place`}>Layout, plug and pins</Link>
+      </p>
+    </Form>
+  )
+}
+
+/** The codes with their status; more can be added at any time. */
+function Codes({ codes, onKeep }: { codes: readonly Listed[]; onKeep: (codes: Listed[]) => void }) {
+  const [typed, setTyped] = useState('')
+  const add = () => {
+    const code = typed.trim().toUpperCase()
+    if (!code) return
+    onKeep([...codes, { code, status: 'stored' }])
+    setTyped('')
+  }
+  return (
+    <Form.Item label="Codes" className="intake-codes">
+      {codes.map((item, place) => (
+        <div key={`${item.code}${place}`} className="intake-code">
+          <span className="figure">{item.code}</span>
+          <Select aria-label={`Status of ${item.code}`} value={item.status ?? undefined} placeholder="status" options={STATUS} onChange={(status: Listed['status']) => onKeep(codes.map((other, at) => (at === place ? { ...other, status } : other)))} />
+          <Button aria-label={`Take ${item.code} away`} onClick={() => onKeep(codes.filter((_, at) => at !== place))}>
+            Take away
+          </Button>
+        </div>
+      ))}
+      <div className="intake-code">
+        <Input className="figure" value={typed} onChange={(event) => setTyped(event.target.value)} onPressEnter={add} placeholder="one more code" aria-label="One more code" />
+        <Button onClick={add} disabled={!typed.trim()}>
+          Add
+        </Button>
+      </div>
+    </Form.Item>
+  )
+}
+
+const ADDRESSES = [1, 2].flatMap((bank) => [1, 2, 3].map((position) => `B${bank}S${position}`))
+
+/** Which sensor and of which kind, with what tells the kinds apart. */
+function Which({ view, onKeep }: { view: JobView; onKeep: (sensor: Schemas['SensorChange']) => void }) {
+  const families = useFamilies().data ?? []
+  const { sensor } = view.case
+  const address = sensor?.bank && sensor.position ? `B${sensor.bank}S${sensor.position}` : undefined
+  const chosen = families.find((item) => item.id === sensor?.family)
+  return (
+    <>
+      <Form.Item label="Sensor" help={address ? undefined : `By the code: ${view.where}`}>
+        <Select
+          aria-label="Which sensor" allowClear placeholder="as the code names it" value={address} options={ADDRESSES.map((value) => ({ value, label: `Bank ${value[1]} · sensor ${value[3]}` }))}
+          onChange={(value?: string) => onKeep(value ? { bank: Number(value[1]) as 1 | 2, position: Number(value[3]) as 1 | 2 | 3 } : { bank: null, position: null })}
+        />
+      </Form.Item>
+      <Form.Item label="Kind of sensor" help={chosen?.told_by ?? `Taken for ${view.family_label}`}>
+        <Select
+          aria-label="Kind of sensor" allowClear placeholder="not known" value={sensor?.family ?? undefined}
+          options={families.map((item) => ({ value: item.id, label: item.label, told: item.told_by }))}
+          optionRender={({ data }) => (
+            <span className="kind-option">
+              <strong>{data.label}</strong>
+              <span className="muted">{data.told}</span>
+            </span>
+          )}
+          onChange={(family?: Schemas['Sensor']['family']) => onKeep({ family: family ?? null })}
+        />
+      </Form.Item>
+      {!chosen && view.verdict.family_why && <Alert type="info" title={view.verdict.family_why} />}
+    </>
+  )
+}
+
+/** A text that is kept when it is left. */
+function Kept({ text, label, onKeep }: { text: string; label: string; onKeep: (text: string) => void }) {
+  const [typed, setTyped] = useState(text)
+  return <Input.TextArea autoSize={{ minRows: 2, maxRows: 5 }} aria-label={label} value={typed} onChange={(event) => setTyped(event.target.value)} onBlur={() => typed !== text && onKeep(typed)} />
+}
