@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from dianoia.case.ledger import Probe, ScanProbe
 from dianoia.case.observed import Observed
-from dianoia.readings.words import instrument, place, state
+from dianoia.readings.words import instrument, short_place, state
 
 
 @dataclass(frozen=True)
@@ -32,7 +32,7 @@ def describe_reading(reading: Observed) -> Described:
 
 
 def _described(probe: Probe, value: str | None) -> Described:
-    at = place(probe)
+    at = short_place(probe)
     step = at if probe.by_hand else f"{instrument(probe)}{',' if isinstance(probe, ScanProbe) else ''} {at}"
     step, around = step[:1].upper() + step[1:], state(probe)
     return Described(instrument(probe), at, around, step, f"{step}; {around}" if around else step, value)

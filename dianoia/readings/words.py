@@ -2,7 +2,19 @@
 
 from collections.abc import Mapping
 
-from dianoia.case.ledger import ActProbe, CurrentProbe, InspectProbe, Probe, ScanProbe, State, TraceProbe, VoltageProbe
+from dianoia.case.ledger import (
+    ActProbe,
+    CurrentProbe,
+    InspectProbe,
+    LampProbe,
+    Probe,
+    ResistanceProbe,
+    ScanProbe,
+    ScopeProbe,
+    State,
+    TraceProbe,
+    VoltageProbe,
+)  # fmt: skip
 from dianoia.case.points import words
 from dianoia.case.swapped import BROUGHT, TAKEN_AWAY
 from dianoia.case.terms import Pid
@@ -70,6 +82,13 @@ def place(probe: Probe) -> str:
         return f"at {words(probe.at)}"
     if {probe.red, probe.black} == {"sensor.heater_supply", "sensor.heater_control"}:
         return "across the heater element"
+    return f"from {words(probe.red)} to {words(probe.black)}"
+
+
+def short_place(probe: Probe) -> str:
+    """The same where there is little room: "heater supply, loom side → battery −"."""
+    if not isinstance(probe, VoltageProbe | ResistanceProbe | LampProbe | ScopeProbe) or probe.across_element:
+        return place(probe)
     return f"{words(probe.red)} → {words(probe.black)}"
 
 

@@ -37,7 +37,7 @@ class Told(TestCase):
 
     def test_no_sentence_of_a_decision_says_a_hundred(self) -> None:
         verdict = diagnose(case(*OPEN_ELEMENT, sensor=STEADY))
-        self.assertEqual(told(verdict, None).title, "Replace the sensor")
+        self.assertEqual(told(verdict, None, ()).title, "Replace the sensor")
         assert verdict.forecast is not None
         for words in (verdict.says, verdict.forecast.says, *verdict.because, *verdict.would_change_it):
             self.assertNotIn("100%", words.replace(" ", ""))

@@ -4,7 +4,7 @@ import type { JobView } from '../api/client'
 import { type Action, type Draft, mayMove } from '../model/draft'
 
 /** What the value did while it was watched, and another sensor's beside it. */
-export function Live({ view, draft, dispatch }: { view: JobView; draft: Draft; dispatch: Dispatch<Action> }) {
+export function Live({ view, draft, dispatch, onEnter }: { view: JobView; draft: Draft; dispatch: Dispatch<Action>; onEnter: () => void }) {
   const { choices } = view
   if (!mayMove(draft, choices.live)) return null
   const set = (change: Partial<Draft>) => dispatch({ type: 'note', change })
@@ -20,7 +20,7 @@ export function Live({ view, draft, dispatch }: { view: JobView; draft: Draft; d
       )}
       {draft.beside && (
         <span className="beside-entry">
-          <input className="figure" aria-label={`What ${draft.beside} shows`} placeholder={`${choices.words[draft.beside] ?? draft.beside} reads…`} value={draft.beside_value} onChange={(event) => set({ beside_value: event.target.value })} />
+          <input className="figure" aria-label={`What ${draft.beside} shows`} placeholder={`${choices.words[draft.beside] ?? draft.beside} reads…`} value={draft.beside_value} onChange={(event) => set({ beside_value: event.target.value })} onKeyDown={(event) => event.key === 'Enter' && onEnter()} />
           <Moves value={draft.beside_moves} offered={choices.live.moves} onChange={(beside_moves) => set({ beside_moves })} label={`What ${draft.beside} did`} />
         </span>
       )}

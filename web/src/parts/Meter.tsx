@@ -119,6 +119,7 @@ function Typed({ view, draft, dispatch, onTake, busy }: Props) {
     if (draft.value.trim()) onTake()
   }
   return (
+    <>
     <form className="display" onSubmit={submit}>
       {draft.measure === 'scan' && <PidSelect view={view} draft={draft} dispatch={dispatch} />}
       <input
@@ -135,8 +136,9 @@ function Typed({ view, draft, dispatch, onTake, busy }: Props) {
       <button type="submit" className="take" disabled={busy || !draft.value.trim()}>
         Take it ⏎
       </button>
-      <Live view={view} draft={draft} dispatch={dispatch} />
     </form>
+    <Live view={view} draft={draft} dispatch={dispatch} onEnter={() => draft.value.trim() && onTake()} />
+    </>
   )
 }
 
