@@ -50,7 +50,7 @@ def judgement_ms(page: Page) -> list[float]:
     """Milliseconds from Enter to the judgement on screen, one a round."""
     found = []
     for index in range(ROUNDS):
-        page.get_by_role("radio", name="V", exact=True).click()
+        page.locator(".dial").get_by_text("V", exact=True).click()
         page.get_by_label("What the meter shows").fill(f"13.{5 + index % 2}")
         found.append(float(page.evaluate(WATCH)))
         page.wait_for_timeout(PAUSE_MS)
@@ -69,7 +69,7 @@ def main(base: str) -> None:
         page.get_by_label("Type the code").wait_for()
         usable = page.evaluate("performance.getEntriesByName('first-contentful-paint')[0].startTime")
         page.goto(f"{base}/jobs/{job}")
-        page.get_by_role("radio", name="V", exact=True).wait_for()
+        page.locator(".dial").get_by_text("V", exact=True).wait_for()
         found = judgement_ms(page)
         browser.close()
     print(f"first view painted after {usable:.0f} ms")

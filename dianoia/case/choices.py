@@ -25,6 +25,7 @@ from dianoia.case.terms import (
 )
 from dianoia.case.types import Sensor
 from dianoia.families.tables import FamilyRow
+from dianoia.families.types import Terminal
 
 _UNITS: dict[Pid, str] = {
     "heater_current": "A", "heater_resistance": "Ω", "heater_command": "%", "sensor_voltage": "V", "cell_current": "mA",
@@ -32,6 +33,9 @@ _UNITS: dict[Pid, str] = {
 }  # fmt: skip
 #: Unit of a number typed without one, by what a meter is set to.
 METER_UNITS: dict[Measure, str] = {"voltage": "V", "resistance": "Ω", "current": "A"}
+#: What is done to the heater, and where it shows; what else is done shows at the cell's wires.
+OF_HEATER: tuple[Condition, ...] = ("heater-commanded", "control-grounded")
+HEATER_TERMINALS: tuple[Terminal, ...] = ("heater_supply", "heater_control")
 _OF_HEATER: tuple[Pid, ...] = ("heater_current", "heater_resistance", "heater_command", "heater_monitor")
 _OF_ENGINE: tuple[Pid, ...] = ("short_trim", "long_trim", "loop", "battery_voltage")
 _OF_NOX: tuple[Pid, ...] = ("nox_status", "nox", "o2", "can_messages", "battery_voltage")
@@ -67,7 +71,7 @@ class ScanChoice:
 @dataclass(frozen=True)
 class Choices:
     """What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
-    conditions: what it may be taken with; looks: target -> seen; places: target -> where, if it is looked at in places;
+    conditions: what it may be taken with, of_heater: those that show at the heater_terminals; looks: target -> seen; places: target -> where, if it is looked at in places;
     acts: action -> outcome; state: which state each measurement has; lamps: their sizes, and the
     usual one's; lights: what a lamp may do; units: of
     what a meter measures; start: what a measurement begins with; apart: points behind a plug; words: all of
@@ -78,6 +82,8 @@ class Choices:
     recordings: tuple[RecordingChoice, ...]
     others: tuple[str, ...]
     conditions: tuple[Condition, ...]
+    of_heater: tuple[Condition, ...]
+    heater_terminals: tuple[Terminal, ...]
     looks: dict[InspectTarget, tuple[Seen, ...]]
     places: dict[InspectTarget, tuple[ExhaustPlace, ...]]
     acts: dict[Action, tuple[Outcome, ...]]
@@ -105,6 +111,8 @@ def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | No
         ),
         others=others,
         conditions=_conditions(family, sensor),
+        of_heater=OF_HEATER,
+        heater_terminals=HEATER_TERMINALS,
         looks=LOOKS,
         places={"exhaust": get_args(ExhaustPlace)},
         acts=acts,

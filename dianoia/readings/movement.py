@@ -153,7 +153,7 @@ class Gas:
         """Where an enriched mixture settles with air leaking in: one sensor says only which side, another how much."""
         if not steps:
             return 1.0 - self.place
-        return np.where(self.place > RICH_THROUGH_A_LEAK[behind], 0.1 * self.swing, 1.0)
+        return np.where(self.place > RICH_THROUGH_A_LEAK[behind], 0.1 * self.swing**3, 1.0)
 
     def _stays(self, setting: Setting) -> tuple[Array, Array]:
         """Where the trims cannot make up for a mixture fault or a leak: at lean, at rich."""

@@ -68,7 +68,11 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.locator(".ant-select-item-option", has_text=option).filter(visible=True).first.click()
 
     def instrument(self, name: str) -> None:
-        self.page.get_by_role("radio", name=name, exact=True).click()
+        self.page.locator(".dial").get_by_text(name, exact=True).click()
+
+    def touch(self, name: str) -> None:
+        """One of several that exclude each other."""
+        self.page.locator(".ant-segmented-item").get_by_text(name, exact=True).first.click()
 
     def lay(self, red: str, black: str) -> None:
         for name in (red, black):

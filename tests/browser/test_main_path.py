@@ -43,7 +43,7 @@ class MainPath(BrowserCase):
         elif self.page.get_by_role("button", name="ok", exact=True).is_visible():
             self.page.get_by_role("button", name="ok", exact=True).click()
         else:
-            ohms = self.page.get_by_role("radio", name="Ω").get_attribute("aria-checked") == "true"
+            ohms = self.page.get_by_role("radio", name="Ω").is_checked()
             self.type_reading("1M" if ohms else "13.8")
         expect(self.page.locator(".ledger > li")).to_have_count(before + 1)
 

@@ -15,12 +15,12 @@ SIZES = ((1280, 800), (1024, 768), (390, 844))
 SHOWN = """() => {
   const strip = document.querySelector('.state-strip')
   const at = (name) => strip.querySelector(`[aria-label="${name}"]`)
-  const chosen = (name) => at(name)?.querySelector('[aria-checked=true]')?.textContent ?? null
+  const chosen = (name) => at(name)?.querySelector('.ant-segmented-item-selected')?.textContent ?? null
   const on = (name) => [...strip.querySelectorAll('.toggle[aria-pressed=true]')].some((item) => item.textContent.startsWith(name))
   const bridged = [...strip.querySelectorAll('.toggle')].some((item) => item.textContent.includes(' bridged to '))
   return {
     key: chosen('Key'), plug: chosen('Plug'), watts: chosen('Lamp'),
-    with: [...strip.querySelectorAll('.ant-select-selection-item-content')].map((item) => item.textContent),
+    with: [...strip.querySelectorAll('.conditions [aria-pressed=true]')].map((item) => item.textContent),
     of: strip.querySelector('.part') && strip.querySelector('.part').textContent !== 'this sensor' ? strip.querySelector('.part').textContent : null, bridged, at_s: at('Seconds since start')?.value || null,
     celsius: strip.querySelector('[aria-label^="Element temperature"]')?.value || null,
     fed: at('Volts fed to the signal wire')?.value || null, ecm: on('ECM apart'), battery: on('battery off'),
@@ -46,8 +46,8 @@ COVERED = """() => {
 #: Presses the named buttons of the strip in turn, as far as they are there and not pressed.
 PRESS = """async (names) => {
   for (const name of names) {
-    const buttons = [...document.querySelectorAll('.state-strip button')].filter((item) => item.textContent === name)
-    buttons.filter((item) => item.getAttribute('aria-pressed') !== 'true').forEach((item) => item.click())
+    const buttons = [...document.querySelectorAll('.state-strip button, .state-strip .ant-segmented-item')].filter((item) => item.textContent === name)
+    buttons.filter((item) => item.getAttribute('aria-pressed') !== 'true' && !item.classList.contains('ant-segmented-item-selected')).forEach((item) => item.click())
     await new Promise((resolve) => setTimeout(resolve))
   }
 }"""
@@ -73,11 +73,9 @@ class Meter(BrowserCase):
         self.page.evaluate(PRESS, names)
 
     def condition(self, name: str) -> None:
-        picker = self.page.get_by_label("Taken with")
-        if picker.count():
-            picker.click(force=True)
-            self.page.locator(".ant-select-item-option", has_text=name).click()
-            self.page.keyboard.press("Escape")
+        row = self.page.get_by_role("group", name="Taken with")
+        if row.count():
+            row.get_by_text(name, exact=True).click()
 
     def take(self) -> None:
         """Whatever is laid out, taken with any value."""

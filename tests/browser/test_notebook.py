@@ -63,7 +63,7 @@ class Notebook(BrowserCase):
         sheet.get_by_text("Codes", exact=True).click()
         sheet.get_by_label("One more code").fill("p0171")
         sheet.get_by_role("button", name="Add").click()
-        expect(sheet.get_by_text("P0171")).to_be_visible()
+        expect(sheet.get_by_text("P0171")).to_be_visible(timeout=20_000)
         self.followed()
         header = Job.objects.get(pk=job).header
         self.assertEqual(header["complaint"], "drinks since the exhaust was done")

@@ -11,8 +11,8 @@ class Places(BrowserCase):
     def test_the_code_book_is_searched_by_words_and_place(self) -> None:
         self.open("/codes")
         self.page.get_by_label("Code or words").fill("heater low")
-        self.page.get_by_role("combobox", name="Bank").select_option("2")
-        self.page.get_by_role("combobox", name="Sensor").select_option("2")
+        self.pick("Bank", "2")
+        self.pick("Sensor", "2")
         self.page.get_by_role("button", name="P0057").click()
         expect(self.page.get_by_role("region", name="The code")).to_contain_text("bank 2 sensor 2")
 
@@ -34,7 +34,7 @@ class Places(BrowserCase):
         self.page.get_by_role("link", name="Where it sits").first.click()
         first = self.page.locator(".cavity rect").first
         wire = first.get_attribute("x")
-        self.page.get_by_role("radio", name="Mating face").click()
+        self.touch("Mating face")
         self.assertNotEqual(first.get_attribute("x"), wire)
         for row, colour in enumerate(("black", "grey", "white", "white"), start=1):
             self.page.get_by_label(f"Wire colour of cavity {row}").fill(colour)

@@ -59,7 +59,7 @@ class Workbench(BrowserCase):
                 bright.or_(look).click()
                 touches += 1
             else:
-                ohms = self.page.get_by_role("radio", name="Ω").get_attribute("aria-checked") == "true"
+                ohms = self.page.get_by_role("radio", name="Ω").is_checked()
                 self.type_reading("200k" if ohms else "13.8")
                 touches += 1  # Enter; the digits are not counted
             expect(self.page.locator(".ledger > li")).to_have_count(before + 1)
@@ -106,7 +106,7 @@ class Workbench(BrowserCase):
         expect(self.page.locator(".part.element.proven .tick")).to_have_count(1)
         expect(self.page.locator(".part.unproven").first).to_be_attached()
         expect(self.page.locator(".part.untouched").first).to_be_attached()
-        self.page.get_by_role("radio", name="apart", exact=True).click()
+        self.touch("apart")
         expect(self.page.locator(".board.apart")).to_contain_text("plug apart")
         self.instrument("Lamp")
         expect(self.page.locator(".leads .lamp")).to_have_count(1)

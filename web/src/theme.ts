@@ -30,5 +30,11 @@ export function themeOf(light: Light): ThemeConfig {
       colorTextLightSolid: night ? '#1d1f21' : '#ffffff',
       motion: false,
     },
+    components: {
+      Segmented: {
+        trackBg: night ? '#2d3033' : '#ece4d2', itemColor: night ? '#ece7dc' : '#211f1b', itemHoverColor: night ? '#ece7dc' : '#211f1b',
+        itemSelectedBg: night ? '#ece7dc' : '#211f1b', itemSelectedColor: night ? '#1d1f21' : '#fdfaf3',
+      },
+    },
   }
 }

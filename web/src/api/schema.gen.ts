@@ -697,7 +697,7 @@ export interface components {
         /**
          * Choices
          * @description What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
-         *     conditions: what it may be taken with; looks: target -> seen; places: target -> where, if it is looked at in places;
+         *     conditions: what it may be taken with, of_heater: those that show at the heater_terminals; looks: target -> seen; places: target -> where, if it is looked at in places;
          *     acts: action -> outcome; state: which state each measurement has; lamps: their sizes, and the
          *     usual one's; lights: what a lamp may do; units: of
          *     what a meter measures; start: what a measurement begins with; apart: points behind a plug; words: all of
@@ -712,6 +712,10 @@ export interface components {
             others: string[];
             /** Conditions */
             conditions: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[];
+            /** Of Heater */
+            of_heater: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[];
+            /** Heater Terminals */
+            heater_terminals: ("heater_supply" | "heater_control" | "signal" | "signal_return" | "cell_positive" | "cell_negative" | "nernst" | "virtual_ground" | "pump" | "trim" | "supply" | "ground" | "can_high" | "can_low" | "address")[];
             /** Looks */
             looks: {
                 [key: string]: ("ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown")[];

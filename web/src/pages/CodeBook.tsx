@@ -1,4 +1,4 @@
-import { Input } from 'antd'
+import { Input, Select } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Decoded } from '../api/client'
@@ -78,16 +78,9 @@ function Page({ code }: { code: Decoded }) {
 
 function Pick(props: { label: string; value: string; options: string[]; onChange: (value: string) => void }) {
   return (
-    <label className="choice-row">
+    <div className="choice-row">
       <span>{props.label}</span>
-      <select value={props.value} onChange={(event) => props.onChange(event.target.value)}>
-        <option value="">any</option>
-        {props.options.map((option) => (
-          <option key={option} value={option}>
-            {option}
-          </option>
-        ))}
-      </select>
-    </label>
+      <Select aria-label={props.label} value={props.value} onChange={props.onChange} options={[{ value: '', label: 'any' }, ...props.options.map((option) => ({ value: option, label: option }))]} />
+    </div>
   )
 }

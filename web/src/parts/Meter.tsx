@@ -43,13 +43,7 @@ export function Meter(props: Props) {
   return (
     <div className={unit ? 'meter padded' : 'meter wide'}>
       <div className="meter-dial">
-        <div className="dial" role="radiogroup" aria-label="Instrument">
-          {INSTRUMENTS.map((item) => (
-            <button key={item.measure} type="button" role="radio" aria-checked={draft.measure === item.measure} onClick={() => dispatch({ type: 'measure', measure: item.measure })}>
-              {item.label}
-            </button>
-          ))}
-        </div>
+        <Segmented<Measure> block className="dial" aria-label="Instrument" value={draft.measure} options={INSTRUMENTS.map((item) => ({ value: item.measure, label: item.label }))} onChange={(measure) => dispatch({ type: 'measure', measure })} />
       </div>
       <div className="meter-main">
         <Points view={props.view} draft={draft} dispatch={dispatch} />

@@ -1,3 +1,4 @@
+import { Select } from 'antd'
 import { type FormEvent, useState } from 'react'
 import type { JobView, Probe, Schemas } from '../api/client'
 import { useChangeJob } from '../api/jobs'
@@ -40,16 +41,10 @@ export function OwnRanges({ view }: { view: JobView }) {
         </div>
       ))}
       <form className="spec-new" onSubmit={add}>
-        <label>
-          For the reading
-          <select value={picked} onChange={(event) => setPicked(Number(event.target.value))}>
-            {offered.map((item, index) => (
-              <option key={index} value={index}>
-                {item.label}
-              </option>
-            ))}
-          </select>
-        </label>
+        <div className="pair">
+          <span>For the reading</span>
+          <Select aria-label="For the reading" value={offered.length ? picked : undefined} onChange={setPicked} options={offered.map((item, index) => ({ value: index, label: item.label }))} />
+        </div>
         <div className="pair">
           <span>From and to, with the unit</span>
           <span className="ends">

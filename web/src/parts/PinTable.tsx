@@ -1,4 +1,4 @@
-import { Button, Input } from 'antd'
+import { Button, Input, Select } from 'antd'
 import { type FormEvent, useState } from 'react'
 import type { JobView } from '../api/client'
 import { useChangeJob } from '../api/jobs'
@@ -36,14 +36,10 @@ export function PinTable({ view }: { view: JobView }) {
       {rows.map((row, index) => (
         <div key={index} className="pin-row">
           <Input value={row.number} onChange={(event) => set(index, { number: event.target.value })} aria-label={`Cavity number, row ${index + 1}`} />
-          <select value={row.terminal} onChange={(event) => set(index, { terminal: event.target.value })} aria-label={`Terminal of cavity ${row.number}`}>
-            <option value="">not known</option>
-            {view.drawing.terminals.map((terminal) => (
-              <option key={terminal.terminal} value={terminal.terminal}>
-                {terminal.label}
-              </option>
-            ))}
-          </select>
+          <Select
+            value={row.terminal} onChange={(terminal) => set(index, { terminal })} aria-label={`Terminal of cavity ${row.number}`}
+            options={[{ value: '', label: 'not known' }, ...view.drawing.terminals.map((terminal) => ({ value: terminal.terminal as string, label: terminal.label }))]}
+          />
           <Input value={row.colour} onChange={(event) => set(index, { colour: event.target.value })} placeholder="colour" aria-label={`Wire colour of cavity ${row.number}`} />
         </div>
       ))}

@@ -1,3 +1,4 @@
+import { Segmented } from 'antd'
 import { useState } from 'react'
 import type { Schemas } from '../api/client'
 import { keep, kept } from '../model/kept'
@@ -15,13 +16,7 @@ export function PlugFace({ plug }: { plug: Plug }) {
   const across = (x: number) => (face === 'mating' ? x : plug.width - x)
   return (
     <section className="plug" aria-label="The plug">
-      <div className="face-switch" role="radiogroup" aria-label="Seen from">
-        {(['wire', 'mating'] as const).map((name) => (
-          <button key={name} type="button" role="radio" aria-checked={face === name} onClick={() => choose(name)}>
-            {name === 'wire' ? 'Wire side' : 'Mating face'}
-          </button>
-        ))}
-      </div>
+      <Segmented<Face> block aria-label="Seen from" value={face} onChange={choose} options={[{ value: 'wire', label: 'Wire side' }, { value: 'mating', label: 'Mating face' }]} />
       <svg viewBox={`-6 -10 ${plug.width + 12} ${plug.height + 34}`} role="img" aria-label={`Loom half, seen from the ${face === 'wire' ? 'wire side' : 'mating face'}`}>
         <rect x={6} y={6} width={plug.width - 12} height={plug.height - 12} rx={12} className="shell" />
         <rect x={plug.width / 2 - 22} y={-6} width={44} height={12} rx={3} className="shell latch" />

@@ -1,4 +1,4 @@
-import { Select } from 'antd'
+import { Segmented, Select } from 'antd'
 import { type Dispatch, useState } from 'react'
 import type { JobView } from '../api/client'
 import { type Action, type Draft, needsPoints } from '../model/draft'
@@ -15,7 +15,6 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
       {has.has('connector') && (
         <Switch label="Plug" value={draft.connector} options={[['mated', 'in'], ['unplugged', 'apart']]} onChange={(connector) => set({ connector: connector as Draft['connector'] })} />
       )}
-      {has.has('with') && <Conditions said={draft.with} offered={view.choices.conditions} words={view.choices.words} onChange={(said) => set({ with: said })} />}
       {has.has('fed_v') && <Short label="fed V" value={draft.fed_v} name="Volts fed to the signal wire" onChange={(fed_v) => set({ fed_v })} />}
       {has.has('of') && <Part said={draft.of} offered={view.choices.others} words={view.choices.words} onChange={(of) => set({ of })} />}
       {has.has('jumper') && draft.jumper.length === 2 && (
@@ -35,6 +34,7 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
       {has.has('codes_cleared') && draft.codes_cleared && <ClearedClock job={view.id} seconds={view.latch_window_s} />}
       <Load draft={draft} lamps={view.choices.lamps} set={set} />
       <Note value={draft.note} onChange={(note) => dispatch({ type: 'note', change: { note } })} />
+      {has.has('with') && <Conditions said={draft.with} offered={fitting(draft, view.choices)} words={view.choices.words} onChange={(said) => set({ with: said })} />}
     </div>
   )
 }
@@ -55,18 +55,23 @@ function Load({ draft, lamps, set }: { draft: Draft; lamps: JobView['choices']['
   )
 }
 
+/** Conditions that can show at the points at hand; a scan value shows them all. */
+function fitting(draft: Draft, choices: JobView['choices']): readonly string[] {
+  if (!needsPoints(draft.measure)) return choices.conditions
+  const ends = [draft.red, draft.black].map((point) => point.split('.').at(-1) ?? '')
+  const atHeater = ends.some((end) => (choices.heater_terminals as readonly string[]).includes(end))
+  const atCell = ends.some((end) => (choices.live.terminals as readonly string[]).includes(end))
+  return choices.conditions.filter((name) => ((choices.of_heater as readonly string[]).includes(name) ? atHeater : atCell))
+}
+
+/** Each condition one touch; what has been touched is stored. */
 function Conditions({ said, offered, words, onChange }: { said: string[]; offered: readonly string[]; words: Words; onChange: (said: string[]) => void }) {
   return (
-    <Select
-      mode="multiple"
-      className="conditions"
-      aria-label="Taken with"
-      placeholder="as it is"
-      showSearch={false}
-      value={said}
-      onChange={onChange}
-      options={[...new Set([...offered, ...said])].map((value) => ({ value, label: words[value] ?? value }))}
-    />
+    <span className="conditions" role="group" aria-label="Taken with">
+      {[...new Set([...offered, ...said])].map((name) => (
+        <Toggle key={name} label={words[name] ?? name} on={said.includes(name)} onChange={(on) => onChange(on ? [...said, name] : said.filter((other) => other !== name))} />
+      ))}
+    </span>
   )
 }
 
@@ -116,13 +121,9 @@ function Seconds({ value, offered, onChange }: { value: string; offered: boolean
 
 function Switch(props: { label: string; value: string; options: [string, string][]; onChange: (value: string) => void }) {
   return (
-    <span className="switch" role="radiogroup" aria-label={props.label}>
+    <span className="switch">
       <span className="switch-label">{props.label}</span>
-      {props.options.map(([value, label]) => (
-        <button key={value} type="button" role="radio" aria-checked={props.value === value} onClick={() => props.onChange(value)}>
-          {label}
-        </button>
-      ))}
+      <Segmented aria-label={props.label} value={props.value} options={props.options.map(([value, label]) => ({ value, label }))} onChange={props.onChange} />
     </span>
   )
 }
