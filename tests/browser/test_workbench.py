@@ -36,13 +36,31 @@ class Workbench(BrowserCase):
             "/": "heading", f"/jobs/{job}": "group", f"/jobs/{decided}": "group", f"/jobs/{job}/place": "img", f"/jobs/{job}/figures": "textbox",
             f"/jobs/{decided}/sheet": "table", "/codes": "search", "/sums": "status", "/workshop": "button",
         }  # fmt: skip
-        for light in ("paper", "night"):
+        for light, width, height in (
+            ("paper", 1280, 800),
+            ("night", 1024, 768),
+            ("paper", 390, 844),
+            ("night", 390, 844),
+        ):
+            self.page.set_viewport_size({"width": width, "height": height})
             for path, shows in views.items():
-                with self.subTest(path, light=light):
+                with self.subTest(path, light=light, width=width):
                     self.page.add_init_script(f"localStorage.setItem('light', JSON.stringify('{light}'))")
                     self.open(path)
                     expect(self.page.get_by_role(shows).first).to_be_visible()
                     self.assertEqual(self.objections(), [])
+                    self.assertLessEqual(self.page.evaluate("document.documentElement.scrollWidth"), width)
+
+    def test_the_side_and_the_dialogs_are_clean_too(self) -> None:
+        self.open(f"/jobs/{self.demo('06')}")
+        for tab in ("Other ways", "Decide", "Code"):
+            self.side(tab)
+            self.assertEqual(self.objections(), [], tab)
+        self.page.locator(".line-main").first.click()
+        self.assertEqual(self.objections(), [], "an open line")
+        self.page.get_by_role("button", name="Intake").click()
+        expect(self.page.get_by_label("What the driver says")).to_be_visible()
+        self.assertEqual(self.objections(), [], "the intake")
 
     def test_from_the_start_page_to_a_decision_in_few_touches(self) -> None:
         self.demo("02")

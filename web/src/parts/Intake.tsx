@@ -64,7 +64,7 @@ function Codes({ codes, onKeep }: { codes: readonly Listed[]; onKeep: (codes: Li
         <div key={`${item.code}${place}`} className="intake-code">
           <span className="figure">{item.code}</span>
           <Select aria-label={`Status of ${item.code}`} value={item.status ?? undefined} placeholder="status" options={STATUS} onChange={(status: Listed['status']) => onKeep(codes.map((other, at) => (at === place ? { ...other, status } : other)))} />
-          <Button aria-label={`Take ${item.code} away`} onClick={() => onKeep(codes.filter((_, at) => at !== place))}>
+          <Button aria-label={`Take away ${item.code}`} onClick={() => onKeep(codes.filter((_, at) => at !== place))}>
             Take away
           </Button>
         </div>
