@@ -285,10 +285,23 @@ def _point(name: str, x: float, y: float, label: str, terminal: str | None = Non
     return DrawnPoint(name, x, y, label, words(name), _value_at(name, x, y), terminal)
 
 
+#: Where the values of the feed's four contacts begin.
+_FEED_VALUES = {
+    "relay.in": (RELAY - 32, FIRST_ROW + 29), "fuse.in": (FUSE - 45, FIRST_ROW + 29),
+    "relay.out": (RELAY, FIRST_ROW - 46), "fuse.out": (FUSE + 5, FIRST_ROW - 46),
+}  # fmt: skip
+
+
 def _value_at(name: str, x: float, y: float) -> Written:
-    """Beside the plug each side keeps to its own; everywhere else a value stands below its point."""
+    """Beside the plug each side keeps to its own; into relay and fuse below, out of them above, so that no two print over each
+    other; everywhere else a value stands below its point.
+    """
+    if name in _FEED_VALUES:
+        return Written(*_FEED_VALUES[name], "start")
     if name.startswith("harness."):
         return Written(x - 22, y + 26, "end")
+    if name.startswith("inline."):
+        return Written(x + 22, y + 29, "end")
     if name.startswith("sensor."):
         return Written(x + 12, y + 26, "start")
     if name == "battery.positive":

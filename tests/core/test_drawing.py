@@ -70,6 +70,21 @@ class Board(TestCase):
         self.assertEqual(states["wire.signal"], "untouched")
         self.assertEqual(states["inline.heater_supply"], "proven")
 
+    def test_values_of_neighbouring_points_never_print_over_each_other(self) -> None:
+        """Nine characters of 11 units beside, 18 units high: "✓ 13.8 V" and its like at every contact of the feed and the plug."""
+        found = drawing(job_of(case(sensor={"family": "switching-4w", "bank": 1, "position": 1})), diagnose(case()))
+        boxes = {}
+        for point in found.points:
+            start = {"start": 0.0, "middle": -48.0, "end": -96.0}[point.value.anchor]
+            boxes[point.id] = (point.value.x + start, point.value.y)
+        measured = [
+            name for name in boxes if name.split(".")[0] in ("battery", "relay", "fuse", "harness", "module", "inline")
+        ]
+        for number, one in enumerate(measured):
+            for other in measured[number + 1 :]:
+                wide, high = (abs(a - b) for a, b in zip(boxes[one], boxes[other], strict=True))
+                self.assertTrue(wide >= 90 or high >= 17, f"{one} over {other}: {boxes[one]} {boxes[other]}")
+
 
 class Words(TestCase):
     """What is said names points, values and parts."""
