@@ -1,5 +1,7 @@
 """What an instrument, a look or an act may answer: kinds of figures, and closed lists of words."""
 
+from typing import get_args
+
 from dianoia.case.terms import Action, InspectTarget, Outcome, Pid, Seen
 from dianoia.quantities.types import Kind
 
@@ -37,3 +39,7 @@ LOOKS: dict[InspectTarget, tuple[Seen, ...]] = {
     "exhaust": ("ok", "leak", "soot"),
     "intake": ("ok", "leak"),
 }
+
+
+#: Acts that mend something: they begin so in the format.
+REPAIRS: tuple[Action, ...] = tuple(name for name in get_args(Action) if name.startswith(("replace-", "repair-")))

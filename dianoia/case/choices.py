@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import get_args
 
-from dianoia.case.answers import LOOKS, OUTCOMES, SCAN_KIND, SCAN_WORDS
+from dianoia.case.answers import LOOKS, OUTCOMES, REPAIRS, SCAN_KIND, SCAN_WORDS
 from dianoia.case.applies import START, Measure, ReachedApart, StartState, StateRule, reached_apart, state_rules
 from dianoia.case.job import Job
 from dianoia.case.lamps import Lamp, lamps
@@ -72,7 +72,7 @@ class ScanChoice:
 class Choices:
     """What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
     conditions: what it may be taken with, of_heater: those that show at the heater_terminals; looks: target -> seen; places: target -> where, if it is looked at in places;
-    acts: action -> outcome; state: which state each measurement has; lamps: their sizes, and the
+    acts: action -> outcome; repairs: those that mend something; state: which state each measurement has; lamps: their sizes, and the
     usual one's; lights: what a lamp may do; units: of
     what a meter measures; start: what a measurement begins with; apart: points behind a plug; words: all of
     these as they are said.
@@ -87,6 +87,7 @@ class Choices:
     looks: dict[InspectTarget, tuple[Seen, ...]]
     places: dict[InspectTarget, tuple[ExhaustPlace, ...]]
     acts: dict[Action, tuple[Outcome, ...]]
+    repairs: tuple[Action, ...]
     state: tuple[StateRule, ...]
     lamps: tuple[Lamp, ...]
     lights: tuple[LampLight, ...]
@@ -116,6 +117,7 @@ def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | No
         looks=LOOKS,
         places={"exhaust": get_args(ExhaustPlace)},
         acts=acts,
+        repairs=REPAIRS,
         state=state_rules(family),
         lamps=lamps().lamps,
         lights=get_args(LampLight),

@@ -1,17 +1,20 @@
 """Names, percentages and costs: every decision and part has its own, and no belief is called certain."""
 
+from dataclasses import replace
 from typing import get_args
 from unittest import TestCase
 
 from hypothesis import given
 from hypothesis import strategies as st
 
+from dianoia.case.job import job_of
 from dianoia.diagnosis.faults.types import Part
-from dianoia.diagnosis.verdict.diagnose import diagnose
+from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
+from dianoia.diagnosis.verdict.stands import steps
 from dianoia.diagnosis.verdict.told import COSTS, PARTS, TITLES, told
 from dianoia.diagnosis.verdict.types import DecisionName
 from dianoia.quantities.show import percent
-from tests.cases import ELEMENT, LAMP, OPEN_ELEMENT, STEADY, case
+from tests.cases import BATTERY, ELEMENT, LAMP, OPEN_ELEMENT, STEADY, case
 
 
 class Told(TestCase):
@@ -34,6 +37,21 @@ class Told(TestCase):
         self.assertTrue(all(len(item.faults) <= 2 for item in found.components))
         by = {item.label: item.by for item in found.parts}
         self.assertEqual((by["supply"], by["control wire"]), ((1,), (1,)))
+
+    def test_where_a_job_stands(self) -> None:
+        repaired = {"measure": "act", "action": "replace-sensor", "value": "done"}
+        for told_of, now in (
+            ((), "place"), ((BATTERY,), "measure"), ((BATTERY, ELEMENT, repaired), "prove"),
+        ):  # fmt: skip
+            job = job_of(case(*told_of))
+            found = steps(Diagnosis(job).verdict(), job.counted)
+            self.assertEqual([item.name for item in found if item.state == "now"], [now])
+            before = [item.state for item in found]
+            self.assertEqual(before, sorted(before, key=["done", "now", "ahead"].index))
+        decided = replace(diagnose(case()), decision="replace-sensor")
+        self.assertEqual([item.name for item in steps(decided, ()) if item.state == "now"], ["mend"])
+        over = replace(decided, decision="no-fault-now")
+        self.assertEqual([item.name for item in steps(over, ()) if item.state == "now"], ["hand-over"])
 
     def test_no_sentence_of_a_decision_says_a_hundred(self) -> None:
         verdict = diagnose(case(*OPEN_ELEMENT, sensor=STEADY))

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal, get_args
 
+from dianoia.case.answers import REPAIRS
 from dianoia.case.ledger import ActProbe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.verdict.types import Verdict
@@ -15,8 +16,6 @@ LABELS: dict[StepName, str] = {
     "read": "read", "place": "place", "measure": "measure", "decide": "decide", "mend": "mend", "prove": "prove",
     "hand-over": "hand over",
 }  # fmt: skip
-#: Acts that mend something, by what they begin with.
-_MENDS = ("replace-", "repair-")
 
 
 @dataclass(frozen=True)
@@ -49,4 +48,4 @@ def _now(verdict: Verdict, counted: Sequence[Observed]) -> StepName:
 
 def _mends(reading: Observed) -> bool:
     probe = reading.probe
-    return isinstance(probe, ActProbe) and probe.action.startswith(_MENDS)
+    return isinstance(probe, ActProbe) and probe.action in REPAIRS

@@ -698,7 +698,7 @@ export interface components {
          * Choices
          * @description What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
          *     conditions: what it may be taken with, of_heater: those that show at the heater_terminals; looks: target -> seen; places: target -> where, if it is looked at in places;
-         *     acts: action -> outcome; state: which state each measurement has; lamps: their sizes, and the
+         *     acts: action -> outcome; repairs: those that mend something; state: which state each measurement has; lamps: their sizes, and the
          *     usual one's; lights: what a lamp may do; units: of
          *     what a meter measures; start: what a measurement begins with; apart: points behind a plug; words: all of
          *     these as they are said.
@@ -728,6 +728,8 @@ export interface components {
             acts: {
                 [key: string]: ("returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "not-driven" | "changed" | "no-change" | "done")[];
             };
+            /** Repairs */
+            repairs: ("clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture")[];
             /** State */
             state: components["schemas"]["StateRule"][];
             /** Lamps */

@@ -114,26 +114,60 @@ function Leads(props: { drawing: Drawing; red: Point | null; black: Point | null
   )
 }
 
-/** Readings written where they were taken: the newest at each point, the one asked for set off. */
+/** Readings written where they were taken: this sensor's newest at each point, and under it what stands beside it. */
 function Taken({ view, byId, shown }: { view: JobView; byId: Map<string, Point>; shown: number | null }) {
-  const newest = new Map<string, number>()
-  view.case.readings.forEach((reading, place) => {
-    if (reading.struck) return
-    const point = 'red' in reading ? reading.red : reading.measure === 'current' ? reading.at : null
-    if (point && byId.has(point)) newest.set(point, place)
-  })
+  const [own, beside] = atPoints(view, byId)
+  const result = (place: number) => view.verdict.judged.find((item) => item.reading === place)?.result ?? 'unclear'
+  const look = (place: number) => `${result(place)} ${shown === place ? 'shown' : ''}`
   return (
     <g className="taken">
-      {[...newest].map(([id, place]) => {
-        const point = byId.get(id)
-        const result = view.verdict.judged.find((item) => item.reading === place)?.result ?? 'unclear'
-        if (!point) return null
+      {[...new Set([...own.keys(), ...beside.keys()])].map((id) => {
+        const at = byId.get(id)?.value
+        const place = own.get(id)
+        const other = beside.get(id)
+        if (!at) return null
         return (
-          <text key={id} x={point.value.x} y={point.value.y} textAnchor={point.value.anchor} className={`${result} ${shown === place ? 'shown' : ''}`}>
-            {RESULT_MARK[result]} {view.ledger[place]?.value}
-          </text>
+          <g key={id}>
+            {place !== undefined && (
+              <text x={at.x} y={at.y} textAnchor={at.anchor} className={look(place)}>
+                {RESULT_MARK[result(place)]} {view.ledger[place]?.value}
+              </text>
+            )}
+            {other && (
+              <text x={at.x} y={at.y + 19} textAnchor={at.anchor} className={`beside-it ${shown === other.place ? 'shown' : ''}`}>
+                {other.whose} {view.ledger[other.place]?.value}
+              </text>
+            )}
+          </g>
         )
       })}
     </g>
   )
+}
+
+interface Beside {
+  place: number
+  /** Whose it is: another sensor's, the new part's, or this one's before the repair. */
+  whose: string
+}
+
+/** The newest of this sensor at each point; and of another part there, or of this one before it was mended. */
+function atPoints(view: JobView, byId: Map<string, Point>): [Map<string, number>, Map<string, Beside>] {
+  const own = new Map<string, number>()
+  const beside = new Map<string, Beside>()
+  let mended = 0
+  view.case.readings.forEach((reading, place) => {
+    if (reading.struck) return
+    if (reading.measure === 'act' && view.choices.repairs.includes(reading.action)) mended = place
+    const point = 'red' in reading ? reading.red : reading.measure === 'current' ? reading.at : null
+    if (!point || !byId.has(point)) return
+    if ('of' in reading && reading.of) {
+      beside.set(point, { place, whose: view.choices.words[reading.of] ?? reading.of })
+      return
+    }
+    const before = own.get(point)
+    if (before !== undefined && before < mended && !beside.has(point)) beside.set(point, { place: before, whose: 'before' })
+    own.set(point, place)
+  })
+  return [own, beside]
 }

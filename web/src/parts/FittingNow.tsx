@@ -6,7 +6,7 @@ import type { JobView, Reading } from '../api/client'
 export function FittingNow({ view, onAct }: { view: JobView; onAct: (reading: Reading) => void }) {
   const [open, setOpen] = useState(false)
   const [reason, setReason] = useState('')
-  const acts = Object.keys(view.choices.acts).filter((name) => /^(replace|repair)-/.test(name))
+  const acts: readonly string[] = view.choices.repairs
   const [action, setAction] = useState<string>()
   const chosen = action ?? acts[0]
   const act = () => {

@@ -1,5 +1,5 @@
 import { Alert, Button, Drawer, Form, Input, Select } from 'antd'
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import type { JobView, Schemas } from '../api/client'
 import { useChangeJob, useFamilies } from '../api/jobs'
@@ -113,8 +113,13 @@ function Which({ view, onKeep }: { view: JobView; onKeep: (sensor: Schemas['Sens
   )
 }
 
-/** A text that is kept when it is left. */
+/** A text that is kept when it is left, or when the sheet is closed over it. */
 function Kept({ text, label, onKeep }: { text: string; label: string; onKeep: (text: string) => void }) {
   const [typed, setTyped] = useState(text)
-  return <Input.TextArea autoSize={{ minRows: 2, maxRows: 5 }} aria-label={label} value={typed} onChange={(event) => setTyped(event.target.value)} onBlur={() => typed !== text && onKeep(typed)} />
+  const leave = useRef(() => {})
+  useEffect(() => {
+    leave.current = () => typed !== text && onKeep(typed)
+  })
+  useEffect(() => () => leave.current(), [])
+  return <Input.TextArea autoSize={{ minRows: 2, maxRows: 5 }} aria-label={label} value={typed} onChange={(event) => setTyped(event.target.value)} onBlur={() => leave.current()} />
 }
