@@ -25,7 +25,7 @@ from dianoia.case.terms import (
 )
 from dianoia.case.types import Sensor
 from dianoia.families.tables import FamilyRow
-from dianoia.families.types import Terminal
+from dianoia.families.types import HEATER_TERMINALS, Terminal
 
 _UNITS: dict[Pid, str] = {
     "heater_current": "A", "heater_resistance": "Ω", "heater_command": "%", "sensor_voltage": "V", "cell_current": "mA",
@@ -35,7 +35,6 @@ _UNITS: dict[Pid, str] = {
 METER_UNITS: dict[Measure, str] = {"voltage": "V", "resistance": "Ω", "current": "A"}
 #: What is done to the heater, and where it shows; what else is done shows at the cell's wires.
 OF_HEATER: tuple[Condition, ...] = ("heater-commanded", "control-grounded")
-HEATER_TERMINALS: tuple[Terminal, ...] = ("heater_supply", "heater_control")
 _OF_HEATER: tuple[Pid, ...] = ("heater_current", "heater_resistance", "heater_command", "heater_monitor")
 _OF_ENGINE: tuple[Pid, ...] = ("short_trim", "long_trim", "loop", "battery_voltage")
 _OF_NOX: tuple[Pid, ...] = ("nox_status", "nox", "o2", "can_messages", "battery_voltage")

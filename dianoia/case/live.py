@@ -10,6 +10,8 @@ from dianoia.case.terms import Moves, Pid
 SIGNAL_TERMINALS = frozenset(
     ("signal", "signal_return", "cell_positive", "cell_negative", "nernst", "virtual_ground", "pump")
 )
+#: Of these, the wires of a continuous cell, which a module holds at volts of its maker's own choice.
+HELD = frozenset(("cell_positive", "cell_negative", "nernst", "virtual_ground", "pump"))
 #: Scan values that move while a healthy engine runs.
 MOVING_PIDS: frozenset[Pid] = frozenset(
     ("sensor_voltage", "cell_current", "lambda", "short_trim", "long_trim", "nox", "o2")

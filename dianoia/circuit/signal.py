@@ -19,6 +19,7 @@ from dianoia.circuit.leads import FED_THROUGH_OHMS, JUMPER_OHMS
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
 from dianoia.circuit.types import Change, Circuit, Effect
 from dianoia.families.tables import FamilyRow
+from dianoia.families.types import HEATER_TERMINALS
 
 RICH, LEAN = "rich", "lean"
 PHASES = (RICH, LEAN)
@@ -40,8 +41,6 @@ PULL_UPS = (1.0, 5.0)
 WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
 #: Running so long heats a cell without a heater, in s.
 UNHEATED_HOT_S = 600.0
-#: The heater's wires, which run in the same loom.
-HEATER_WIRES = ("heater_supply", "heater_control")
 #: What the cell's positive wire touches where two of its wires touch.
 BESIDE_THE_SIGNAL = ("signal_return", "cell_negative", "virtual_ground")
 #: How often the heater beside is driven while the engine runs, and how often it is its feed that a signal touches; own estimates.
@@ -162,7 +161,7 @@ class SignalLoop:
     @property
     def wired(self) -> list[str]:
         """The terminals of the cell's wires."""
-        return [name for name in self.family.terminals if name not in HEATER_WIRES]
+        return [name for name in self.family.terminals if name not in HEATER_TERMINALS]
 
     def _wire(self, network: Network, setting: Setting, terminal: str, branch_at: dict[str, str]) -> None:
         half = self.draws.uniform("wire " + terminal, 0.01, 0.15)

@@ -11,3 +11,6 @@ Terminal = Literal[
     "heater_supply", "heater_control", "signal", "signal_return", "cell_positive", "cell_negative",
     "nernst", "virtual_ground", "pump", "trim", "supply", "ground", "can_high", "can_low", "address",
 ]  # fmt: skip
+
+#: The heater's own two.
+HEATER_TERMINALS: tuple[Terminal, ...] = ("heater_supply", "heater_control")

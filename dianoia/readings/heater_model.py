@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.ledger import CurrentProbe, Probe, ResistanceProbe
+from dianoia.case.ledger import CurrentProbe, Probe
 from dianoia.case.setting import Setting
 from dianoia.circuit.assumptions import prior
 from dianoia.circuit.draws import Sampling
@@ -23,7 +23,6 @@ from dianoia.readings.outcomes import Display, Outcomes
 LATCH_AGAIN_S = 45.0
 #: Ratio of a heater's ohms at another position to this one's, either way.
 OTHER_ELEMENT = 2.2
-_ELEMENT = {"sensor.heater_supply", "sensor.heater_control"}
 #: As wide as the unknown is.
 EVEN = Sampling()
 
@@ -80,8 +79,11 @@ class HeaterModel(CircuitModel):
         where = probe.of or ""
         if not where.startswith("B") or int(where[-1]) == self._position:
             return False
-        across = isinstance(probe, ResistanceProbe) and {probe.red, probe.black} == _ELEMENT
-        return across or isinstance(probe, CurrentProbe) or probe.scanned in ("heater_current", "heater_resistance")
+        return (
+            probe.across_element
+            or isinstance(probe, CurrentProbe)
+            or probe.scanned in ("heater_current", "heater_resistance")
+        )
 
     def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
         """The same for the outcomes."""

@@ -8,6 +8,7 @@ import numpy as np
 
 from dianoia.case.job import Job
 from dianoia.case.ledger import CurrentProbe, Probe, ResistanceProbe, ScanProbe, VoltageProbe, own_fields
+from dianoia.case.live import HELD
 from dianoia.case.observed import HIGHEST, LOWEST, Observed, Published, Shown
 from dianoia.case.swapped import BROUGHT
 from dianoia.case.types import Sensor
@@ -142,13 +143,13 @@ def _from_specs(probe: Probe, specs: Sequence[Published]) -> Expectation | None:
     return None
 
 
-#: Wires that a module holds at volts of its maker's own choice, and how far the same of two sensors lie apart, in V.
-_HELD, _TWINS_APART = frozenset(("cell_positive", "cell_negative", "nernst", "virtual_ground", "pump")), 0.1
+#: How far the same held wire of two sensors lies apart at most, in V.
+_TWINS_APART = 0.1
 
 
 def _from_twin(probe: Probe, readings: Sequence[Observed]) -> Expectation | None:
     """Where nothing is published of a held wire, the same read on another sensor is what it should read."""
-    if not isinstance(probe, VoltageProbe) or probe.of is not None or probe.terminals.isdisjoint(_HELD):
+    if not isinstance(probe, VoltageProbe) or probe.of is not None or probe.terminals.isdisjoint(HELD):
         return None
     for reading in readings:
         value, of = reading.number, reading.probe.of

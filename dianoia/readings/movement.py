@@ -28,7 +28,7 @@ HELD_UP = 3.0
 BAND_NOTED, PART_NOTED = 0.45, 0.2
 #: Share of the healthy catalysts that a strong swing of the mixture passes now and then, so that the signal dips.
 PASSED_NOW_AND_THEN = 0.15
-#: What puts the cell in air: one that says how lean then shows up to so many times, and one more, of what a lean mixture makes it show.
+#: What puts a probe in air: a cell that says how lean then shows up to so many times, and one more, of what a lean mixture makes it show.
 AIR, LEANEST = frozenset(("fuel-cut", "fresh-air")), 4.0
 #: Of the crossed front sensors, those that have run the trims to their opposite ends.
 RUN_AWAY = 0.75

@@ -17,6 +17,7 @@ from dianoia.circuit.nox import HEATING, PHASES, WAITING, NoxLoop
 from dianoia.readings.circuit_model import Asked, CircuitModel
 from dianoia.readings.display import Categorical
 from dianoia.readings.instruments import Place, Query
+from dianoia.readings.movement import AIR
 from dianoia.readings.moving import live
 from dianoia.readings.outcomes import Display
 
@@ -33,8 +34,6 @@ SLEEPS = 0.25
 #: A drifted probe: share of them whose oxygen reads wrong, and whose NOx has an offset, in ppm at most; the factor on NOx either way.
 #: What shows in neither is left to its NOx reading.
 OXYGEN_OFF, OFFSET_SHARE, OFFSET_PPM, DRIFT_FACTOR = 0.6, 0.75, 350.0, 2.2
-#: In which the probe meets air.
-AIR = frozenset(("fresh-air", "fuel-cut"))
 _UNIT = Place("sensor.supply", "sensor.ground")
 
 

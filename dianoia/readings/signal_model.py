@@ -18,7 +18,8 @@ from dianoia.case.terms import Pid
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
-from dianoia.circuit.signal import COLD_HEATER, HEATER_WIRES, LEAN, PHASES, RICH, WORKED, SignalLoop
+from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, WORKED, SignalLoop
+from dianoia.families.types import HEATER_TERMINALS
 from dianoia.quantities.types import Kind
 from dianoia.readings.circuit_model import Answer, Asked, CircuitModel
 from dianoia.readings.control import GIVEN_UP, Heard, Trims, between, deaf_to_none, heard
@@ -166,7 +167,7 @@ class SignalModel(CircuitModel):
 
     def displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """See ``CircuitModel``; what is taken at the heater's wires alone is the heater loop's to answer."""
-        beside = probe.terminals.intersection(HEATER_WIRES)
+        beside = probe.terminals.intersection(HEATER_TERMINALS)
         return None if beside and probe.terminals.isdisjoint(self.loop.wired) else super().displays(probe)
 
     def own_displays(self, probe: Probe) -> Mapping[str, Display] | None:
@@ -175,7 +176,7 @@ class SignalModel(CircuitModel):
             return self._scan(probe)
         if isinstance(probe, TraceProbe):
             return self._trace(probe)
-        if isinstance(probe, ResistanceProbe) and probe.terminals.intersection(HEATER_WIRES):
+        if isinstance(probe, ResistanceProbe) and probe.terminals.intersection(HEATER_TERMINALS):
             return self._between_loops(probe)
         if isinstance(probe, VoltageProbe) and may_move(probe) and probe.key == "running" and not probe.load:
             return self._metered(probe)

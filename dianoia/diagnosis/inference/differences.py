@@ -9,6 +9,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from dianoia.case.ledger import VoltageProbe
+from dianoia.case.live import HELD
 from dianoia.case.observed import Observed
 from dianoia.case.setting import Setting
 from dianoia.circuit.network import Array
@@ -16,8 +17,6 @@ from dianoia.readings.display import Numeric
 from dianoia.readings.model import LoopModel
 from dianoia.readings.moving import Moving
 
-#: Wires that a module holds.
-HELD = frozenset(("cell_positive", "cell_negative", "nernst", "virtual_ground", "pump"))
 #: Error of a difference on one meter: in V, and as a share of what is predicted, for the draws are coarse.
 FLOOR_V, SHARE = 0.006, 0.1
 #: Volts over which a difference may lie where a reading is a gross error.

@@ -3,6 +3,7 @@ import { type FormEvent, useDeferredValue, useMemo, useState } from 'react'
 import { Link, useLocation, useNavigate } from 'react-router'
 import type { JobSummary, Schemas } from '../api/client'
 import { useArchive, useJobs, useNewJob, useVehicles } from '../api/jobs'
+import { placeOf, SENSORS } from '../model/sensors'
 import { CaseFile } from '../parts/CaseFile'
 import { LightSwitch } from '../parts/LightSwitch'
 import { Problem } from '../parts/Problem'
@@ -34,8 +35,6 @@ export function StartPage() {
     </main>
   )
 }
-
-const SENSORS = [1, 2].flatMap((bank) => [1, 2, 3].map((position) => ({ value: `B${bank}S${position}`, label: `Bank ${bank} · sensor ${position}` })))
 
 function NewJob() {
   const navigate = useNavigate()
@@ -81,7 +80,7 @@ function NewJob() {
 /** A vehicle seen before brings its layout, its sensor's figures and its pins; another is only a name. A sensor by hand wins. */
 function begun(known: Schemas['KnownVehicle'][], label: string, byHand: string | undefined): Pick<Schemas['NewJob'], 'vehicle' | 'sensor'> {
   const match = known.find((item) => item.vehicle.label === label)
-  const place = byHand ? { bank: Number(byHand[1]) as 1 | 2, position: Number(byHand[3]) as 1 | 2 | 3 } : { bank: null, position: null }
+  const place = byHand ? placeOf(byHand) : { bank: null, position: null }
   const sensor = match?.sensor ? { ...match.sensor, ...place } : byHand ? (place as Schemas['Sensor']) : null
   return { vehicle: match?.vehicle ?? { label: label || 'Vehicle not named yet' }, ...(sensor ? { sensor } : {}) }
 }

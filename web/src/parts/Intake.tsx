@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import type { JobView, Schemas } from '../api/client'
 import { useChangeJob, useFamilies } from '../api/jobs'
+import { placeOf, SENSORS } from '../model/sensors'
 import { Problem } from './Problem'
 
 type Change = Schemas['CaseChange']
@@ -79,8 +80,6 @@ function Codes({ codes, onKeep }: { codes: readonly Listed[]; onKeep: (codes: Li
   )
 }
 
-const ADDRESSES = [1, 2].flatMap((bank) => [1, 2, 3].map((position) => `B${bank}S${position}`))
-
 /** Which sensor and of which kind, with what tells the kinds apart. */
 function Which({ view, onKeep }: { view: JobView; onKeep: (sensor: Schemas['SensorChange']) => void }) {
   const families = useFamilies().data ?? []
@@ -91,8 +90,8 @@ function Which({ view, onKeep }: { view: JobView; onKeep: (sensor: Schemas['Sens
     <>
       <Form.Item label="Sensor" help={address ? undefined : `By the code: ${view.where}`}>
         <Select
-          aria-label="Which sensor" allowClear placeholder="as the code names it" value={address} options={ADDRESSES.map((value) => ({ value, label: `Bank ${value[1]} · sensor ${value[3]}` }))}
-          onChange={(value?: string) => onKeep(value ? { bank: Number(value[1]) as 1 | 2, position: Number(value[3]) as 1 | 2 | 3 } : { bank: null, position: null })}
+          aria-label="Which sensor" allowClear placeholder="as the code names it" value={address} options={SENSORS}
+          onChange={(value?: string) => onKeep(value ? placeOf(value) : { bank: null, position: null })}
         />
       </Form.Item>
       <Form.Item label="Kind of sensor" help={chosen?.told_by ?? `Taken for ${view.family_label}`}>
