@@ -1,9 +1,10 @@
 """Cases and readings that several tests are made of."""
 
+from pathlib import Path
 from typing import Any
 
 from dianoia.case.ledger import Probe, Reading
-from dianoia.case.load import case_from_plain, from_plain
+from dianoia.case.load import case_from_json, case_from_plain, from_plain
 from dianoia.case.observed import Observed, observe
 from dianoia.case.types import Case
 
@@ -59,3 +60,9 @@ def observed(**fields: Any) -> Observed:
 def probe(**fields: Any) -> Probe:
     """What a reading measures."""
     return observed(**{"value": "ok", **fields}).probe
+
+
+def demo_case(start: str) -> Case:
+    """The demo case whose file name begins so."""
+    path = next((Path(__file__).parents[1] / "demo" / "cases").glob(f"{start}*.json"))
+    return case_from_json(path.read_text(encoding="utf-8"))

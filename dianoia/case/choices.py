@@ -11,6 +11,7 @@ from dianoia.case.live import Movable, movable
 from dianoia.case.spoken import all_spoken
 from dianoia.case.terms import (
     Action,
+    CodeStatus,
     Condition,
     ExhaustPlace,
     FigureName,
@@ -96,6 +97,7 @@ class Choices:
     apart: ReachedApart
     styles: tuple[Style, ...]
     live: Movable
+    code_statuses: tuple[CodeStatus, ...]
     symptoms: tuple[Symptom, ...]
     history: tuple[History, ...]
     words: dict[str, str]
@@ -126,6 +128,7 @@ def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | No
         apart=reached_apart(family),
         styles=get_args(Style),
         live=movable(),
+        code_statuses=get_args(CodeStatus),
         symptoms=get_args(Symptom),
         history=get_args(History),
         words=all_spoken(others),

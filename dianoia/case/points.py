@@ -66,9 +66,32 @@ _PLACES = {
 }  # fmt: skip
 
 
-def words(point: str) -> str:
-    """``harness.heater_supply`` -> "heater supply, loom side"."""
+#: Places whose contacts are cavities of the sensor's plug, which the pin table numbers.
+_AT_PLUG = ("harness", "sensor")
+#: Places that the sensor's wires, with the colours of the pin table, run to.
+_ON_WIRE = (*_AT_PLUG, "inline.module", "inline.sensor", "inline", "module")
+
+
+def words(point: str, pins: Mapping[str, Pin] | None = None) -> str:
+    """A point as a person says it. pins: the vehicle's own; where they name the point's wire, number and colour come first.
+
+    >>> words("harness.heater_supply")
+    'heater supply, loom side'
+    >>> words("harness.signal", {"4": Pin(terminal="signal", colour="black")})
+    'pin 4 black · signal, loom side'
+    """
     if point in _WORDS:
         return _WORDS[point]
     place, _, terminal = point.rpartition(".")
-    return _PLACES.get(place, "{}").format(TERMINAL_WORDS.get(terminal, terminal))
+    plain = _PLACES.get(place, "{}").format(TERMINAL_WORDS.get(terminal, terminal))
+    marks = _marks(place, terminal, pins or {})
+    return f"{marks} · {plain}" if marks else plain
+
+
+def _marks(place: str, terminal: str, pins: Mapping[str, Pin]) -> str:
+    """Pin number and wire colour, as far as they hold at a place."""
+    number, pin = next(((number, pin) for number, pin in pins.items() if pin.terminal == terminal), (None, None))
+    if number is None or pin is None or place not in _ON_WIRE:
+        return ""
+    marks = [f"pin {number}"] if place in _AT_PLUG else []
+    return " ".join([*marks, *([pin.colour] if pin.colour else [])])

@@ -6,6 +6,7 @@ from typing import get_args
 from dianoia.case.answers import SCAN_WORDS
 from dianoia.case.terms import (
     Action,
+    CodeStatus,
     Condition,
     ExhaustPlace,
     FigureName,
@@ -51,6 +52,6 @@ def all_spoken(more: tuple[str, ...] = ()) -> dict[str, str]:
     """Every word that an entry may consist of, and some more, as they are said."""
     terms = (Pid, Condition, InspectTarget, Seen, Action, Outcome, ExhaustPlace, FigureName, LampLight, Style, Moves)
     words = [word for term in terms for word in get_args(term)]
-    words += [*get_args(Symptom), *get_args(History)]
+    words += [*get_args(Symptom), *get_args(History), *get_args(CodeStatus)]
     words += [word for listed in SCAN_WORDS.values() for word in listed]
     return {word: spoken(word) for word in (*words, *_SCOPE, *more)}

@@ -3,13 +3,14 @@
 Units are those of a board ``WIDTH`` wide; x to the right, y down. The front end only draws.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from dianoia.case.job import Job
 from dianoia.case.points import TERMINAL_WORDS, words
 from dianoia.case.terms import Key, Mating
+from dianoia.case.types import Pin
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.quantities.show import percent
@@ -160,7 +161,7 @@ def drawing(job: Job, verdict: Verdict) -> Drawing:
         width=WIDTH,
         height=bottom + 50,
         elements=tuple(_with_state(shape, verdict, touched) for shape in shapes),
-        points=tuple(_points(rows, bottom, high_side)),
+        points=tuple(_points(rows, bottom, high_side, job.pins)),
         terminals=tuple(
             DrawnTerminal(name, TERMINAL_WORDS[name], y, Written(HARNESS - 26, y - 15, "end"), *pins.get(name, _NO_PIN))
             for name, y in rows.items()
@@ -253,9 +254,9 @@ def _ends(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[_S
             yield _Shape(f"input.{y:g}", "input", "", ((110.0, y), (MODULE_RIGHT, y)))
 
 
-def _points(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[DrawnPoint]:
+def _points(rows: dict[str, float], bottom: float, high_side: bool, pins: Mapping[str, Pin]) -> Iterator[DrawnPoint]:
     def fixed(name: str, x: float, y: float, label: str) -> DrawnPoint:
-        return _point(name, x, y, label)
+        return _point(name, x, y, label, pins)
 
     top = FIRST_ROW
     yield fixed("battery.positive", BATTERY + 26, top, "+")
@@ -278,11 +279,13 @@ def _points(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[
             columns = (("module", MODULE_RIGHT + 34, "loom"), ("module_pin", MODULE_RIGHT, "pin"), *columns)
         for place, x, label in columns:
             name = f"{place}.{terminal}"
-            yield _point(name, x, y, label, terminal)
+            yield _point(name, x, y, label, pins, terminal)
 
 
-def _point(name: str, x: float, y: float, label: str, terminal: str | None = None) -> DrawnPoint:
-    return DrawnPoint(name, x, y, label, words(name), _value_at(name, x, y), terminal)
+def _point(
+    name: str, x: float, y: float, label: str, pins: Mapping[str, Pin], terminal: str | None = None
+) -> DrawnPoint:
+    return DrawnPoint(name, x, y, label, words(name, pins), _value_at(name, x, y), terminal)
 
 
 #: Where the values of the feed's four contacts begin.

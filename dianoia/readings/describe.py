@@ -1,9 +1,11 @@
 """A probe or reading in words for the ledger and the meter."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from dianoia.case.ledger import Probe, ScanProbe
 from dianoia.case.observed import Observed
+from dianoia.case.types import Pin
 from dianoia.readings.words import instrument, short_place, state
 
 
@@ -21,18 +23,18 @@ class Described:
     value: str | None
 
 
-def describe(probe: Probe) -> Described:
-    """The words for a probe."""
-    return _described(probe, None)
+def describe(probe: Probe, pins: Mapping[str, Pin] | None = None) -> Described:
+    """The words for a probe. pins: the vehicle's own."""
+    return _described(probe, None, pins)
 
 
-def describe_reading(reading: Observed) -> Described:
-    """The words for a reading, with its value."""
-    return _described(reading.probe, reading.said)
+def describe_reading(reading: Observed, pins: Mapping[str, Pin] | None = None) -> Described:
+    """The words for a reading, with its value. pins: the vehicle's own."""
+    return _described(reading.probe, reading.said, pins)
 
 
-def _described(probe: Probe, value: str | None) -> Described:
-    at = short_place(probe)
+def _described(probe: Probe, value: str | None, pins: Mapping[str, Pin] | None) -> Described:
+    at = short_place(probe, pins)
     step = at if probe.by_hand else f"{instrument(probe)}{',' if isinstance(probe, ScanProbe) else ''} {at}"
     step, around = step[:1].upper() + step[1:], state(probe)
     return Described(instrument(probe), at, around, step, f"{step}; {around}" if around else step, value)

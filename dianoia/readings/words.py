@@ -1,6 +1,6 @@
 """Probes and states in a colleague's words."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 
 from dianoia.case.ledger import (
     ActProbe,
@@ -18,6 +18,7 @@ from dianoia.case.ledger import (
 from dianoia.case.points import words
 from dianoia.case.swapped import BROUGHT, TAKEN_AWAY
 from dianoia.case.terms import Pid
+from dianoia.case.types import Pin
 
 _PIDS: Mapping[Pid, str] = {
     "heater_current": "heater current", "heater_resistance": "heater resistance", "heater_command": "heater command",
@@ -85,40 +86,72 @@ def place(probe: Probe) -> str:
     return f"from {words(probe.red)} to {words(probe.black)}"
 
 
-def short_place(probe: Probe) -> str:
-    """The same where there is little room: "heater supply, loom side → battery −"."""
+def short_place(probe: Probe, pins: Mapping[str, Pin] | None = None) -> str:
+    """The same where there is little room: "heater supply, loom side → battery −". pins: the vehicle's own."""
+    if isinstance(probe, CurrentProbe):
+        return words(probe.at, pins)
     if not isinstance(probe, VoltageProbe | ResistanceProbe | LampProbe | ScopeProbe) or probe.across_element:
         return place(probe)
-    return f"{words(probe.red)} → {words(probe.black)}"
+    if isinstance(probe, LampProbe) and not probe.points:
+        return "in place of the heater"
+    return f"{words(probe.red, pins)} → {words(probe.black, pins)}"
 
 
 def state(probe: State) -> str:
     """Key, plugs and conditions, as far as they were said."""
-    parts = [_KEYS[probe.key]] if probe.key else []
+    return ", ".join([*_vehicle(probe), *_circuit(probe), *_met(probe)])
+
+
+def _vehicle(probe: State) -> Iterator[str]:
+    if probe.key:
+        yield _KEYS[probe.key]
+    if probe.rpm is not None:
+        yield f"{probe.rpm:g} rpm"
+    if probe.at_s is not None:
+        yield f"after {probe.at_s:g} s"
+    if probe.battery == "disconnected":
+        yield "battery off"
+
+
+def _circuit(probe: State) -> Iterator[str]:
     if probe.connector:
-        parts.append("plugged in" if probe.connector == "mated" else "plug apart")
+        yield "plugged in" if probe.connector == "mated" else "plug apart"
     if probe.module_connector == "unplugged":
-        parts.append("module unplugged")
+        yield "module unplugged"
+    if probe.others:
+        yield "the feed's other consumers unplugged"
     if probe.sensor_c is not None:
-        parts.append("hot" if probe.sensor_c == "hot" else f"element at {probe.sensor_c:g} °C")
-    parts += [name.replace("-", " ") for name in sorted(probe.conditions)]
+        yield "hot" if probe.sensor_c == "hot" else f"element at {probe.sensor_c:g} °C"
+
+
+def _met(probe: State) -> Iterator[str]:
+    yield from (name.replace("-", " ") for name in sorted(probe.conditions))
+    if probe.fed_v is not None:
+        yield f"{probe.fed_v:g} V fed"
     if probe.jumper:
-        parts.append(f"{words(probe.jumper[0])} bridged to {words(probe.jumper[1])}")
+        yield f"{words(probe.jumper[0])} bridged to {words(probe.jumper[1])}"
     if probe.of:
-        parts.append(_OF.get(probe.of, f"at sensor {probe.of}"))
+        yield _OF.get(probe.of, f"at sensor {probe.of}")
     if probe.codes_cleared:
-        parts.append("codes just cleared")
-    return ", ".join(parts)
+        yield "codes just cleared"
 
 
 def instrument(probe: Probe) -> str:
     """What is held in the hand."""
     if isinstance(probe, VoltageProbe) and probe.load:
-        return "volts under a lamp"
+        return f"volts under a {_lamp(probe.watts)}"
+    if isinstance(probe, LampProbe):
+        return f"test {_lamp(probe.watts, probe.kind)}"
     return _INSTRUMENTS[probe.measure]
 
 
+def _lamp(watts: float | None, kind: str | None = None) -> str:
+    """A lamp by its size, and its kind where that was said."""
+    size = f"{watts:g} W " if watts else ""
+    return f"{size}LED lamp" if kind == "led" else f"{size}lamp"
+
+
 _INSTRUMENTS = {
-    "voltage": "volts", "resistance": "ohms", "lamp": "test lamp", "scope": "scope", "current": "clamp",
+    "voltage": "volts", "resistance": "ohms", "scope": "scope", "current": "clamp",
     "scan": "scan tool", "trace": "recording", "inspect": "eyes", "act": "act",
 }  # fmt: skip

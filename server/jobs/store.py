@@ -114,7 +114,7 @@ def add_reading(job: Job, reading: CaseReading, key: str | None = None) -> Taken
 def _judged(case: Case) -> tuple[Described, Judged]:
     """The words for a case's newest reading, and its judgement."""
     parsed = job_of(in_workshop(case))
-    return describe_reading(parsed.readings[-1]), judge_newest(parsed)
+    return describe_reading(parsed.readings[-1], parsed.pins), judge_newest(parsed)
 
 
 @transaction.atomic

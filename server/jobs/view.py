@@ -18,6 +18,7 @@ from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.drawings.circuit import Drawing, drawing
 from dianoia.drawings.plug import Plug, plug
 from dianoia.drawings.vehicle import plan
+from dianoia.readings.beside import Compared, compared
 from dianoia.readings.describe import Described, describe, describe_reading
 from dianoia.readings.heater_model import LATCH_AGAIN_S
 from dianoia.vehicle.types import Plan
@@ -38,7 +39,7 @@ class PutAside:
 class JobView:
     """One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
-    percentages and costs of the verdict; ledger: each reading in words, in order; latch_window_s: seconds a freshly
+    percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; latch_window_s: seconds a freshly
     cleared heater is driven before the module may shut it off again; choices: what an entry may be.
     """
 
@@ -59,6 +60,7 @@ class JobView:
     told: Told
     drawing: Drawing
     ledger: tuple[Described, ...]
+    compared: tuple[Compared, ...]
     latch_window_s: float
     next_words: Described | None
     alternative_words: tuple[Described, ...]
@@ -130,13 +132,14 @@ def view_of(number: int, worked: Worked) -> JobView:
         primary=job.primary,
         family_label=job.family.label,
         verdict=verdict,
-        told=told(verdict, diagnosis.weighed.before(), job.counted),
+        told=told(verdict, diagnosis.weighed),
         drawing=drawing(job, verdict),
-        ledger=tuple(describe_reading(item) for item in job.readings),
+        ledger=tuple(describe_reading(item, job.pins) for item in job.readings),
+        compared=compared(job.readings),
         latch_window_s=LATCH_AGAIN_S,
-        next_words=describe(proposed.reading) if proposed else None,
-        alternative_words=tuple(describe(item.reading) for item in verdict.alternatives),
-        after_words=tuple(describe(item.read) if item.read else None for item in verdict.after_repair),
+        next_words=describe(proposed.reading, job.pins) if proposed else None,
+        alternative_words=tuple(describe(item.reading, job.pins) for item in verdict.alternatives),
+        after_words=tuple(describe(item.read, job.pins) if item.read else None for item in verdict.after_repair),
         choices=choices(job.family, others_of(job), case.sensor),
         put_aside=tuple(_put_aside(job, diagnosis)),
         how_sure=how_sure(diagnosis.standing),
@@ -147,7 +150,7 @@ def view_of(number: int, worked: Worked) -> JobView:
 def _put_aside(job: Job, diagnosis: Diagnosis) -> Iterator[PutAside]:
     for item in job.case.cannot:
         candidate = named(job, item.reading)
-        yield PutAside(item.reading, item.reason, describe(candidate.probe) if candidate else None)
+        yield PutAside(item.reading, item.reason, describe(candidate.probe, job.pins) if candidate else None)
 
 
 def _coded(job: Job) -> tuple[str, ...]:
@@ -161,7 +164,7 @@ def summary_of(worked: Worked) -> dict[str, Any]:
     """What is stored with a job for the start page."""
     case, job, verdict = worked.case, worked.job, worked.verdict
     counted = job.counted
-    waits = describe(verdict.next.reading) if verdict.next else None
+    waits = describe(verdict.next.reading, job.pins) if verdict.next else None
     return {
         "title": case.title,
         "vehicle": case.vehicle.label,

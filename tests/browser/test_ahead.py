@@ -42,7 +42,7 @@ class Ahead(BrowserCase):
             "Test lamp, 5 W and 21 W",
             "Known-good sensor",
         ):
-            self.page.get_by_role("button", name=name).click()
+            self.page.get_by_role("checkbox", name=name).click()
         for label, text in (
             ("Labour, an hour", "90"),
             ("A sensor costs", "60,5"),

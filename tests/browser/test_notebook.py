@@ -1,13 +1,20 @@
 """The bench as a notebook: own readings, live values, the intake, acting early, the ledger, and a phone."""
 
+import re
+from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
+from urllib.parse import urlsplit
 
-from playwright.sync_api import expect
+from playwright.sync_api import Locator, expect
 
+from dianoia.simulated.faults import OPEN
+from dianoia.simulated.instruments import Bench
 from server.jobs import store
 from server.jobs.models import Job, Reading
 from tests.browser.base import BrowserCase
-from tests.cases import BATTERY, ELEMENT, SUPPLY, case
+from tests.cars import bench_of, car_of
+from tests.cases import BATTERY, ELEMENT, SUPPLY, case, demo_case
 
 
 class Notebook(BrowserCase):
@@ -31,6 +38,95 @@ class Notebook(BrowserCase):
         self.assertEqual(
             (last["red"], last["black"], last["value"]), ("harness.heater_supply", "battery.negative", "13.7")
         )
+
+    def test_a_dead_element_is_found_by_own_readings_in_twenty_touches(self) -> None:
+        """Digits are not counted, Enter and every touch are: the element, a lamp in its place, the feed under load, a look."""
+        self.open(f"/jobs/{store.create(replace(demo_case('02'), readings=())).pk}")
+        strip = self.page.get_by_role("group", name="State of the vehicle")
+        touches: list[Callable[[], None]] = [
+            lambda: self.instrument("Ω"), lambda: self.point("heater supply, sensor side"),
+            lambda: self.point("heater control, sensor side"), lambda: self.digits("OL"), self.enter,
+            lambda: self.instrument("Lamp"), lambda: self.point("heater supply, loom side"),
+            lambda: self.point("heater control, loom side"), lambda: self.on(strip, "in place of heater"),
+            lambda: self.on(strip, "cleared"), lambda: strip.get_by_text("21 W").click(),
+            lambda: self.page.get_by_role("button", name="bright", exact=True).click(),
+            lambda: self.instrument("V"), lambda: self.point("heater supply, loom side"), lambda: self.point("battery −"),
+            lambda: self.on(strip, "lamp load"), lambda: self.digits("13.8"), self.enter,
+            lambda: self.instrument("Look"), lambda: self.page.get_by_role("button", name="ok", exact=True).click(),
+        ]  # fmt: skip
+        for touch in touches:
+            touch()
+        self.stored(4)
+        expect(self.page.get_by_role("heading", name="Replace the sensor")).to_be_visible(timeout=20_000)
+        self.assertLessEqual(len(touches) - 2, 20)
+
+    def point(self, name: str) -> None:
+        self.page.get_by_role("button", name=name).and_(self.page.locator(".point")).first.click(force=True)
+
+    def on(self, strip: Locator, name: str) -> None:
+        button = strip.get_by_role("button", name=name, exact=True)
+        if button.get_attribute("aria-pressed") != "true":
+            button.click()
+
+    def digits(self, text: str) -> None:
+        self.page.keyboard.type(text)
+
+    def enter(self) -> None:
+        count = self.page.locator(".ledger > li").count()
+        self.page.keyboard.press("Enter")
+        expect(self.page.locator(".ledger > li")).to_have_count(count + 1)
+
+    def test_a_whole_job_by_the_keyboard_alone(self) -> None:
+        """From the code to the decision sheet, on a car with a dead element: numbers and Enter, 1 to 9 for what is seen, Tab to a
+        link.
+        """
+        car = car_of(5)
+        car.sensor.element.ohms_20c = OPEN  # type: ignore[union-attr]
+        self.open()
+        expect(self.page.get_by_label("Type the code")).to_be_focused()
+        self.page.keyboard.type("p0135")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_role("region", name="Next step")).to_be_visible()
+        lines = self.page.locator(".ledger > li")
+        for count in range(1, 21):
+            self.answer_by_keys(bench_of(car))
+            expect(lines).to_have_count(count)
+            self.followed()
+            if self.page.get_by_role("heading", name="Replace the sensor").is_visible():
+                break
+        self.tab_to("Decision sheet")
+        self.page.keyboard.press("Enter")
+        expect(self.page).to_have_url(re.compile("/sheet$"))
+        self.tab_to("← Workbench")
+        self.page.keyboard.press("Enter")
+        expect(lines).to_have_count(count)
+
+    def answer_by_keys(self, bench: Bench) -> None:
+        """Note what the car shows to the proposed reading."""
+        view = self.page.request.get(f"{self.live_server_url}/api{urlsplit(self.page.url).path}").json()
+        probe = {name: value for name, value in view["verdict"]["next"]["reading"].items() if value is not None}
+        shown = {"inspect": "ok", "act": "returned-at-once"}.get(probe["measure"]) or bench.read(probe)
+        if isinstance(shown, dict):
+            for name in ("high", "low", "duty_low", "frequency"):
+                self.page.keyboard.type(shown.get(name, ""))
+                self.page.keyboard.press("Tab" if name != "frequency" else "Enter")
+            return
+        seen = self.page.get_by_role("group", name="What was seen")
+        if seen.is_visible():
+            names = [text[1:] for text in seen.get_by_role("button").all_inner_texts()]
+            self.page.keyboard.press(str(names.index(view["choices"]["words"][shown]) + 1))
+            return
+        expect(self.page.get_by_label("What the meter shows")).to_be_focused()
+        self.page.keyboard.type(shown)
+        self.page.keyboard.press("Enter")
+
+    def tab_to(self, name: str) -> None:
+        link = self.page.get_by_role("link", name=name)
+        for _ in range(80):
+            if link.evaluate("e => e === document.activeElement"):
+                return
+            self.page.keyboard.press("Tab")
+        self.fail(f"{name} is not reached with Tab")
 
     def test_a_live_value_is_noted_as_seen_with_the_twin_beside_it(self) -> None:
         self.open(f"/jobs/{self.job()}")
@@ -114,6 +210,17 @@ class Notebook(BrowserCase):
             expect(self.page.locator(".code-tab").get_by_role("link", name=name)).to_be_visible()
 
 
+#: From a key in the search field to the list painted anew, in milliseconds.
+SEARCHED = """() => new Promise(done => {
+  const field = document.querySelector('input[aria-label="Find a job"]')
+  const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set
+  const start = performance.now()
+  set.call(field, 'van 1')
+  field.dispatchEvent(new Event('input', { bubbles: true }))
+  requestAnimationFrame(() => setTimeout(() => done(performance.now() - start)))
+})"""
+
+
 class Start(BrowserCase):
     """Many jobs, and a job without a code."""
 
@@ -130,6 +237,20 @@ class Start(BrowserCase):
         expect(rows).to_have_count(1)
         rows.locator("td").nth(2).click()
         expect(self.page.get_by_role("heading", name="Van 27")).to_be_visible()
+
+    def test_two_thousand_jobs_are_listed_and_searched_at_once(self) -> None:
+        first = store.create(case(code="P0135", vehicle={"label": "Van 0"}))
+        row = Job.objects.get(pk=first.pk)
+        Job.objects.bulk_create(
+            Job(header=row.header, summary={**row.summary, "vehicle": f"Van {number}"}) for number in range(1, 2000)
+        )
+        self.open()
+        expect(self.page.locator(".job-row").first).to_be_visible()
+        field = self.page.get_by_label("Find a job")
+        field.fill("van 1998")
+        expect(self.page.locator(".job-row")).to_have_count(1)
+        took = self.page.evaluate(SEARCHED)
+        self.assertLess(took, 100, "milliseconds from a key to the list as it then is")
 
     def test_a_sensor_chosen_by_hand_needs_no_code(self) -> None:
         self.open()

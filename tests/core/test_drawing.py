@@ -3,10 +3,14 @@
 import re
 from dataclasses import asdict
 from itertools import combinations
-from typing import Any
+from typing import Any, get_args
 from unittest import TestCase
 
 from dianoia.case.job import job_of
+from dianoia.case.points import words
+from dianoia.case.terms import HeaterSwitch
+from dianoia.case.types import Pin
+from dianoia.diagnosis.catalogue.offered import engines, whatever_is_read
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from dianoia.drawings.circuit import Drawing, drawing
 from dianoia.families.tables import families
@@ -100,12 +104,39 @@ class Words(TestCase):
                     self.assertRegex(proposal.why, r" if |all that is left|look|terminal|fault is there|depends on")
                     self.assertNotRegex(proposal.why, r"\bnan\b|None|_")
 
+    def test_no_two_readings_that_may_be_proposed_read_the_same(self) -> None:
+        for family, row in FAMILIES.items():
+            job = job_of(case(code=CODES[row.cell], sensor={"family": family, "bank": 1, "position": 1}))
+            engine = engines.engine(job)
+            for switch in get_args(HeaterSwitch):
+                words: dict[tuple[str, str], list[str]] = {}
+                for candidate in whatever_is_read(job, engine, switch):
+                    said = describe(candidate.probe)
+                    words.setdefault((said.short_step, said.state), []).append(candidate.id)
+                with self.subTest(family=family, switch=switch):
+                    self.assertEqual([ids for ids in words.values() if len(ids) > 1], [])
+
+    def test_a_place_begins_with_pin_and_colour_where_the_vehicle_s_are_known(self) -> None:
+        pins = {"4": Pin(terminal="heater_supply", colour="white"), "2": Pin(terminal="signal")}
+        for point, text in (
+            ("harness.heater_supply", "pin 4 white · heater supply, loom side"),
+            ("module.heater_supply", "white · heater supply, at the module"),
+            ("sensor.signal", "pin 2 · signal, sensor side"),
+            ("module_pin.heater_supply", "heater supply, the module’s own pin"),
+            ("battery.negative", "battery −"),
+        ):  # fmt: skip
+            with self.subTest(point):
+                self.assertEqual(words(point, pins), text)
+        self.assertEqual(describe(reading(**SUPPLY), pins).where, "pin 4 white · heater supply, loom side → battery −")
+
     def test_states_bridges_and_other_parts_are_said(self) -> None:
         for why, fields, text in (
             ("a bridge", {"jumper": ["module.heater_control", "battery.negative"]}, "heater control, at the module bridged to battery −"),
             ("a good part", {"of": "known-good"}, "with a known-good sensor"),
             ("another place", {"of": "B2S1"}, "at sensor B2S1"),
             ("cleared", {"codes_cleared": True}, "codes just cleared"),
+            ("the rest of the state", {"rpm": 2500, "at_s": 60, "battery": "disconnected", "others": "unplugged"},
+             "2500 rpm, after 60 s, battery off, plugged in, the feed's other consumers unplugged"),
             ("stimulus", {"with": ["rich", "heater-commanded"]}, "heater commanded, rich"),
         ):  # fmt: skip
             with self.subTest(why):

@@ -13,31 +13,14 @@ from hypothesis import strategies as st
 from dianoia.case.load import case_from_plain
 from dianoia.diagnosis.verdict.check import check
 from dianoia.families.types import Family
-from dianoia.simulated.car import Car, State, new_car
-from dianoia.simulated.engine import new_engine
+from dianoia.simulated.car import State
 from dianoia.simulated.faults import FAULTS, of_sensor
-from dianoia.simulated.instruments import Bench
 from dianoia.simulated.job import FAMILIES, Job, work
 from dianoia.simulated.net import Net
 from dianoia.simulated.parts import Element, lamp_ohms
-from dianoia.simulated.sensor import Sensor, new_sensor
+from dianoia.simulated.sensor import Sensor
+from tests.cars import bench_of, car_of
 from tests.tags import slow
-
-
-def car_of(seed: int, family: Family = "switching-4w", **changed: Any) -> Car:
-    """A sound car of a seed, with a front and a rear sensor."""
-    random = Random(seed)
-    volts = 24.0 if family.startswith("nox") and seed % 2 else 12.0
-    front = new_sensor(random, "B1S1", family, volts)
-    rear = new_sensor(random, "B1S2", family if family.startswith("nox") else "switching-4w", volts)
-    for name, value in changed.items():
-        setattr(front, name, value)
-    return new_car(random, volts, front, {"B1S2": rear}, new_engine(random))
-
-
-def bench_of(car: Car) -> Bench:
-    """Instruments without errors."""
-    return Bench(car, Random(1), 8.0, 0.0, 1.0, 1.0, 1.0)
 
 
 def volts_of(text: str) -> float:

@@ -171,13 +171,13 @@ def usable(allowed: Allowed) -> list[Candidate]:
 
 @cache
 def _of_sensor(family_id: Family, positive: str, negative: str | None, twin: str) -> tuple[Candidate, ...]:
-    """The candidates that a sensor of the family has: its kind of cell, its points."""
+    """The candidates that a sensor of the family has: its kind of cell, its points; each once, where two are the same for it."""
     family = families()[family_id]
-    return tuple(
-        item
-        for item in candidates(positive, negative, twin)
-        if (not item.cells or family.cell in item.cells) and _reachable(item.probe, family)
-    )
+    found: dict[Probe, Candidate] = {}
+    for item in candidates(positive, negative, twin):
+        if (not item.cells or family.cell in item.cells) and _reachable(item.probe, family):
+            found.setdefault(item.probe, item)
+    return tuple(found.values())
 
 
 def _reachable(probe: Probe, family: FamilyRow) -> bool:

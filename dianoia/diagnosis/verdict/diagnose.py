@@ -151,13 +151,15 @@ class Diagnosis:
     def _next(self, scored: Scored, judging: Judging) -> Next:
         candidate = scored.candidate
         again = any(same_measurement(candidate, old) for old in self.job.counted)
+        expected = judging.expect(candidate.probe)
         return Next(
             id=candidate.id,
             reading=candidate.probe,
-            expect=expect_text(candidate, judging.expect(candidate.probe)),
+            expect=expect_text(candidate, expected),
             minutes=round(scored.minutes, 1),
             why=why_next(candidate, self._quick, self.standing, again),
             cautions=candidate.cautions,
+            source=expected.source if expected else None,
         )
 
 

@@ -18,6 +18,7 @@ from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence
+from dianoia.diagnosis.verdict.speaking import TELLS, log_ratios
 from dianoia.diagnosis.verdict.types import Judged, Verdict
 from dianoia.quantities.show import percent
 from dianoia.readings.describe import describe_reading
@@ -115,7 +116,7 @@ def because(seen: Assessment, standing: Standing, found: Sequence[str], judged: 
     by_place = {item.reading: item for item in judged}
     speaks = _for_found(taken, found, seen.engine)
     speaking = sorted(range(len(taken)), key=lambda number: -speaks[number])[:4]
-    telling = [taken[number] for number in speaking if speaks[number] > 0.4 and taken[number].place in by_place]
+    telling = [taken[number] for number in speaking if speaks[number] > TELLS and taken[number].place in by_place]
     lines += [f"Reading {item.place + 1}: {by_place[item.place].says}" for item in telling]
     for part, state in seen.states.items():
         if state.proven:
@@ -137,13 +138,7 @@ def _for_found(taken: Sequence[Evidence], found: Sequence[str], engine: Engine) 
         rows |= partition.has_fault[name]
     if not found:
         rows = partition.set_of == partition.sets.index(frozenset())
-    if not taken or not rows.any() or rows.all():
-        return [0.0] * len(taken)
-    shares = np.stack([prior * rows / prior[rows].sum(), prior * ~rows / prior[~rows].sum()], axis=1)
-    odds = np.stack([item.odds - item.odds.max() for item in taken])
-    ours, others = np.log(np.maximum(np.exp(odds) @ shares, 1e-300)).T
-    speaks: list[float] = (ours - others).tolist()
-    return speaks
+    return log_ratios(taken, rows, prior)
 
 
 #: Chances from which the likeliest is called as good as certain (once decided), likely, and likelier than not.

@@ -1,12 +1,13 @@
 """Names, percentages and costs as they are told, once for every door: the screens and the paper hold none of their own."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal, get_args
 
-from dianoia.case.observed import Observed
+from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import DecisionName
 from dianoia.diagnosis.faults.types import Component, Part
+from dianoia.diagnosis.verdict.speaking import Why, why
 from dianoia.diagnosis.verdict.stands import JobStep, steps
 from dianoia.diagnosis.verdict.types import Suspect, Verdict
 from dianoia.quantities.show import percent
@@ -42,18 +43,20 @@ class ToldFault:
 
     says: str
     share: str
+    why: Why
 
 
 @dataclass(frozen=True)
 class ToldComponent:
     """A component that could be at fault. share: 0 to 1; told: the same as text; moved: percentage points by which the newest
-    reading moved it, 0 for none.
+    reading moved it, 0 for none; why: it has this chance.
     """
 
     component: Component
     share: float
     told: str
     moved: int
+    why: Why
     faults: tuple[ToldFault, ...]
 
 
@@ -84,22 +87,25 @@ def stage(verdict: Verdict, counted: int) -> Stage:
     return "testing" if counted else "new"
 
 
-def told(verdict: Verdict, before: Mapping[Component, float] | None, counted: Sequence[Observed]) -> Told:
-    """What is told of a verdict. before: chance of each component before the newest reading; counted: the readings that count."""
+def told(verdict: Verdict, seen: Assessment) -> Told:
+    """What is told of a verdict. seen: the assessment it comes from."""
     parts = [*((item.part, item.by) for item in verdict.proven), *((part, ()) for part in verdict.unproven)]
+    before = seen.before()
     return Told(
         title=TITLES[verdict.decision],
         cost=COSTS.get(verdict.decision, _COSTS_TIME),
         components=tuple(
-            _component(name, verdict, before) for name in get_args(Component) if name in verdict.by_component
+            _component(name, verdict, before, seen) for name in get_args(Component) if name in verdict.by_component
         ),
         parts=tuple(ToldPart(part, PARTS[part], by) for part, by in parts),
-        steps=steps(verdict, counted),
+        steps=steps(verdict, seen.job.counted),
     )
 
 
-def _component(name: Component, verdict: Verdict, before: Mapping[Component, float] | None) -> ToldComponent:
-    share = verdict.by_component[name]
+def _component(
+    name: Component, verdict: Verdict, before: Mapping[Component, float] | None, seen: Assessment
+) -> ToldComponent:
+    share, partition, prior = verdict.by_component[name], seen.engine.partition, seen.engine.space.prior
     moved = round(100 * (share - before[name])) if before and name in before else 0
     own: list[Suspect] = [item for item in verdict.suspects if item.component == name and item.probability >= LISTED]
     return ToldComponent(
@@ -107,5 +113,9 @@ def _component(name: Component, verdict: Verdict, before: Mapping[Component, flo
         share,
         percent(share),
         moved,
-        tuple(ToldFault(item.says, percent(item.probability)) for item in own[:MOST_LISTED]),
+        why(seen.taken, partition.has_component[name], prior),
+        tuple(
+            ToldFault(item.says, percent(item.probability), why(seen.taken, partition.has_fault[item.fault], prior))
+            for item in own[:MOST_LISTED]
+        ),
     )

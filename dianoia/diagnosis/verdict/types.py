@@ -60,7 +60,9 @@ class Judged:
 
 @dataclass(frozen=True, kw_only=True)
 class Next:
-    """A proposed reading. id: its name among the readings that may be proposed."""
+    """A proposed reading. id: its name among the readings that may be proposed; source: of what it should read, None where
+    that is worked out.
+    """
 
     id: str
     reading: Probe
@@ -68,6 +70,7 @@ class Next:
     minutes: float
     why: str
     cautions: tuple[str, ...] = ()
+    source: str | None = None
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -591,6 +591,16 @@ export interface components {
             why: string;
         };
         /**
+         * Beside
+         * @description A reading to compare with. place: in the ledger; whose: it is, in a word or two.
+         */
+        Beside: {
+            /** Place */
+            place: number;
+            /** Whose */
+            whose: string;
+        };
+        /**
          * Box
          * @description An upright rectangle; x, y its upper left corner.
          */
@@ -748,6 +758,8 @@ export interface components {
             /** Styles */
             styles: ("live-first" | "ohms-first" | "scan-first" | "basic-kit")[];
             live: components["schemas"]["Movable"];
+            /** Code Statuses */
+            code_statuses: ("stored" | "pending" | "permanent" | "history")[];
             /** Symptoms */
             symptoms: ("none" | "rough-idle" | "poor-economy" | "hesitation" | "black-smoke" | "sulphur-smell" | "failed-inspection" | "derate")[];
             /** History */
@@ -756,6 +768,17 @@ export interface components {
             words: {
                 [key: string]: string;
             };
+        };
+        /**
+         * Compared
+         * @description whose: a reading is, empty for this sensor's as it is now; beside: the newest of every other at the same points and
+         *     in the same state.
+         */
+        Compared: {
+            /** Whose */
+            whose: string;
+            /** Beside */
+            beside: components["schemas"]["Beside"][];
         };
         /**
          * CurrentProbe
@@ -1384,7 +1407,7 @@ export interface components {
          * JobView
          * @description One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
          *     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
-         *     percentages and costs of the verdict; ledger: each reading in words, in order; latch_window_s: seconds a freshly
+         *     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; latch_window_s: seconds a freshly
          *     cleared heater is driven before the module may shut it off again; choices: what an entry may be.
          */
         JobView: {
@@ -1415,6 +1438,8 @@ export interface components {
             drawing: components["schemas"]["Drawing"];
             /** Ledger */
             ledger: components["schemas"]["Described"][];
+            /** Compared */
+            compared: components["schemas"]["Compared"][];
             /** Latch Window S */
             latch_window_s: number;
             next_words: components["schemas"]["Described"] | null;
@@ -1658,7 +1683,8 @@ export interface components {
         };
         /**
          * Next
-         * @description A proposed reading. id: its name among the readings that may be proposed.
+         * @description A proposed reading. id: its name among the readings that may be proposed; source: of what it should read, None where
+         *     that is worked out.
          */
         Next: {
             /** Id */
@@ -1676,6 +1702,8 @@ export interface components {
              * @default []
              */
             cautions: string[];
+            /** Source */
+            source?: string | null;
         };
         /**
          * Pin
@@ -2386,6 +2414,18 @@ export interface components {
             } | null;
         };
         /**
+         * Speaks
+         * @description A reading that speaks. place: in the ledger; speaks_for: or against; says: how strongly.
+         */
+        Speaks: {
+            /** Place */
+            place: number;
+            /** Speaks For */
+            speaks_for: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
          * StartState
          * @description What a measurement that is chosen by hand begins with. key, connector: None leaves what stands.
          */
@@ -2499,7 +2539,7 @@ export interface components {
         /**
          * ToldComponent
          * @description A component that could be at fault. share: 0 to 1; told: the same as text; moved: percentage points by which the newest
-         *     reading moved it, 0 for none.
+         *     reading moved it, 0 for none; why: it has this chance.
          */
         ToldComponent: {
             /**
@@ -2513,6 +2553,7 @@ export interface components {
             told: string;
             /** Moved */
             moved: number;
+            why: components["schemas"]["Why"];
             /** Faults */
             faults: components["schemas"]["ToldFault"][];
         };
@@ -2525,6 +2566,7 @@ export interface components {
             says: string;
             /** Share */
             share: string;
+            why: components["schemas"]["Why"];
         };
         /**
          * ToldPart
@@ -3006,6 +3048,16 @@ export interface components {
             says: string;
             /** Reading */
             reading?: number | null;
+        };
+        /**
+         * Why
+         * @description Why something has the chance it has. before: any reading; readings: those that moved it, strongest first.
+         */
+        Why: {
+            /** Before */
+            before: string;
+            /** Readings */
+            readings: components["schemas"]["Speaks"][];
         };
         /**
          * Workshop

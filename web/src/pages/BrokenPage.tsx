@@ -1,3 +1,4 @@
+import { Button } from 'antd'
 import { Link, useRouteError } from 'react-router'
 
 /** A page that failed as a whole: what happened, and two ways on. */
@@ -10,9 +11,9 @@ export function BrokenPage() {
           <strong>This page cannot be shown.</strong> What was saved is safe.
         </p>
         <p className="muted">{error instanceof Error ? error.message : String(error)}</p>
-        <button type="button" className="quiet" onClick={() => window.location.reload()}>
+        <Button onClick={() => window.location.reload()}>
           Load it anew
-        </button>
+        </Button>
       </div>
       <Link to="/" className="quiet">
         Back to the jobs

@@ -1,3 +1,4 @@
+import { Button, Input } from 'antd'
 import { type FormEvent, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { JobView, Schemas } from '../api/client'
@@ -92,15 +93,15 @@ function Nominal({ sensor, general, onKeep, onEdit }: { sensor: Sensor; general:
       <Ends label="Heater current, settled" unit="A" value={amps} hint="" onChange={setAmps} />
       <label className="pair">
         Signal bias of the module, V
-        <input className="figure" inputMode="decimal" value={bias} onChange={(event) => setBias(event.target.value)} />
+        <Input className="figure" inputMode="decimal" value={bias} onChange={(event) => setBias(event.target.value)} />
       </label>
       <label className="pair">
         Where the figures come from
-        <input value={source} maxLength={300} placeholder="service data, page" onChange={(event) => setSource(event.target.value)} />
+        <Input value={source} maxLength={300} placeholder="service data, page" onChange={(event) => setSource(event.target.value)} />
       </label>
-      <button type="submit" className="take">
+      <Button type="primary" htmlType="submit">
         Keep these figures
-      </button>
+      </Button>
     </form>
   )
 }
@@ -114,8 +115,8 @@ function Ends(props: { label: string; unit: string; value: [string, string]; hin
         {props.hint && <span className="muted"> in general {props.hint}</span>}
       </span>
       <span className="ends">
-        <input className="figure" inputMode="decimal" value={low} aria-label={`${props.label}, from`} onChange={(event) => props.onChange([event.target.value, high])} />
-        <input className="figure" inputMode="decimal" value={high} aria-label={`${props.label}, to`} onChange={(event) => props.onChange([low, event.target.value])} />
+        <Input className="figure" inputMode="decimal" value={low} aria-label={`${props.label}, from`} onChange={(event) => props.onChange([event.target.value, high])} />
+        <Input className="figure" inputMode="decimal" value={high} aria-label={`${props.label}, to`} onChange={(event) => props.onChange([low, event.target.value])} />
         <span className="muted">{props.unit}</span>
       </span>
     </div>

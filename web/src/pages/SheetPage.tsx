@@ -1,3 +1,4 @@
+import { Button } from 'antd'
 import { Link, useParams } from 'react-router'
 import type { JobView } from '../api/client'
 import { useJob } from '../api/jobs'
@@ -24,9 +25,9 @@ function Sheet({ view }: { view: JobView }) {
         <Link to={`/jobs/${view.id}`} className="quiet">
           ← Workbench
         </Link>
-        <button type="button" className="quiet" onClick={() => window.print()}>
+        <Button onClick={() => window.print()}>
           Print
-        </button>
+        </Button>
         <a className="quiet" href={`/api/jobs/${view.id}/case`} download={`job-${view.id}.json`}>
           Save as a case file
         </a>

@@ -1,3 +1,4 @@
+import { Input } from 'antd'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { type ReactNode, useState } from 'react'
 import { Link } from 'react-router'
@@ -102,7 +103,7 @@ function Field({ label, value, onChange }: { label: string; value: string; onCha
   return (
     <label className="choice-row">
       <span>{label}</span>
-      <input className="figure" value={value} onChange={(event) => onChange(event.target.value)} />
+      <Input className="figure" value={value} onChange={(event) => onChange(event.target.value)} />
     </label>
   )
 }

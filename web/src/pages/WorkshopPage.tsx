@@ -1,3 +1,4 @@
+import { Button, Checkbox, Input } from 'antd'
 import { type FormEvent, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
@@ -44,7 +45,6 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
     const own = Object.fromEntries(Object.entries(minutes).filter(([, text]) => text.trim() !== '').map(([name, text]) => [name, typedNumber(text)]))
     save.mutate({ ...figures, tools: tools.length === TOOLS.length ? null : tools, minutes: own, currency: money['currency']?.trim() || null } as Settings)
   }
-  const toggle = (tool: Tool) => setTools(tools.includes(tool) ? tools.filter((other) => other !== tool) : [...tools, tool])
   return (
     <main>
     <form className="workshop" onSubmit={submit}>
@@ -54,22 +54,15 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
         </Link>
         <h1>The workshop</h1>
         {save.isSuccess && <span className="saved" role="status">Saved</span>}
-        <button type="submit" className="take" disabled={save.isPending}>
+        <Button type="primary" htmlType="submit" disabled={save.isPending}>
           Save
-        </button>
+        </Button>
         <LightSwitch />
       </header>
       <section aria-label="Tools at hand">
         <h2>Tools at hand</h2>
         <p className="muted">Readings that need another tool are not proposed. The proof stays the same.</p>
-        <div className="tools">
-          {TOOLS.map(([tool, label]) => (
-            <button key={tool} type="button" className="toggle" aria-pressed={tools.includes(tool)} onClick={() => toggle(tool)}>
-              {tools.includes(tool) ? '✓ ' : ''}
-              {label}
-            </button>
-          ))}
-        </div>
+        <Checkbox.Group className="tools" value={tools} onChange={setTools} options={TOOLS.map(([value, label]) => ({ value, label }))} />
       </section>
       <section aria-label="Minutes" className="minutes">
         <h2>Minutes it takes here</h2>
@@ -77,7 +70,7 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
         {Object.entries(MINUTES).filter(([name]) => name in general).map(([name, label]) => (
           <label key={name}>
             {label}
-            <input className="figure" inputMode="decimal" value={minutes[name] ?? ''} placeholder={String(general[name])} onChange={(event) => setMinutes({ ...minutes, [name]: event.target.value })} />
+            <Input className="figure" inputMode="decimal" value={minutes[name] ?? ''} placeholder={String(general[name])} onChange={(event) => setMinutes({ ...minutes, [name]: event.target.value })} />
             <span className="muted">min</span>
           </label>
         ))}
@@ -88,13 +81,13 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
         {Object.entries(MONEY).map(([name, label]) => (
           <label key={name}>
             {label}
-            <input className="figure" inputMode="decimal" value={money[name] ?? ''} onChange={(event) => setMoney({ ...money, [name]: event.target.value })} />
+            <Input className="figure" inputMode="decimal" value={money[name] ?? ''} onChange={(event) => setMoney({ ...money, [name]: event.target.value })} />
             <span className="muted">{money['currency']}</span>
           </label>
         ))}
         <label>
           Currency
-          <input value={money['currency'] ?? ''} maxLength={8} onChange={(event) => setMoney({ ...money, currency: event.target.value })} />
+          <Input value={money['currency'] ?? ''} maxLength={8} onChange={(event) => setMoney({ ...money, currency: event.target.value })} />
         </label>
         {save.error && <Problem error={save.error} />}
       </section>

@@ -1,3 +1,4 @@
+import { Button } from 'antd'
 import { Component, type ReactNode } from 'react'
 
 interface Props {
@@ -29,9 +30,9 @@ export class Boundary extends Component<Props, { error: Error | null }> {
           <strong>{this.props.what} cannot be shown.</strong> What was saved is safe.
         </p>
         <p className="muted">{error.message}</p>
-        <button type="button" className="quiet" onClick={() => this.setState({ error: null })}>
+        <Button onClick={() => this.setState({ error: null })}>
           Try again
-        </button>
+        </Button>
       </div>
     )
   }

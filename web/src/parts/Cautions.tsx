@@ -1,3 +1,4 @@
+import { Button } from 'antd'
 import { useState } from 'react'
 import { keep, kept } from '../model/kept'
 
@@ -23,13 +24,13 @@ export function Cautions({ job, lines }: { job: number; lines: string[] }) {
         </p>
       ))}
       {shown.length > 0 ? (
-        <button type="button" className="quiet" onClick={accept}>
+        <Button onClick={accept}>
           Understood
-        </button>
+        </Button>
       ) : (
-        <button type="button" className="quiet caution-seen" onClick={() => setOpen(true)}>
+        <Button className="caution-seen" onClick={() => setOpen(true)}>
           ⚠ {lines.length === 1 ? '1 caution' : `${lines.length} cautions`} at this step
-        </button>
+        </Button>
       )}
     </div>
   )

@@ -151,23 +151,18 @@ interface Beside {
   whose: string
 }
 
-/** The newest of this sensor at each point; and of another part there, or of this one before it was mended. */
+/** The newest of this sensor at each point, and what stands beside it; of another part where this sensor was not read. */
 function atPoints(view: JobView, byId: Map<string, Point>): [Map<string, number>, Map<string, Beside>] {
   const own = new Map<string, number>()
   const beside = new Map<string, Beside>()
-  let mended = 0
   view.case.readings.forEach((reading, place) => {
     if (reading.struck) return
-    if (reading.measure === 'act' && view.choices.repairs.includes(reading.action)) mended = place
     const point = 'red' in reading ? reading.red : reading.measure === 'current' ? reading.at : null
     if (!point || !byId.has(point)) return
-    if ('of' in reading && reading.of) {
-      beside.set(point, { place, whose: view.choices.words[reading.of] ?? reading.of })
-      return
-    }
-    const before = own.get(point)
-    if (before !== undefined && before < mended && !beside.has(point)) beside.set(point, { place: before, whose: 'before' })
-    own.set(point, place)
+    const { whose = '', beside: others = [] } = view.compared[place] ?? {}
+    const other = 'of' in reading && reading.of ? { place, whose } : others.at(-1)
+    if (other) beside.set(point, other)
+    if (other?.place !== place) own.set(point, place)
   })
   return [own, beside]
 }

@@ -1,3 +1,4 @@
+import { Button } from 'antd'
 import { useEffect, useState } from 'react'
 import { keep, kept } from '../model/kept'
 
@@ -26,15 +27,15 @@ export function ClearedClock({ job, seconds }: { job: number; seconds: number })
   }
   if (end === null) {
     return (
-      <button type="button" className="toggle clock" onClick={start} title="Touch it as the engine starts: the module may shut the heater off again after this">
+      <Button className="toggle clock" onClick={start} title="Touch it as the engine starts: the module may shut the heater off again after this">
         started: {seconds} s
-      </button>
+      </Button>
     )
   }
   const left = Math.max(0, Math.ceil((end - now) / 1000))
   return (
-    <button type="button" className="toggle clock" onClick={start} role="timer">
+    <Button className="toggle clock" onClick={start} role="timer">
       {left > 0 ? `${left} s to measure` : 'may be off again: clear once more'}
-    </button>
+    </Button>
   )
 }

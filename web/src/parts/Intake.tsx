@@ -9,8 +9,6 @@ import { Problem } from './Problem'
 type Change = Schemas['CaseChange']
 type Listed = Schemas['ListedCode']
 
-const STATUS = ['stored', 'pending', 'permanent', 'history'].map((value) => ({ value, label: value }))
-
 /** What the job began with, all of it open to change: each change is kept at once and everything is worked out anew. */
 export function Intake({ view }: { view: JobView }) {
   const [open, setOpen] = useState(false)
@@ -32,7 +30,7 @@ function Sheet({ view }: { view: JobView }) {
   return (
     <Form layout="vertical" component={false}>
       {change.error && <Problem error={change.error} />}
-      <Codes codes={told.codes} onKeep={(codes) => keep({ codes })} />
+      <Codes codes={told.codes} statuses={spoken(choices.code_statuses)} onKeep={(codes) => keep({ codes })} />
       <Form.Item label="What the driver says">
         <Kept text={told.complaint ?? ''} label="What the driver says" onKeep={(complaint) => keep({ complaint })} />
       </Form.Item>
@@ -51,7 +49,7 @@ function Sheet({ view }: { view: JobView }) {
 }
 
 /** The codes with their status; more can be added at any time. */
-function Codes({ codes, onKeep }: { codes: readonly Listed[]; onKeep: (codes: Listed[]) => void }) {
+function Codes({ codes, statuses, onKeep }: { codes: readonly Listed[]; statuses: { value: string; label: string }[]; onKeep: (codes: Listed[]) => void }) {
   const [typed, setTyped] = useState('')
   const add = () => {
     const code = typed.trim().toUpperCase()
@@ -64,7 +62,7 @@ function Codes({ codes, onKeep }: { codes: readonly Listed[]; onKeep: (codes: Li
       {codes.map((item, place) => (
         <div key={`${item.code}${place}`} className="intake-code">
           <span className="figure">{item.code}</span>
-          <Select aria-label={`Status of ${item.code}`} value={item.status ?? undefined} placeholder="status" options={STATUS} onChange={(status: Listed['status']) => onKeep(codes.map((other, at) => (at === place ? { ...other, status } : other)))} />
+          <Select aria-label={`Status of ${item.code}`} value={item.status ?? undefined} placeholder="status" options={statuses} onChange={(status: string) => onKeep(codes.map((other, at) => (at === place ? { ...other, status: status as NonNullable<Listed['status']> } : other)))} />
           <Button aria-label={`Take away ${item.code}`} onClick={() => onKeep(codes.filter((_, at) => at !== place))}>
             Take away
           </Button>

@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router'
 const HELP: [string, string][] = [
   ['type, Enter', 'take the reading the meter is laid out for'],
   ['Alt + V O L A S C R I D', 'volts, ohms, lamp, amps, scope, scan, record, look, did (without Alt when not typing)'],
+  ['1 to 9', 'what was seen: the first, the second …'],
   ['Tab', 'through the points of the drawing; Enter puts the next lead there'],
   ['N', 'back to the proposed reading'],
   ['P, B, U', 'type a new code from anywhere'],

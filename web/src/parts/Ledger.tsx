@@ -3,6 +3,7 @@ import { memo, useCallback, useState } from 'react'
 import type { JobView } from '../api/client'
 import { useStrike, useWithout } from '../api/jobs'
 import { RESULT_MARK } from '../model/words'
+import { rangeFrom } from './Asked'
 import { Problem } from './Problem'
 
 interface Opened {
@@ -50,7 +51,7 @@ export function Ledger(props: { view: JobView; shown: number | null; onShow: (pl
       <ol className="ledger" reversed>
         {places.map((place) => (
           <li key={place} className={`line ${result(view, place)} ${props.shown === place ? 'shown' : ''}`} value={place + 1}>
-            <Line words={view.ledger[place]} reading={view.case.readings[place]} judged={view.verdict.judged[place]} place={place} open={open?.place === place} onShow={props.onShow} onOpen={toggle} />
+            <Line words={view.ledger[place]} reading={view.case.readings[place]} judged={view.verdict.judged[place]} beside={besideOf(view, place)} place={place} open={open?.place === place} onShow={props.onShow} onOpen={toggle} />
             {open?.place === place && <Whole view={view} place={place} onOpen={toggle} />}
             {open?.place === place && open.what === 'strike' && <StrikeForm view={view} place={place} onDone={() => setOpen(null)} />}
             {open?.place === place && open.what === 'without' && <Without view={view} place={place} />}
@@ -59,6 +60,11 @@ export function Ledger(props: { view: JobView; shown: number | null; onShow: (pl
       </ol>
     </>
   )
+}
+
+/** What was read of other parts, or at another time, at the same points. */
+function besideOf(view: JobView, place: number): string {
+  return (view.compared[place]?.beside ?? []).map((item) => `${item.whose} ${view.ledger[item.place]?.value}`).join(' · ')
 }
 
 /** All that is known of a reading, and what can be done with it. */
@@ -71,6 +77,8 @@ function Whole({ view, place, onOpen }: { view: JobView; place: number; onOpen: 
         <strong>{words.instrument}</strong>: {words.step}
       </p>
       <p>{judged.says}</p>
+      {judged.expected && <p className="muted">{rangeFrom(judged.source)}</p>}
+      {besideOf(view, place) && <p>Beside it: {besideOf(view, place)}</p>}
       {reading.note && <p>Note: {reading.note}</p>}
       {reading.taken && <p className="muted">Taken {new Date(reading.taken).toLocaleString()}</p>}
       {!reading.struck && (
@@ -105,6 +113,7 @@ const Line = memo(function Line(props: {
   words: JobView['ledger'][number] | undefined
   reading: JobView['case']['readings'][number] | undefined
   judged: JobView['verdict']['judged'][number] | undefined
+  beside: string
   place: number
   open: boolean
   onShow: (place: number) => void
@@ -129,7 +138,10 @@ const Line = memo(function Line(props: {
         <span className="what">
           {words.where} <span className="muted">{words.state}</span>
         </span>
-        <span className="says" title={judged.says}>{struck ? `Struck: ${struck}` : judged.expected && `${judged.against === 'spec' ? 'Specified' : 'Should read'} ${judged.expected}`}</span>
+        <span className="says" title={judged.says}>
+          {props.beside && <span className="beside">{props.beside}</span>}{' '}
+          {struck ? `Struck: ${struck}` : judged.expected && `${judged.against === 'spec' ? 'Specified' : 'Should read'} ${judged.expected}`}
+        </span>
         <time className="muted">{clock(reading.taken)}</time>
       </button>
     </>

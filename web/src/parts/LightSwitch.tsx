@@ -1,3 +1,4 @@
+import { Button } from 'antd'
 import { useOutletContext } from 'react-router'
 import type { FrameContext } from '../Frame'
 
@@ -5,8 +6,8 @@ export function LightSwitch() {
   const { light, setLight } = useOutletContext<FrameContext>()
   const night = light === 'night'
   return (
-    <button type="button" className="quiet" onClick={() => setLight(night ? 'paper' : 'night')}>
+    <Button onClick={() => setLight(night ? 'paper' : 'night')}>
       {night ? 'Paper' : 'Night'}
-    </button>
+    </Button>
   )
 }

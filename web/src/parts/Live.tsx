@@ -1,4 +1,4 @@
-import { Segmented, Select } from 'antd'
+import { Input, Segmented, Select } from 'antd'
 import type { Dispatch } from 'react'
 import type { JobView } from '../api/client'
 import { type Action, type Draft, mayMove } from '../model/draft'
@@ -20,7 +20,7 @@ export function Live({ view, draft, dispatch, onEnter }: { view: JobView; draft:
       )}
       {draft.beside && (
         <span className="beside-entry">
-          <input className="figure" aria-label={`What ${draft.beside} shows`} placeholder={`${choices.words[draft.beside] ?? draft.beside} reads…`} value={draft.beside_value} onChange={(event) => set({ beside_value: event.target.value })} onKeyDown={(event) => event.key === 'Enter' && onEnter()} />
+          <Input className="figure" aria-label={`What ${draft.beside} shows`} placeholder={`${choices.words[draft.beside] ?? draft.beside} reads…`} value={draft.beside_value} onChange={(event) => set({ beside_value: event.target.value })} onKeyDown={(event) => event.key === 'Enter' && onEnter()} />
           <Moves value={draft.beside_moves} offered={choices.live.moves} onChange={(beside_moves) => set({ beside_moves })} label={`What ${draft.beside} did`} />
         </span>
       )}

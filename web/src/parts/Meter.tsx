@@ -1,7 +1,8 @@
-import { Segmented, Select } from 'antd'
+import { Button, Input, Segmented, Select } from 'antd'
 import { type Dispatch, type FormEvent, useEffect, useRef } from 'react'
 import type { Described, Judged, JobView } from '../api/client'
-import { type Action, type Draft, EMPTY, marksOne, type Measure, needsPoints } from '../model/draft'
+import { type Action, type Draft, EMPTY, marksOne, type Measure, mayMove, needsPoints } from '../model/draft'
+import { typing } from './Keys'
 import { Live } from './Live'
 import { NumberPad } from './NumberPad'
 import { Problem } from './Problem'
@@ -40,8 +41,9 @@ interface Props {
 export function Meter(props: Props) {
   const { draft, dispatch } = props
   const unit = props.view.choices.units[draft.measure]
+  const meter = useRef<HTMLDivElement>(null)
   return (
-    <div className={unit ? 'meter padded' : 'meter wide'}>
+    <div ref={meter} onClick={(event) => event.detail > 0 && requestAnimationFrame(() => toDisplay(meter.current))} className={unit ? 'meter padded' : 'meter wide'}>
       <div className="meter-dial">
         <Segmented<Measure> block className="dial" aria-label="Instrument" value={draft.measure} options={INSTRUMENTS.map((item) => ({ value: item.measure, label: item.label }))} onChange={(measure) => dispatch({ type: 'measure', measure })} />
       </div>
@@ -53,10 +55,21 @@ export function Meter(props: Props) {
       <div className="meter-state">
         <StateStrip draft={draft} dispatch={dispatch} view={props.view} words={pointWords(props.view)} />
       </div>
-      {unit && <NumberPad value={draft.value} onChange={(value) => dispatch({ type: 'type', value })} onEnter={() => props.onTake()} />}
+      {unit && <NumberPad value={draft.value} span={mayMove(draft, props.view.choices.live)} onChange={(value) => dispatch({ type: 'type', value })} onEnter={() => props.onTake()} />}
     </div>
   )
 }
+
+/** After a touch on the state, what is typed goes to the display, unless a list is open or a text is being written. */
+function toDisplay(meter: HTMLElement | null) {
+  const active = document.activeElement
+  const writing = active instanceof HTMLInputElement && ['text', ''].includes(active.type) && active.role !== 'combobox'
+  if (!meter || writing || meter.querySelector('.ant-select-open')) return
+  meter.querySelector<HTMLInputElement>('.display > input, .display.figures input')?.focus({ preventScroll: true })
+}
+
+/** A finger has the pad: the screen's own keyboard would cover half of the bench. */
+const byFinger = () => window.matchMedia('(hover: none) and (pointer: coarse)').matches
 
 const pointWords = (view: JobView) => (id: string) => view.drawing.points.find((point) => point.id === id)?.words ?? 'touch a point'
 
@@ -119,7 +132,7 @@ function Typed({ view, draft, dispatch, onTake, busy }: Props) {
       <input
         ref={input}
         className="figure"
-        inputMode="text"
+        inputMode={byFinger() && view.choices.units[draft.measure] ? 'none' : 'text'}
         autoComplete="off"
         value={draft.value}
         onChange={(event) => dispatch({ type: 'type', value: event.target.value })}
@@ -127,9 +140,9 @@ function Typed({ view, draft, dispatch, onTake, busy }: Props) {
         aria-label="What the meter shows"
       />
       <span className="unit">{draft.measure === 'scan' ? scanOf(view, draft.pid)?.unit : view.choices.units[draft.measure]}</span>
-      <button type="submit" className="take" disabled={busy || !draft.value.trim()}>
+      <Button type="primary" htmlType="submit" disabled={busy || !draft.value.trim()}>
         Take it ⏎
-      </button>
+      </Button>
     </form>
     <Live view={view} draft={draft} dispatch={dispatch} onEnter={() => draft.value.trim() && onTake()} />
     </>
@@ -173,8 +186,15 @@ function Recording(props: Props) {
 /** Several figures of one picture: a scope's screen, a recording. */
 function Figures({ of, labels, draft, dispatch, onTake, busy }: Props & { of: 'scope' | 'trace'; labels: Record<string, string> }) {
   const typed = draft[of] as Record<string, string>
+  const form = useRef<HTMLFormElement>(null)
+  const spot = `${of} ${draft.red} ${draft.black} ${draft.signal}`
+  useEffect(() => {
+    const first = form.current?.querySelector('input') ?? null
+    if (!writingElsewhere(first)) first?.focus({ preventScroll: true })
+  }, [spot, busy])
   return (
     <form
+      ref={form}
       className="display figures"
       onSubmit={(event) => {
         event.preventDefault()
@@ -184,21 +204,33 @@ function Figures({ of, labels, draft, dispatch, onTake, busy }: Props & { of: 's
       {Object.entries(labels).map(([name, label]) => (
         <label key={name}>
           {label}
-          <input className="figure" value={typed[name] ?? ''} onChange={(event) => dispatch({ type: 'figure', of, name, value: event.target.value })} />
+          <Input className="figure" value={typed[name] ?? ''} onChange={(event) => dispatch({ type: 'figure', of, name, value: event.target.value })} />
         </label>
       ))}
-      <button type="submit" className="take" disabled={busy}>
+      <Button type="primary" htmlType="submit" disabled={busy}>
         Take it ⏎
-      </button>
+      </Button>
     </form>
   )
 }
 
+/** What was seen, each one touch, or its number on the keyboard. */
 function Choices({ names, words, onTake, busy }: { names: string[]; words: JobView['choices']['words']; onTake: (value: string) => void; busy: boolean }) {
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      const name = /^Digit[1-9]$/.test(event.code) ? names[Number(event.code.slice(-1)) - 1] : undefined
+      if (!name || busy || typing(event) || event.ctrlKey || event.metaKey) return
+      event.preventDefault()
+      onTake(name)
+    }
+    window.addEventListener('keydown', press)
+    return () => window.removeEventListener('keydown', press)
+  }, [names, busy, onTake])
   return (
     <div className="choices" role="group" aria-label="What was seen">
-      {names.map((name) => (
+      {names.map((name, index) => (
         <button key={name} type="button" disabled={busy} onClick={() => onTake(name)} className={`choice ${name}`}>
+          <span className="key" aria-hidden="true">{index + 1}</span>
           {words[name] ?? name}
         </button>
       ))}

@@ -1,9 +1,10 @@
-import { Segmented } from 'antd'
+import { Button, Segmented } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { JobView, Probe } from '../api/client'
 import type { Draft } from '../model/draft'
 import { useForecast } from '../api/jobs'
+import { Asked, rangeFrom } from './Asked'
 import { Cautions } from './Cautions'
 import { AfterRepair } from './Gate'
 import { Problem } from './Problem'
@@ -18,9 +19,9 @@ function Failed({ onRetry }: { onRetry: () => void }) {
     <section className="next" aria-label="Next step">
       <div role="alert">
         <p>The reading is in the ledger, but what follows from it could not be worked out. Is the server still running?</p>
-        <button type="button" className="quiet" onClick={onRetry}>
+        <Button onClick={onRetry}>
           Try again
-        </button>
+        </Button>
       </div>
     </section>
   )
@@ -53,14 +54,14 @@ function Stepped(props: SideProps) {
           </h2>
           <p className="step-state">{words.state}</p>
           <p className="expect">
-            Should read <span className="figure">{next.expect}</span>
+            Should read <Asked says={rangeFrom(next.source)}>{next.expect}</Asked>
           </p>
           <Why text={next.why} key={next.id} />
           <Cautions key={props.view.id} job={props.view.id} lines={next.cautions} />
           {props.draft.own && (
-            <button type="button" className="quiet own" onClick={() => props.onPick(next.reading)}>
+            <Button className="own" onClick={() => props.onPick(next.reading)}>
               Own reading. Back to the proposed one
-            </button>
+            </Button>
           )}
           <CannotTake key={`cannot ${next.id}`} onCannot={(reason) => props.onCannot(next.id, reason)} onOwn={props.onOwn} />
         </>
@@ -144,9 +145,9 @@ function PutAside({ view, onBack }: { view: JobView; onBack: (reading: string) =
             <span>
               {words ? words.step : reading} <span className="muted">({reason})</span>
             </span>
-            <button type="button" className="quiet" onClick={() => onBack(reading)}>
+            <Button onClick={() => onBack(reading)}>
               Bring it back
-            </button>
+            </Button>
           </li>
         ))}
       </ul>
@@ -162,21 +163,21 @@ function CannotTake({ onCannot, onOwn }: { onCannot: (reason: string) => void; o
   if (!asking) {
     return (
       <div className="way-out">
-        <button type="button" className="quiet" onClick={() => setAsking(true)}>
+        <Button onClick={() => setAsking(true)}>
           I can’t take this one
-        </button>
-        <button type="button" className="quiet" onClick={onOwn}>
+        </Button>
+        <Button onClick={onOwn}>
           I measured something else
-        </button>
+        </Button>
       </div>
     )
   }
   return (
     <div className="way-out" role="group" aria-label="Why not">
       {REASONS.map((reason) => (
-        <button key={reason} type="button" className="quiet" onClick={() => onCannot(reason)}>
+        <Button key={reason} onClick={() => onCannot(reason)}>
           {reason}
-        </button>
+        </Button>
       ))}
     </div>
   )

@@ -1,4 +1,4 @@
-import { Select } from 'antd'
+import { Button, Input, Select } from 'antd'
 import { type FormEvent, useState } from 'react'
 import type { JobView, Probe, Schemas } from '../api/client'
 import { useChangeJob } from '../api/jobs'
@@ -35,9 +35,9 @@ export function OwnRanges({ view }: { view: JobView }) {
             <br />
             <span className="muted">{spec.source}</span>
           </span>
-          <button type="button" className="quiet" onClick={() => change.mutate((now) => ({ specs: (now.case.specs ?? []).filter((item) => JSON.stringify(item) !== JSON.stringify(spec)) }))}>
+          <Button onClick={() => change.mutate((now) => ({ specs: (now.case.specs ?? []).filter((item) => JSON.stringify(item) !== JSON.stringify(spec)) }))}>
             Remove
-          </button>
+          </Button>
         </div>
       ))}
       <form className="spec-new" onSubmit={add}>
@@ -48,17 +48,17 @@ export function OwnRanges({ view }: { view: JobView }) {
         <div className="pair">
           <span>From and to, with the unit</span>
           <span className="ends">
-            <input className="figure" value={range[0]} aria-label="Range, from" onChange={(event) => setRange([event.target.value, range[1]])} />
-            <input className="figure" value={range[1]} aria-label="Range, to" onChange={(event) => setRange([range[0], event.target.value])} />
+            <Input className="figure" value={range[0]} aria-label="Range, from" onChange={(event) => setRange([event.target.value, range[1]])} />
+            <Input className="figure" value={range[1]} aria-label="Range, to" onChange={(event) => setRange([range[0], event.target.value])} />
           </span>
         </div>
         <label className="pair">
           Where it comes from
-          <input value={source} maxLength={300} onChange={(event) => setSource(event.target.value)} />
+          <Input value={source} maxLength={300} onChange={(event) => setSource(event.target.value)} />
         </label>
-        <button type="submit" className="take" disabled={offered.length === 0 || source.trim() === '' || (range[0].trim() === '' && range[1].trim() === '')}>
+        <Button type="primary" htmlType="submit" disabled={offered.length === 0 || source.trim() === '' || (range[0].trim() === '' && range[1].trim() === '')}>
           Add the range
-        </button>
+        </Button>
       </form>
       {change.error && <Problem error={change.error} />}
     </section>

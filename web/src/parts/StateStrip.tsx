@@ -1,4 +1,4 @@
-import { Segmented, Select } from 'antd'
+import { Button, Input, Segmented, Select } from 'antd'
 import { type Dispatch, useState } from 'react'
 import type { JobView } from '../api/client'
 import { type Action, type Draft, needsPoints } from '../model/draft'
@@ -18,9 +18,9 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
       {has.has('fed_v') && <Short label="fed V" value={draft.fed_v} name="Volts fed to the signal wire" onChange={(fed_v) => set({ fed_v })} />}
       {has.has('of') && <Part said={draft.of} offered={view.choices.others} words={view.choices.words} onChange={(of) => set({ of })} />}
       {has.has('jumper') && draft.jumper.length === 2 && (
-        <button type="button" className="toggle" aria-pressed onClick={() => set({ jumper: [] })} title="Take the bridge away">
+        <Button className="toggle" aria-pressed onClick={() => set({ jumper: [] })} title="Take the bridge away">
           {words(draft.jumper[0])} bridged to {words(draft.jumper[1])}
-        </button>
+        </Button>
       )}
       {has.has('at_s') && <Seconds value={draft.at_s} offered={!needsPoints(draft.measure)} onChange={(at_s) => set({ at_s })} />}
       {has.has('sensor_c') && <Short label="Element °C" value={draft.sensor_c} name="Element temperature in °C, or hot" onChange={(sensor_c) => set({ sensor_c })} />}
@@ -88,7 +88,7 @@ function Short({ label, value, name, onChange }: { label: string; value: string;
   return (
     <label className="celsius">
       {label}
-      <input className="figure" value={value} onChange={(event) => onChange(event.target.value)} aria-label={name} />
+      <Input className="figure" value={value} onChange={(event) => onChange(event.target.value)} aria-label={name} />
     </label>
   )
 }
@@ -97,7 +97,7 @@ function Short({ label, value, name, onChange }: { label: string; value: string;
 function Note({ value, onChange }: { value: string; onChange: (value: string) => void }) {
   const [open, setOpen] = useState(false)
   if (value === '' && !open) return <Toggle label="note" on={false} onChange={() => setOpen(true)} />
-  return <input className="note" autoFocus={value === ''} maxLength={500} aria-label="Note" placeholder="note" value={value} onChange={(event) => onChange(event.target.value)} onBlur={() => setOpen(false)} />
+  return <Input className="note" autoFocus={value === ''} maxLength={500} aria-label="Note" placeholder="note" value={value} onChange={(event) => onChange(event.target.value)} onBlur={() => setOpen(false)} />
 }
 
 type Words = JobView['choices']['words']
@@ -111,7 +111,7 @@ function Seconds({ value, offered, onChange }: { value: string; offered: boolean
   return (
     <label className="celsius">
       after s
-      <input
+      <Input
         className="figure" inputMode="decimal" autoFocus={value === ''} value={value} aria-label="Seconds since start"
         onFocus={() => setOpen(true)} onBlur={() => setOpen(false)} onChange={(event) => onChange(event.target.value)}
       />
@@ -130,8 +130,8 @@ function Switch(props: { label: string; value: string; options: [string, string]
 
 function Toggle({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {
   return (
-    <button type="button" className="toggle" aria-pressed={on} onClick={() => onChange(!on)}>
+    <Button className="toggle" aria-pressed={on} onClick={() => onChange(!on)}>
       {label}
-    </button>
+    </Button>
   )
 }

@@ -1,0 +1,90 @@
+"""Readings that are compared: the same measured of another part, or of this one before it was mended."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from dianoia.case.answers import REPAIRS
+from dianoia.case.ledger import ActProbe, Probe
+from dianoia.case.observed import Observed
+from dianoia.case.spoken import spoken
+from dianoia.case.swapped import BROUGHT, TAKEN_AWAY
+
+_WHOSE: Mapping[str, str] = {
+    "known-good": "known-good", "new": "new", "old": "old", BROUGHT: "swapped in", TAKEN_AWAY: "in the other's place",
+}  # fmt: skip
+THIS, BEFORE, AFTER = "this sensor", "before", "after"
+
+
+@dataclass(frozen=True)
+class Beside:
+    """A reading to compare with. place: in the ledger; whose: it is, in a word or two."""
+
+    place: int
+    whose: str
+
+
+@dataclass(frozen=True)
+class Compared:
+    """whose: a reading is, empty for this sensor's as it is now; beside: the newest of every other at the same points and
+    in the same state.
+    """
+
+    whose: str
+    beside: tuple[Beside, ...]
+
+
+@dataclass(frozen=True)
+class _Owner:
+    """Whose a reading is. of: another part, None for this sensor; mended: how many repairs it comes after."""
+
+    of: str | None
+    mended: int
+
+
+def compared(readings: Sequence[Observed]) -> tuple[Compared, ...]:
+    """Each reading of a ledger with what stands beside it; a struck one stands beside none."""
+    owners = _owners(readings)
+    now = owners[-1].mended if owners else 0
+    spots = [_spot(item.probe) for item in readings]
+    return tuple(
+        Compared(_whose(owners[place], now), tuple(_beside(place, readings, owners, spots)))
+        for place in range(len(readings))
+    )
+
+
+def _beside(
+    place: int, readings: Sequence[Observed], owners: Sequence[_Owner], spots: Sequence[Probe | None]
+) -> list[Beside]:
+    if spots[place] is None or not readings[place].counts:
+        return []
+    newest = {
+        _as_seen_from(owners[place], owners[other]): other
+        for other, reading in enumerate(readings)
+        if reading.counts and spots[other] == spots[place] and owners[other] != owners[place]
+    }
+    return [Beside(other, whose) for whose, other in newest.items()]
+
+
+def _owners(readings: Sequence[Observed]) -> list[_Owner]:
+    owners, mended = [], 0
+    for item in readings:
+        mended += item.counts and isinstance(item.probe, ActProbe) and item.probe.action in REPAIRS
+        owners.append(_Owner(item.probe.of, 0 if item.probe.of else mended))
+    return owners
+
+
+def _spot(probe: Probe) -> Probe | None:
+    """What is measured and in which state, whoever's it is; None for acts. An element is read as warm as it happens to be."""
+    return None if isinstance(probe, ActProbe) else replace(probe, of=None, sensor_c=None, codes_cleared=False)
+
+
+def _whose(owner: _Owner, now: int) -> str:
+    if owner.of:
+        return _WHOSE.get(owner.of, spoken(owner.of))
+    return BEFORE if owner.mended < now else ""
+
+
+def _as_seen_from(own: _Owner, other: _Owner) -> str:
+    if other.of or own.of:
+        return _whose(other, other.mended) or THIS
+    return BEFORE if other.mended < own.mended else AFTER
