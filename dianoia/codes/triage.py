@@ -109,13 +109,13 @@ def _own_reason(code: Decoded) -> str:
     if code.relation in ("evap", "unrelated"):
         return "Not part of this circuit: noted and parked."
     if code.relation == "misfire":
-        return "A misfire sends unburned oxygen past the sensor: settle it before believing a lean signal or a catalyst code."
+        return "A misfire sends unburned oxygen past the sensor: mend it before you believe a lean signal or a catalyst code."
     if code.relation:
-        return "Can be a consequence: take it after the sensor codes are settled, it may go with them."
+        return "May be a consequence: take it after the sensor codes; it may go with them."
     if code.circuit in ("supply", "communication", "reference", "return"):
         return "Supply, reference and communication come first: everything else the sensor says depends on them."
     if code.circuit == "swap":
         return "Crossed connectors make every other signal code of these sensors point to the wrong place."
     if code.circuit == "heater":
-        return "A heater is measured in minutes, and a cold cell causes signal codes of its own."
+        return "A heater is measured in minutes, and a cold cell sets signal codes of its own."
     return "A single sensor's own circuit, after supply and heater codes."

@@ -105,8 +105,8 @@ def _advice(cavities: Sequence[Cavity], pair: Sequence[str]) -> str:
             )
         return text + " Confirm on the diagram before measuring by it."
     if any(cavity.assumed for cavity in cavities):
-        return "Which cavity carries what is only the usual order: enter the diagram's, then confirm it with a reading."
-    return "As entered from the diagram. Diagrams are wrong often enough: readings that contradict it are pointed out."
+        return "This is only the usual order. Enter the wiring diagram's pins, then confirm them with a reading."
+    return "As entered from the diagram. Diagrams can be wrong: readings that contradict it are pointed out here."
 
 
 def _contradictions(job: Job) -> Iterator[str]:

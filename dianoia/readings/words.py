@@ -139,16 +139,14 @@ def _met(probe: State) -> Iterator[str]:
 def instrument(probe: Probe) -> str:
     """What is held in the hand."""
     if isinstance(probe, VoltageProbe) and probe.load:
-        return f"volts under a {_lamp(probe.watts)}"
+        return f"volts under a {_size(probe.watts)}lamp"
     if isinstance(probe, LampProbe):
-        return f"test {_lamp(probe.watts, probe.kind)}"
+        return f"{_size(probe.watts)}{'LED' if probe.kind == 'led' else 'test'} lamp"
     return _INSTRUMENTS[probe.measure]
 
 
-def _lamp(watts: float | None, kind: str | None = None) -> str:
-    """A lamp by its size, and its kind where that was said."""
-    size = f"{watts:g} W " if watts else ""
-    return f"{size}LED lamp" if kind == "led" else f"{size}lamp"
+def _size(watts: float | None) -> str:
+    return f"{watts:g} W " if watts else ""
 
 
 _INSTRUMENTS = {

@@ -80,7 +80,7 @@ def unread(request: HttpRequest, problem: HttpError) -> HttpResponse:
 def failed(request: HttpRequest, problem: Exception) -> HttpResponse:
     """A fault of the server's own: 500, and written to its log."""
     _log.exception("%s %s failed", request.method, request.path, exc_info=problem)
-    body = Problem(message="The server failed at this. What went wrong stands in its log.")
+    body = Problem(message="The server could not do this. The reason is in its log.")
     return api.create_response(request, adapter(Problem).dump_python(body, mode="json"), status=500)
 
 

@@ -178,7 +178,7 @@ def _summary_or_why_not(job: Job) -> dict[str, Any]:
     except Exception:
         _log.exception("job %s could not be worked out", job.pk)
         header = job.header
-        why = "This job could not be worked out. What went wrong stands in the server's log."
+        why = "This job could not be worked out. The reason is in the server's log."
         return {
             "title": header.get("title", ""), "vehicle": header.get("vehicle", {}).get("label", ""), "where": "",
             "codes": [row.text for row in job.codes.all()], "stage": "testing", "decision": "keep-testing",

@@ -68,11 +68,11 @@ class Judgement(TestCase):
 
     def test_what_it_means_is_the_news_in_the_sentence(self) -> None:
         for why, reading, begins in (
-            ("sound", SUPPLY, "As expected."), ("bad", ELEMENT, "Points to: the heater element is open"),
-            ("seen", LOOKED, ""), ("another part", {**ELEMENT, "of": "B1S1"}, "A finding about B1S1 itself: it is not sound"), ("a sound one", {**ELEMENT, "of": "B1S1", "value": "6 ohm"}, "A comparison: B1S1 shows"),
-            ("the old one on the bench", {**ELEMENT, "of": "old"}, "A finding about the old sensor itself: it is not sound"),
-            ("another at work", {**SUPPLY, "of": "B1S1", "value": "0 V"}, "A finding about B1S1 itself: it has a fault of its own, or shares"),
-            ("a known-good one", {**SUPPLY, "of": "known-good", "value": "0 V"}, "Read with a known-good sensor"),
+            ("sound", SUPPLY, "Good."), ("bad", ELEMENT, "Points to: the heater element is open"),
+            ("seen", LOOKED, ""), ("another part", {**ELEMENT, "of": "B1S1"}, "B1S1 is itself bad"), ("a sound one", {**ELEMENT, "of": "B1S1", "value": "6 ohm"}, "B1S1 reads good"),
+            ("the old one on the bench", {**ELEMENT, "of": "old"}, "The old sensor is itself bad"),
+            ("another at work", {**SUPPLY, "of": "B1S1", "value": "0 V"}, "B1S1 has a fault of its own, or shares"),
+            ("a known-good one", {**SUPPLY, "of": "known-good", "value": "0 V"}, "Still bad with a known-good sensor"),
             ("struck", {**ELEMENT, "struck": "wrong pin"}, "Struck: wrong pin."),
         ):  # fmt: skip
             judged = judge_newest(job_of(case(reading, sensor=STEADY)))

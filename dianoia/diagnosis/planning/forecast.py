@@ -29,7 +29,7 @@ def forecast(
         steps=tuple(_step(item, spent) for item, spent in reduced.way(0)),
         expected_minutes=round(minutes, 1),
         stop=stop(minutes, chances.get("sensor", 0.0), workshop) if workshop else None,
-        says=f"About {max(round(minutes), 1)} min to certainty, if things show what is likeliest.",
+        says=f"About {max(round(minutes), 1)} min until it is certain, if the likeliest is true.",
     )
 
 

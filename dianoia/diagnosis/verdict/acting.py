@@ -42,7 +42,7 @@ def _words(shown: str) -> str:
 
 def _says(item: Shown, asks: str) -> str:
     if item.status == "met":
-        return f"Met by {_readings(item.by)}." if item.by else f"Met: {item.because or 'no reading speaks for it'}."
+        return f"Met by {_readings(item.by)}." if item.by else f"Met: {item.because or 'no reading points to it'}."
     if item.status == "waived":
         return f"Waived: {item.because}."
     if item.parts:
@@ -61,16 +61,16 @@ def acting_now(seen: Assessment) -> str:
         return ""
     what = " and ".join(COMPONENT_WORDS[name] for name in sorted(standing.components))
     chance = min(held.by_component[name] for name in standing.components)
-    wrong = f"{percent(1.0 - chance)} that it is not {what}" if len(standing.components) == 1 else (
-        f"{percent(1.0 - chance)} that it is not all of {what}")  # fmt: skip
+    which = what if len(standing.components) == 1 else f"all of {what}"
+    risk = f"If you act now: {percent(1.0 - chance)} that it is not {which}."
     if standing.decided:
-        return f"Acting now takes on {wrong}."
+        return risk
     unproven = [PART_WORDS[part] for part in standing.missing]
     unseen = [item.because or _asks(item.row.shown) for item in standing.wanted if not item.parts]
     shown = f" Not proven: {', '.join(unproven)}." if unproven else ""
     shown += f" Not shown: {'; '.join(unseen)}." if unseen else ""
     besides = "; ".join(f"{faults()[name].says} ({percent(held.chances[name])})" for name in standing.holding)
-    return f"Acting now takes on {wrong}.{shown}" + (f" Not ruled out besides: {besides}." if besides else "")
+    return f"{risk}{shown}" + (f" Not ruled out: {besides}." if besides else "")
 
 
 def after_repair(seen: Assessment, judging: Judging) -> Iterator[AfterRepair]:

@@ -36,9 +36,9 @@ COMPONENT_WORDS: Mapping[Component, str] = {
     "exhaust": "an exhaust leak", "mixture": "the mixture", "catalyst": "the catalyst", "dosing": "the dosing",
 }  # fmt: skip
 _RESULT_WORDS = {
-    "pass": "As expected",
-    "fail": "Not what a sound circuit shows",
-    "unclear": "Does not decide by itself",
+    "pass": "Good",
+    "fail": "Bad",
+    "unclear": "Neither good nor bad by itself",
 }
 
 
@@ -53,13 +53,13 @@ def reading_says(
     if noted is not None:
         return noted, noted
     if reading.probe.of is not None and (expected is None or not expected.text):
-        told = f"Noted as a comparison with {part_read(reading.probe.of)}."
+        told = f"To compare with {part_read(reading.probe.of)}."
         return told, told
     if expected is None:
-        silent = "Noted: the circuit as it is modelled says nothing about this reading."
+        silent = "Noted. No expected range is known for this reading."
         return silent, silent
-    held = f"{expected.text} expected" if expected.text else "no range expected"
-    text = f"{reading.said} {where(reading.probe)}, {held}: {_RESULT_WORDS[result].lower()}."
+    held = f" Should read {expected.text}." if expected.text else ""
+    text = f"{reading.said} {where(reading.probe)}: {_RESULT_WORDS[result].lower()}.{held}"
     if reading.probe.of is not None:
         means = _of_other(reading.probe, reading.probe.of, result)
         return f"{text} {means}", means
@@ -82,14 +82,14 @@ def _of_other(probe: Probe, of: str, result: Result) -> str:
     """What a reading of another part means: of one by itself, of this sensor elsewhere, of another sensor, or of this circuit."""
     part = part_read(of)
     if result == "fail" and (probe.on_the_part or of == "old"):
-        return f"A finding about {part} itself: it is not sound."
+        return f"{_capital(part)} is itself bad."
     if result == "fail" and of == TAKEN_AWAY:
         return "The fault went along with this sensor."
     if result == "fail" and of.startswith("B"):
-        return f"A finding about {part} itself: it has a fault of its own, or shares one with this sensor."
+        return f"{_capital(part)} has a fault of its own, or shares one with this sensor."
     if result == "fail":
-        return f"Read with {part}, the circuit still shows it: the fault is not in the sensor alone."
-    return f"A comparison: {part} shows what a sound one does." if result == "pass" else f"A comparison with {part}."
+        return f"Still bad with {part}: the fault is not in the sensor alone."
+    return f"{_capital(part)} reads good." if result == "pass" else f"To compare with {part}."
 
 
 def raised_faults(item: Evidence, partition: Partition, prior: Array, most: int = 3) -> list[str]:
@@ -124,9 +124,7 @@ def because(seen: Assessment, standing: Standing, found: Sequence[str], judged: 
             plural = "readings" if len(state.by) > 1 else "reading"
             lines.append(f"{_capital(PART_WORDS[part])} is proven by {plural} {listed}.")
     if not lines:
-        lines.append(
-            "No reading yet speaks for one component: the order of suspects is only how often each is at fault."
-        )
+        lines.append("No reading points to one component yet: the order shows only how often each is at fault.")
     return tuple(lines)
 
 
@@ -180,14 +178,14 @@ def still_open(verdict: Verdict, standing: Standing) -> tuple[str, ...]:
 
 def settled_by(part: Part) -> str:
     """What settles a part that is not proven."""
-    return _SETTLED_BY.get(part, _BY_READINGS).rstrip(",")
+    return _SETTLED_BY.get(part, _BY_READINGS)
 
 
 _UNDER_LOAD = "a reading under load"
 #: What settles a part that is not proven.
 _SETTLED_BY: Mapping[Part, str] = {
     "supply": _UNDER_LOAD, "control": _UNDER_LOAD, "driver": _UNDER_LOAD, "ground": _UNDER_LOAD,
-    "heater": "its resistance with the plug apart, at a known temperature,",
+    "heater": "its resistance with the plug apart, at a known temperature",
 }  # fmt: skip
 _BY_READINGS = "a reading that would show its open and its short"
 
@@ -206,14 +204,14 @@ def would_change(seen: Assessment, standing: Standing, without: Mapping[int, Dec
         for place, decision in without.items()
     ]
     lines += [
-        f"{_capital(PART_WORDS[part])} is not proven (chance of being bad {percent(states[part].chance_bad)}): "
-        f"{_SETTLED_BY.get(part, _BY_READINGS)} would settle it."
+        f"{_capital(PART_WORDS[part])} is not proven ({percent(states[part].chance_bad)} that it is bad). "
+        f"It takes {settled_by(part)}."
         for part in standing.missing if part in states
     ]  # fmt: skip
     lines += [f"Still wanted: {item.because}." for item in standing.wanted if item.because]
     lines += [f"Not ruled out besides: {faults()[name].says}." for name in standing.holding]
     if not lines:
-        lines.append("A reading that contradicts those above, taken again at the same points in the same state.")
+        lines.append("One of the readings above, taken again with another result.")
     return tuple(lines)
 
 

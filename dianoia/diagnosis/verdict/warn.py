@@ -98,7 +98,7 @@ def _pwm(view: View) -> Iterator[Warned]:
         between = volts is not None and 0.06 * view.job.system_v < abs(volts) < 0.9 * view.job.system_v
         if len(ends) == 1 and probe.setting.connector == "mated" and (known or between):
             yield Warned(warning="pwm-average", reading=place, says=f"A multimeter shows the average of a pulsed wire: "
-                         f"{abs(volts or 0):.1f} V may be a healthy drive. A scope or a lamp tells.")  # fmt: skip
+                         f"{abs(volts or 0):.1f} V may be a good drive. Use a scope or a lamp.")  # fmt: skip
 
 
 def _unloaded(view: View) -> Iterator[Warned]:
@@ -109,8 +109,8 @@ def _unloaded(view: View) -> Iterator[Warned]:
             continue
         if volts is not None and abs(volts) > 0.6 * view.job.system_v:
             yield Warned(warning="unloaded-supply", reading=place, says=f"{abs(volts):.1f} V reaches the point, but "
-                         "nothing was asked to flow: one strand passes as much into a meter. Put a lamp across both "
-                         "heater terminals of the loom.")  # fmt: skip
+                         "without load: for a meter one strand is enough. Put a lamp across both heater terminals of "
+                         "the loom.")  # fmt: skip
 
 
 def _on_feed(probe: VoltageProbe) -> bool:
@@ -126,7 +126,7 @@ def _hot(view: View) -> Iterator[Warned]:
         if not item.probe.across_element or item.number == float("inf"):  # OL is OL at any temperature
             continue
         if celsius is None:
-            text = "No temperature with this resistance: a warm element reads higher. Note it, or measure cold."
+            text = "No temperature is noted with this resistance, and a warm element reads higher: note it, or measure cold."
         elif celsius == "hot" or celsius > assumptions().cold_c:
             text = "A hot element reads two to four times its cold resistance: measure again cold before judging it."
         else:
@@ -141,8 +141,8 @@ def _live(view: View) -> Iterator[Warned]:
             continue
         apart = probe.on_the_part and probe.setting.connector == "unplugged"
         if probe.setting.powered and not apart:
-            yield Warned(warning="meter-on-live-circuit", reading=place, says="An ohmmeter on a live circuit lies: key off, "
-                         "and the battery disconnected where the wire stays live, then measure again.")  # fmt: skip
+            yield Warned(warning="meter-on-live-circuit", reading=place, says="An ohmmeter shows wrong values on a live "
+                         "circuit: turn the key off, disconnect the battery if the wire stays live, then measure again.")  # fmt: skip
 
 
 def _cell(view: View) -> Iterator[Warned]:
@@ -150,7 +150,7 @@ def _cell(view: View) -> Iterator[Warned]:
         of_cell = item.probe.on_the_part and item.probe.terminals <= {*SIGNAL_TERMINALS, "shell"}
         if isinstance(item.probe, ResistanceProbe) and of_cell and view.job.family.cell != "titania":
             yield Warned(warning="ohms-on-cell", reading=place, says="An ohmmeter drives current through the cell: the value "
-                         "means nothing and the cell may suffer. Measure its voltage or current instead.")  # fmt: skip
+                         "means nothing, and the cell can be damaged. Measure its voltage or current instead.")  # fmt: skip
 
 
 def _latched(view: View) -> Iterator[Warned]:
@@ -232,8 +232,8 @@ def _mismatch(view: View) -> Iterator[Warned]:
         loops = table[name].loop.split()
         coded = "heater" if primary.circuit == "heater" else "signal"
         if chance > 0.8 and coded not in loops:
-            yield Warned(warning="code-evidence-mismatch", says=f"The code names the {coded} circuit, the readings say that "
-                         f"{table[name].says}: evidence outranks the code.")  # fmt: skip
+            yield Warned(warning="code-evidence-mismatch", says=f"The code names the {coded} circuit, but the readings say that "
+                         f"{table[name].says}. Trust the readings.")  # fmt: skip
         if chance > 0.8 and table[name].masks_catalyst:
             yield Warned(warning="follow-on-catalyst", says="A lazy or shifted sensor can mask a worn catalyst: tell the "
                          "customer that a catalyst code may follow once the sensor is good.")  # fmt: skip

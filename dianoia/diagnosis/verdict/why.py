@@ -49,9 +49,11 @@ def why_next(candidate: Candidate, seen: Assessment, standing: Standing, again: 
     if isinstance(probe, ActProbe):
         return first + "Shows whether the fault is there now: back at once, later, or not at all."
     if isinstance(probe, InspectProbe) and probe.target == "pins":
-        return "A terminal that does not grip a spare male pin opens the circuit without a trace; no meter at the plug sees it."
+        return (
+            "A terminal that does not grip a spare male pin opens the circuit, and a meter at the plug cannot see it."
+        )
     if isinstance(probe, InspectProbe):
-        return "A look costs a minute and can explain the whole fault."
+        return "A look takes a minute and may explain the whole fault."
     if standing.missing and standing.confidence > 0.9:
         first += f"Needed before the decision: {', '.join(PART_WORDS[part] for part in standing.missing)}. "
     return first + _told(_answers(candidate, seen))
@@ -59,9 +61,9 @@ def why_next(candidate: Candidate, seen: Assessment, standing: Standing, again: 
 
 def _told(answers: list[_Answer]) -> str:
     if not answers:
-        return "What it shows depends on what is not known of this vehicle; any clear figure settles that."
+        return "The figure depends on what is not known of this vehicle: any clear figure settles it."
     if len(answers) == 1:
-        return f"{_capital(answers[0].text)} from all that is left; anything else would point elsewhere."
+        return f"All that is left would show {answers[0].text}. Anything else points elsewhere."
     return "; ".join(f"{item.text} if {_named(item.by)}" for item in answers[:_TOLD]) + "."
 
 

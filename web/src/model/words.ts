@@ -1,4 +1,5 @@
 export const RESULT_MARK = { pass: '✓', fail: '✗', unclear: '?' } as const
+export const RESULT_WORD = { pass: 'good', fail: 'bad', unclear: 'not clear' } as const
 
 /** Fields that are called otherwise on the screen than in the case file. */
 const FIELD: Record<string, string> = {

@@ -59,7 +59,7 @@ function Wiring({ view, error, onChange, onEdit }: { view: JobView } & Changing)
   return (
     <section aria-label="Wiring and nominal figures">
       <h2>Wiring and nominal figures</h2>
-      <p className="muted">Left open, the usual possibilities are weighed against each other.</p>
+      <p className="muted">What you leave empty is taken as it usually is on such sensors.</p>
       <Choice label="Sensor" value={sensor.family ?? ''} unknown={`not known (${view.family_label})`} options={families.map((item) => [item.id, item.label])} onChange={(text) => keep({ family: (text || null) as Sensor['family'] })} />
       <Choice label="Heater switched at" value={sensor.heater_switch ?? ''} options={[['low-side', 'ground side, by the module'], ['high-side', 'supply side, by the module']]} onChange={(text) => keep({ heater_switch: (text || null) as Sensor['heater_switch'] })} />
       <Choice label="Heater driven" value={sensor.heater_drive ?? ''} options={[['steady', 'steadily'], ['pwm', 'pulsed (PWM)']]} onChange={(text) => keep({ heater_drive: (text || null) as Sensor['heater_drive'] })} />

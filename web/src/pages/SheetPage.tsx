@@ -6,7 +6,7 @@ import { EMPTY } from '../model/draft'
 import { CircuitBoard } from '../parts/CircuitBoard'
 import { AfterRepair, Gate } from '../parts/Gate'
 import { Problem } from '../parts/Problem'
-import { RESULT_MARK } from '../model/words'
+import { RESULT_MARK, RESULT_WORD } from '../model/words'
 
 /** The decision with its evidence on one sheet, to show and to print. */
 export function SheetPage() {
@@ -61,7 +61,7 @@ function Sheet({ view }: { view: JobView }) {
       </section>
       <section aria-label="Evidence for">
         <h2>Evidence for it</h2>
-        <Lines lines={verdict.because} none="No reading speaks yet." />
+        <Lines lines={verdict.because} none="No reading points to it yet." />
         <h2>Against it, or not settled</h2>
         <Lines lines={view.still_open} none="Nothing that would matter." />
         <h2>What would change it</h2>
@@ -92,7 +92,7 @@ function Sheet({ view }: { view: JobView }) {
                     {struck ? ` (struck: ${struck})` : ''}
                   </td>
                   <td className="figure">{judged?.expected}</td>
-                  <td>{struck || !judged ? '—' : `${RESULT_MARK[judged.result]} ${judged.result}`}</td>
+                  <td>{struck || !judged ? '—' : `${RESULT_MARK[judged.result]} ${RESULT_WORD[judged.result]}`}</td>
                 </tr>
               )
             })}

@@ -66,7 +66,7 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
       </section>
       <section aria-label="Minutes" className="minutes">
         <h2>Minutes it takes here</h2>
-        <p className="muted">Left empty, the general figure beside it counts.</p>
+        <p className="muted">Leave a field empty to use the general figure that it shows.</p>
         {Object.entries(MINUTES).filter(([name]) => name in general).map(([name, label]) => (
           <label key={name}>
             {label}
@@ -77,7 +77,7 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
       </section>
       <section aria-label="What certainty is worth">
         <h2>What certainty is worth</h2>
-        <p className="muted">With these three, every job says whether measuring on costs less than fitting the part now.</p>
+        <p className="muted">With these three figures every job says whether it pays to measure on or to fit the part now.</p>
         {Object.entries(MONEY).map(([name, label]) => (
           <label key={name}>
             {label}

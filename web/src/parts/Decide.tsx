@@ -12,7 +12,7 @@ export function Decide({ view, onAct }: { view: JobView; onAct: (reading: Readin
       <p>{verdict.says}</p>
       {verdict.gate.length > 0 && (
         <>
-          <h3>To be shown before it</h3>
+          <h3>To be shown before the decision</h3>
           <Gate rows={verdict.gate} />
         </>
       )}

@@ -5,7 +5,7 @@ const MARK: Record<Row['status'], string> = { met: '✓', waived: '–', wanted:
 
 /** What has to be shown before the decision, row by row: met, waived, or still wanted. */
 export function Gate({ rows }: { rows: readonly Row[] }) {
-  if (rows.length === 0) return <p className="muted">Nothing has to be shown beyond the finding itself.</p>
+  if (rows.length === 0) return <p className="muted">No further proof is needed.</p>
   return (
     <ul className="gate">
       {rows.map((row) => (

@@ -2,7 +2,7 @@ import { Button, Input, Segmented } from 'antd'
 import { memo, useCallback, useState } from 'react'
 import type { JobView } from '../api/client'
 import { useStrike, useWithout } from '../api/jobs'
-import { RESULT_MARK } from '../model/words'
+import { RESULT_MARK, RESULT_WORD } from '../model/words'
 import { rangeFrom } from './Asked'
 import { Problem } from './Problem'
 
@@ -47,7 +47,7 @@ export function Ledger(props: { view: JobView; shown: number | null; onShow: (pl
           {props.tall ? 'Small again' : 'Full height'}
         </Button>
       </div>
-      {places.length === 0 && <p className="muted ledger-empty">None of these.</p>}
+      {places.length === 0 && <p className="muted ledger-empty">No readings of this kind.</p>}
       <ol className="ledger" reversed>
         {places.map((place) => (
           <li key={place} className={`line ${result(view, place)} ${props.shown === place ? 'shown' : ''}`} value={place + 1}>
@@ -131,7 +131,7 @@ const Line = memo(function Line(props: {
           props.onOpen({ place, what: 'whole' })
         }}
       >
-        <span className="mark" aria-label={struck ? 'struck' : judged.result}>
+        <span className="mark" aria-label={struck ? 'struck' : RESULT_WORD[judged.result]}>
           {struck ? '—' : RESULT_MARK[judged.result]}
         </span>
         <span className="figure value">{words.value}</span>

@@ -8,7 +8,7 @@ import { NumberPad } from './NumberPad'
 import { Problem } from './Problem'
 import { RangeScale } from './RangeScale'
 import { StateStrip } from './StateStrip'
-import { RESULT_MARK } from '../model/words'
+import { RESULT_MARK, RESULT_WORD } from '../model/words'
 
 const INSTRUMENTS: { measure: Measure; label: string; key: string }[] = [
   { measure: 'voltage', label: 'V', key: 'v' },
@@ -279,7 +279,7 @@ function Verdict({ error, judged, shown, sending, view, draft }: Props) {
       <p className="judged-head">
         <span className="mark">{RESULT_MARK[judged.result]}</span>
         <span className="figure">{shown.value}</span>
-        <span className="judged-result">{judged.result}</span>
+        <span className="judged-result">{RESULT_WORD[judged.result]}</span>
       </p>
       <RangeScale judged={judged} />
       <p>{judged.means}</p>

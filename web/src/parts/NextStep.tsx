@@ -109,7 +109,7 @@ export function OtherWays(props: SideProps) {
 function Ahead({ view }: { view: JobView }) {
   const { data: forecast, error } = useForecast(view)
   if (!forecast && error) return <p className="muted ahead-says">What lies ahead could not be worked out.</p>
-  if (!forecast) return <p className="muted ahead-says">Reckoning what lies ahead…</p>
+  if (!forecast) return <p className="muted ahead-says">Working out what lies ahead…</p>
   return (
     <details className="ahead">
       <summary>{forecast.says}</summary>
