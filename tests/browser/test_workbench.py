@@ -1,5 +1,6 @@
 """The bench as it is used all day: drawing, meter, suspects, ledger, sheet, keys, sizes, and nothing that axe objects to."""
 
+from itertools import product
 from pathlib import Path
 from time import perf_counter
 
@@ -33,12 +34,7 @@ class Workbench(BrowserCase):
             "/": "heading", f"/jobs/{job}": "group", f"/jobs/{decided}": "group", f"/jobs/{job}/place": "img", f"/jobs/{job}/figures": "textbox",
             f"/jobs/{decided}/sheet": "table", "/codes": "search", "/sums": "status", "/workshop": "button",
         }  # fmt: skip
-        for light, width, height in (
-            ("paper", 1280, 800),
-            ("night", 1024, 768),
-            ("paper", 390, 844),
-            ("night", 390, 844),
-        ):
+        for light, (width, height) in product(("paper", "night"), ((1280, 800), (1024, 768), (390, 844))):
             self.page.set_viewport_size({"width": width, "height": height})
             for path, shows in views.items():
                 with self.subTest(path, light=light, width=width):
@@ -53,6 +49,12 @@ class Workbench(BrowserCase):
         for tab in ("Other ways", "Decide", "Code"):
             self.side(tab)
             self.assertEqual(self.objections(), [], tab)
+        self.page.locator(".component-head").first.click()
+        expect(self.page.locator(".why-told")).to_contain_text("before any reading")
+        self.side("Next")
+        self.page.get_by_role("button", name="why?").first.click()
+        expect(self.page.get_by_text("Worked out: what sound circuits")).to_be_visible()
+        self.assertEqual(self.objections(), [], "why")
         self.page.locator(".line-main").first.click()
         self.assertEqual(self.objections(), [], "an open line")
         self.page.get_by_role("button", name="Intake").click()
