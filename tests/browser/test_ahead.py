@@ -20,7 +20,7 @@ class Ahead(BrowserCase):
         self.start_job()
         self.side("Other ways")
         plan = self.page.locator("details.ahead")
-        expect(plan.get_by_text("min to certainty")).to_be_visible()
+        expect(plan.get_by_text("min until it is certain")).to_be_visible()
         plan.locator("summary").click()
         self.assertGreaterEqual(plan.locator("li").count(), 2)
         expect(plan.get_by_role("link", name="workshop’s settings")).to_be_visible()
@@ -112,7 +112,7 @@ class Figures(BrowserCase):
         self.instrument("Ω")
         self.lay("heater supply, sensor side", "heater control, sensor side")
         self.type_reading("11")
-        expect(self.page.locator(".judged-result")).not_to_have_text("fail")
+        expect(self.page.locator(".judged-result")).not_to_have_text("bad")
         self.side("Code")
         self.page.get_by_role("link", name="This sensor’s figures").first.click()
         self.pick("Heater driven", "pulsed (PWM)")
@@ -125,7 +125,7 @@ class Figures(BrowserCase):
         self.page.get_by_role("link", name="Workbench").click()
         self.page.locator(".ledger .line-main").first.click()
         expect(self.page.locator(".ledger")).to_contain_text("Specified 4.5 to 6 ohm")
-        expect(self.page.locator(".judged-result")).to_have_text("fail")
+        expect(self.page.locator(".judged-result")).to_have_text("bad")
 
     def test_a_range_of_its_own_stands_before_the_computed_one_until_it_is_removed(self) -> None:
         self.start_job("P0135")

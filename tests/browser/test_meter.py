@@ -140,7 +140,7 @@ class Meter(BrowserCase):
         self.instrument("Scan")
         self.pick("Scan value", "heater current")
         self.type_reading("0.8")
-        expect(self.page.locator(".judged-result")).to_have_text("pass")
+        expect(self.page.locator(".judged-result")).to_have_text("good")
         self.assertNotIn("connector", Reading.objects.get().body)
 
     def test_a_lead_makes_room_or_the_meter_says_why_not(self) -> None:

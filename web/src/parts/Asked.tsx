@@ -3,7 +3,7 @@ import { Popover } from 'antd'
 /** A figure that says, when it is touched, where it comes from. */
 export function Asked({ children, says }: { children: string; says: string }) {
   return (
-    <Popover trigger="click" content={<span className="asked-says">{says}</span>}>
+    <Popover trigger="click" placement="bottomLeft" getPopupContainer={(figure) => figure.closest('main') ?? document.body} content={<span className="asked-says">{says}</span>}>
       <button type="button" className="ask figure" aria-label={`${children}: why?`}>
         {children}
       </button>
