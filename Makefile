@@ -2,6 +2,8 @@
 PY := .venv/bin/python
 STAMPS := .venv/.stamps
 PORT := 8000
+# the demo is one bench on this machine: no passwords, people pick their name
+demo demo-reset dev: export DIANOIA_BENCH := 1
 
 .PHONY: demo demo-reset dev test test-core types schema lock clean
 .SILENT:
@@ -10,7 +12,7 @@ demo: $(STAMPS)/python web/dist/index.html
 	$(PY) manage.py migrate --verbosity 0
 	$(PY) manage.py load_demo
 	echo "Dianoia is at http://127.0.0.1:$(PORT) (stop with Ctrl-C)"
-	$(PY) -m waitress --listen=127.0.0.1:$(PORT) --threads=6 server.wsgi:application
+	$(PY) manage.py serve --listen 127.0.0.1:$(PORT)
 
 demo-reset:
 	echo "Removing the stored jobs"

@@ -1,7 +1,8 @@
-"""Settings for one workshop's own machine: SQLite, no accounts, everything served from here."""
+"""Settings for one workshop's own machine: SQLite, everything served from here."""
 
 import os
 import secrets
+from datetime import timedelta
 from pathlib import Path
 
 from csp.constants import NONE, SELF, UNSAFE_INLINE
@@ -34,14 +35,45 @@ def _secret_key() -> str:
 SECRET_KEY = _secret_key()
 DEBUG = os.environ.get("DIANOIA_DEBUG") == "1"
 ALLOWED_HOSTS = os.environ.get("DIANOIA_HOSTS", "127.0.0.1,localhost").split(",")
-INSTALLED_APPS = ["django.contrib.contenttypes", "django.contrib.staticfiles", "csp", "ninja", "server.jobs"]
+#: One bench on this machine alone: no passwords, people pick their name.
+BENCH = os.environ.get("DIANOIA_BENCH") == "1"
+#: After so many minutes in which nothing was done a page asks anew who works with it.
+IDLE_MINUTES = float(os.environ.get("DIANOIA_IDLE_MINUTES", "240" if BENCH else "30"))
+INSTALLED_APPS = [
+    "django.contrib.contenttypes", "django.contrib.auth", "django.contrib.sessions", "django.contrib.staticfiles", "axes", "csp",
+    "ninja", "server.people", "server.jobs.apps.JobsConfig",
+]  # fmt: skip
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "server.guard.OwnPagesOnly",
+    "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
+    "server.people.doors.EveryWriteCarriesItsToken",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "server.people.doors.SignedIn",
+    "axes.middleware.AxesMiddleware",
 ]
+CSRF_FAILURE_VIEW = "server.people.doors.csrf_refused"
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = timedelta(minutes=15)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_ENABLE_ADMIN = False
+AXES_VERBOSE = False
+# Off the bench cookies travel under TLS only; a proxy that ends it says so, where it is trusted to.
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = not BENCH
+SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Strict"
+SESSION_COOKIE_HTTPONLY = True
+if os.environ.get("DIANOIA_PROXY") == "1":
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS]
 X_FRAME_OPTIONS = "DENY"
 #: Everything comes from this server. Ant Design writes its styles into the page, so styles may stand inline.
 CONTENT_SECURITY_POLICY = {
@@ -60,7 +92,8 @@ DATABASES = {
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 10,
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
+            # FULL: what was answered is on the disk. Deleted data is overwritten, and a REPLACE meets the ledger's guards, too.
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA secure_delete=ON; PRAGMA recursive_triggers=ON;",
         },
         "TEST": {"NAME": VAR_DIR / "test.sqlite3"},
     }

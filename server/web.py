@@ -6,6 +6,7 @@ from pathlib import Path
 from django.conf import settings
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
+from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.gzip import gzip_page
 
 
@@ -21,8 +22,9 @@ def asset(request: HttpRequest, name: str) -> HttpResponseBase:
     return response
 
 
+@ensure_csrf_cookie
 def page(request: HttpRequest) -> HttpResponse:
-    """The single page of the front end."""
+    """The single page of the front end; it comes with the token that its writes carry."""
     path = Path(settings.WEB_DIST) / "index.html"
     if not path.is_file():
         return HttpResponse("The front end is not built yet: run make demo.", status=503, content_type="text/plain")

@@ -3,6 +3,7 @@
 import logging
 from typing import Annotated, Any
 
+from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Body, Header, NinjaAPI, Query
 from ninja.errors import HttpError, ValidationError
@@ -26,12 +27,26 @@ from dianoia.errors import Finding, RefusedInput, refuse
 from dianoia.families.tables import families
 from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
-from server.jobs import store
+from server.jobs import customers, store
 from server.jobs.ahead import look_ahead
-from server.jobs.bodies import Archive, KnownFamily, KnownVehicle, NewJob, Problem, Strike, Taken, WhatIf, WorkshopView
+from server.jobs.bodies import (
+    Archive,
+    KnownFamily,
+    KnownVehicle,
+    NewJob,
+    Problem,
+    Stand,
+    Strike,
+    Taken,
+    WhatIf,
+    WorkshopView,
+)
+from server.jobs.customers import CustomerData
+from server.jobs.ledger import NOBODY, Author
 from server.jobs.models import Job
 from server.jobs.view import JobSummary, JobView, Worked, view_of, work_out
 from server.jobs.workshop import set_workshop, workshop
+from server.people.api import router as people
 
 _log = logging.getLogger(__name__)
 
@@ -48,8 +63,14 @@ class Documents(Parser):
 
 
 api = NinjaAPI(title="Dianoia", version="1", docs_url=None, openapi_url="openapi.json", parser=Documents())
+api.add_router("/people", people, tags=["people"])
 #: A client's own key for one request that adds something: sent again with it, nothing is added twice.
 Key = Annotated[str | None, Header(None, alias="Idempotency-Key", min_length=8, max_length=64)]
+#: How many entries the job had on the page that a change was made on.
+Seen = Annotated[str | None, Header(None, alias="If-Match", max_length=20)]
+#: What every request may be answered: nobody signed in; a change from elsewhere, or by a reader; no JSON.
+_READS: dict[Any, Any] = {401: Problem, 403: Problem}
+_WRITES: dict[Any, Any] = {**_READS, 415: Problem, 422: Problem}
 
 
 @api.exception_handler(RefusedInput)
@@ -84,6 +105,14 @@ def failed(request: HttpRequest, problem: Exception) -> HttpResponse:
     return api.create_response(request, adapter(Problem).dump_python(body, mode="json"), status=500)
 
 
+@api.exception_handler(store.Clash)
+def clashed(request: HttpRequest, clash: store.Clash) -> HttpResponse:
+    """A change of what someone else changed meanwhile: 412, and nothing is overwritten."""
+    by = clash.by or "someone"
+    findings = [Finding(field, f"what {by} has entered meanwhile", "another entry") for field in clash.fields]
+    return _problem(request, findings, 412)
+
+
 @api.exception_handler(store.JobNotFound)
 def missing(request: HttpRequest, problem: store.JobNotFound) -> HttpResponse:
     """A job number that is not there: 404."""
@@ -96,13 +125,13 @@ def _problem(request: HttpRequest, findings: list[Finding], status: int) -> Http
     return api.create_response(request, body, status=status)
 
 
-@api.get("/jobs", response=list[JobSummary], by_alias=True)
+@api.get("/jobs", response={**_READS, 200: list[JobSummary]}, by_alias=True)
 def list_jobs(request: HttpRequest) -> Any:
     """All jobs, the one touched last first."""
     return [_line(job) for job in store.summarised()]
 
 
-@api.post("/jobs", response={201: JobView, 422: Problem}, by_alias=True)
+@api.post("/jobs", response={**_WRITES, 201: JobView}, by_alias=True)
 def new_job(request: HttpRequest, body: Body[NewJob], key: Key = None) -> Any:
     """A job from the codes as typed. A status word after a code is kept. Without a code the sensor says what it is about."""
     by_hand = body.sensor is not None and body.sensor.bank is not None and body.sensor.position is not None
@@ -112,7 +141,7 @@ def new_job(request: HttpRequest, body: Body[NewJob], key: Key = None) -> Any:
         "codes": [_listed(code) for code in codes],
         **({"sensor": to_plain(body.sensor)} if body.sensor else {}),
     }  # fmt: skip
-    return _created(case_from_plain(plain), key)
+    return _created(request, case_from_plain(plain), key)
 
 
 def _listed(code: Any) -> dict[str, str]:
@@ -122,55 +151,81 @@ def _listed(code: Any) -> dict[str, str]:
     return {"code": text, **({"status": code.status} if code.status else {})}
 
 
-@api.post("/jobs/import", response={201: JobView, 422: Problem}, by_alias=True)
+@api.post("/jobs/import", response={**_WRITES, 201: JobView}, by_alias=True)
 def import_job(request: HttpRequest, body: Body[dict[str, Any]], key: Key = None) -> Any:
     """A job from a case file."""
-    return _created(case_from_plain(body), key)
+    return _created(request, case_from_plain(body), key)
 
 
-@api.get("/jobs/{number}", response={200: JobView, 404: Problem}, by_alias=True)
+@api.get("/jobs/{number}", response={**_READS, 200: JobView, 404: Problem}, by_alias=True)
 def one_job(request: HttpRequest, number: int) -> Any:
     """One job, whole."""
     return _answer(_view(store.find(number)))
 
 
-@api.get("/jobs/{number}/case", response={200: Case, 404: Problem}, by_alias=True)
+@api.get("/jobs/{number}/case", response={**_READS, 200: Case, 404: Problem}, by_alias=True)
 def export_job(request: HttpRequest, number: int) -> Any:
     """The job as a case file, saying only what is known."""
     return JsonResponse(to_plain(store.case_of(store.find(number))))
 
 
-@api.post("/jobs/{number}/readings", response={201: Taken, 404: Problem, 422: Problem}, by_alias=True)
+@api.post("/jobs/{number}/readings", response={**_WRITES, 201: Taken, 404: Problem}, by_alias=True)
 def add_reading(request: HttpRequest, number: int, body: Body[Reading], key: Key = None) -> Any:
     """Append a reading to the ledger, and judge it. What follows from it takes longer: it is told with the job. Sent again
     with the same key it is answered again and not added again.
     """
-    return _answer(store.add_reading(store.find(number), body, key), 201)
+    return _answer(store.add_reading(store.find(number), body, key, _author(request)), 201)
 
 
-@api.post("/jobs/{number}/readings/{place}/strike", response={200: JobView, 404: Problem, 422: Problem}, by_alias=True)
+@api.post("/jobs/{number}/readings/{place}/strike", response={**_WRITES, 200: JobView, 404: Problem}, by_alias=True)
 def strike(request: HttpRequest, number: int, place: int, body: Body[Strike]) -> Any:
     """Strike out a reading with a reason."""
-    return _answer(_shown(number, store.strike(store.find(number), place, body.reason)))
+    return _answer(_shown(number, store.strike(store.find(number), place, body.reason, _author(request))))
 
 
-@api.patch("/jobs/{number}", response={200: JobView, 404: Problem, 422: Problem}, by_alias=True)
-def change(request: HttpRequest, number: int, body: Body[CaseChange]) -> Any:
+@api.patch("/jobs/{number}", response={**_WRITES, 200: JobView, 404: Problem, 412: Problem}, by_alias=True)
+def change(request: HttpRequest, number: int, body: Body[CaseChange], seen: Seen = None) -> Any:
     """Change what is known about the job other than its ledger: fields as in the case file, merged into what is known
-    (RFC 7396): null takes a field away, lists are replaced.
+    (RFC 7396): null takes a field away, lists are replaced. With ``If-Match`` it is refused where someone else has changed the
+    same since.
     """
     plain = adapter(CaseChange).dump_python(body, mode="json", by_alias=True)
-    return _answer(_shown(number, store.change(store.find(number), plain)))
+    return _answer(_shown(number, store.change(store.find(number), plain, _author(request), _entries(seen))))
 
 
-@api.post("/jobs/{number}/archive", response={200: Archive, 404: Problem})
+def _entries(seen: str | None) -> int | None:
+    text = (seen or "").strip('" ')
+    if seen is not None and not text.isdecimal():
+        raise refuse("If-Match", "the number of entries that the job had", seen)
+    return int(text) if text else None
+
+
+@api.get("/jobs/{number}/stand", response={**_READS, 200: Stand, 404: Problem})
+def stand(request: HttpRequest, number: int) -> Any:
+    """How many entries the job has: asked again and again, it tells a page that a colleague has added something."""
+    return Stand(store.find(number).entries)
+
+
+@api.get("/jobs/{number}/customer", response={**_READS, 200: CustomerData, 404: Problem})
+def read_customer(request: HttpRequest, number: int) -> Any:
+    """Whom the vehicle belongs to."""
+    return customers.customer_of(store.find(number))
+
+
+@api.put("/jobs/{number}/customer", response={**_WRITES, 200: CustomerData, 404: Problem})
+def write_customer(request: HttpRequest, number: int, body: Body[CustomerData]) -> Any:
+    """Keep a customer's data, apart from the case."""
+    return customers.keep(store.find(number), body, _author(request))
+
+
+@api.post("/jobs/{number}/archive", response={**_WRITES, 200: Archive, 404: Problem})
 def archive(request: HttpRequest, number: int, body: Body[Archive]) -> Any:
     """Put a job away, or take it back into the daily list."""
     store.archive(store.find(number), body.archived)
     return body
 
 
-@api.get("/jobs/{number}/without/{place}", response={200: WhatIf, 404: Problem}, by_alias=True)
+@api.get("/jobs/{number}/without/{place}", response={**_READS, 200: WhatIf, 404: Problem}, by_alias=True)
 def without(request: HttpRequest, number: int, place: int) -> Any:
     """What the decision would be without one reading."""
     diagnosis = work_out(store.case_of(store.find(number))).diagnosis
@@ -178,43 +233,43 @@ def without(request: HttpRequest, number: int, place: int) -> Any:
     return WhatIf(decision, TITLES[decision], decision == diagnosis.standing.decision)
 
 
-@api.get("/jobs/{number}/forecast", response={200: Forecast, 404: Problem}, by_alias=True)
+@api.get("/jobs/{number}/forecast", response={**_READS, 200: Forecast, 404: Problem}, by_alias=True)
 def forecast(request: HttpRequest, number: int) -> Any:
     """What lies ahead: the remaining plan, the minutes to certainty, and whether certainty pays."""
     return work_out(store.case_of(store.find(number))).diagnosis.forecast()
 
 
-@api.get("/workshop", response=WorkshopView, by_alias=True)
+@api.get("/workshop", response={**_READS, 200: WorkshopView}, by_alias=True)
 def read_workshop(request: HttpRequest) -> Any:
     """The workshop's settings, and the general minutes that stand where it gives none."""
     return WorkshopView(workshop(), general_minutes())
 
 
-@api.put("/workshop", response={200: WorkshopView, 422: Problem}, by_alias=True)
+@api.put("/workshop", response={**_WRITES, 200: WorkshopView}, by_alias=True)
 def write_workshop(request: HttpRequest, body: Body[Workshop]) -> Any:
     """Replace the workshop's settings."""
     return WorkshopView(set_workshop(body), general_minutes())
 
 
-@api.get("/presets", response=list[Preset], by_alias=True)
+@api.get("/presets", response={**_READS, 200: list[Preset]}, by_alias=True)
 def list_presets(request: HttpRequest) -> Any:
     """The usual vehicle layouts."""
     return list(presets())
 
 
-@api.get("/families", response=list[KnownFamily])
+@api.get("/families", response={**_READS, 200: list[KnownFamily]})
 def list_families(request: HttpRequest) -> Any:
     """The sensor families, with the general range of their cold heaters."""
     return [KnownFamily(row.id, row.label, row.told_by, row.heater_ohms_20c) for row in families().values()]
 
 
-@api.get("/vehicles", response=list[KnownVehicle], by_alias=True)
+@api.get("/vehicles", response={**_READS, 200: list[KnownVehicle]}, by_alias=True)
 def list_vehicles(request: HttpRequest) -> Any:
     """The vehicles of earlier jobs, newest first, ready for the next job on the same model."""
     return store.known_vehicles()
 
 
-@api.get("/codebook", response=list[Decoded], by_alias=True)
+@api.get("/codebook", response={**_READS, 200: list[Decoded]}, by_alias=True)
 def code_book(
     request: HttpRequest,
     words: str = "",
@@ -227,19 +282,19 @@ def code_book(
     return search(Search(words=words, bank=bank, position=position, circuit=circuit, kind=kind))
 
 
-@api.get("/sums/heater", response={200: HeaterSum, 422: Problem})
+@api.get("/sums/heater", response={**_READS, 200: HeaterSum, 422: Problem})
 def sum_heater(request: HttpRequest, ohms_20c: str, volts: str = "13.8 V") -> Any:
     """Current and power of a heater, cold and settled."""
     return heater(parse(ohms_20c, "resistance", "ohms_20c").value, parse(volts, "voltage", "volts").value)
 
 
-@api.get("/sums/at-20", response={200: At20, 422: Problem})
+@api.get("/sums/at-20", response={**_READS, 200: At20, 422: Problem})
 def sum_at_20(request: HttpRequest, ohms: str, celsius: str) -> Any:
     """A resistance carried back to 20 °C."""
     return at_20c(parse(ohms, "resistance", "ohms").value, parse(celsius, "temperature", "celsius").value)
 
 
-@api.get("/sums/pwm", response={200: PwmSum, 422: Problem})
+@api.get("/sums/pwm", response={**_READS, 200: PwmSum, 422: Problem})
 def sum_pwm(request: HttpRequest, volts: str = "13.8 V", duty: str = "", meter_v: str = "") -> Any:
     """A multimeter's average from the duty, or the duty from the average."""
     battery = parse(volts, "voltage", "volts").value
@@ -248,18 +303,24 @@ def sum_pwm(request: HttpRequest, volts: str = "13.8 V", duty: str = "", meter_v
     return pwm_average(battery, parse(duty, "ratio", "duty").value)
 
 
-@api.get("/sums/resistance", response={200: At20, 422: Problem})
+@api.get("/sums/resistance", response={**_READS, 200: At20, 422: Problem})
 def sum_resistance(request: HttpRequest, amps: str, volts: str = "13.8 V") -> Any:
     """The resistance behind a current; both ends alike."""
     ohms = resistance_from(parse(amps, "current", "amps").value, parse(volts, "voltage", "volts").value)
     return At20((ohms, ohms))
 
 
-@api.get("/codes", response={200: list[Decoded], 422: Problem}, by_alias=True)
+@api.get("/codes", response={**_READS, 200: list[Decoded], 422: Problem}, by_alias=True)
 def decode_codes(request: HttpRequest, text: Query[str]) -> Any:
     """What codes say, several in the order to work in."""
     texts = parse_codes(text)
     return triage(texts) if len(texts) > 1 else [decode(texts[0])]
+
+
+def _author(request: HttpRequest) -> Author:
+    """Who is signed in; the door has seen to it that someone is, where something is written."""
+    user = request.user
+    return Author(int(user.pk), user.username) if isinstance(user, User) else NOBODY
 
 
 def _line(job: Job) -> JobSummary:
@@ -277,8 +338,8 @@ def _view(job: Job) -> JobView:
     return _shown(job.pk, store.worked_out(job))
 
 
-def _created(case: Case, key: str | None) -> HttpResponse:
-    stored = store.create(case, key)
+def _created(request: HttpRequest, case: Case, key: str | None) -> HttpResponse:
+    stored = store.create(case, key, _author(request))
     return _answer(_shown(stored.pk, stored.worked), 201)
 
 

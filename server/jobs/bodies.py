@@ -11,6 +11,7 @@ from dianoia.diagnosis.verdict.types import Judged
 from dianoia.errors import Finding
 from dianoia.families.types import Family
 from dianoia.readings.describe import Described
+from server.jobs.ledger import Written
 
 
 @dataclass(frozen=True)
@@ -53,12 +54,20 @@ class KnownFamily:
 
 @dataclass(frozen=True)
 class Taken:
-    """A reading in the ledger, judged by itself; what follows from it is told with the job. reading: as it is kept."""
+    """A reading in the ledger, judged by itself; what follows from it is told with the job. reading: as it is kept; written: by whom."""
 
     place: int
     reading: Reading
     words: Described
     judged: Judged
+    written: Written
+
+
+@dataclass(frozen=True)
+class Stand:
+    """entries: how many the job has."""
+
+    entries: int
 
 
 @dataclass(frozen=True)

@@ -1,16 +1,21 @@
-"""Stored jobs. A reading is a row of a ledger: it is added, or struck out with a reason, never changed or deleted."""
+"""Stored jobs. What was read, struck out and changed is a row of the ledger: it is added, never changed or removed."""
 
+from django.conf import settings
 from django.db import models
 
 
 class Job(models.Model):
-    """A case without its codes and readings, and what the start page shows of it.
+    """What a job's entries come to, and what the start page shows of it.
 
-    header: the case's other fields as in the case file. summary: the newest verdict in short. key: the client's own for
-    the request that made it, so that a repeat makes no second one; archived: put away, out of the daily list.
+    header: the case without its codes and readings, codes: its codes, both as in the case file; entries: how many it has, lines:
+    how many of them are readings; summary: the newest verdict in short. key: the client's own for the request that made it,
+    so that a repeat makes no second one; archived: put away, out of the daily list.
     """
 
     header = models.JSONField()
+    codes = models.JSONField(default=list)
+    entries = models.PositiveIntegerField(default=0)
+    lines = models.PositiveIntegerField(default=0)
     summary = models.JSONField(default=dict)
     key = models.CharField(max_length=64, null=True, unique=True)
     archived = models.BooleanField(default=False)
@@ -26,6 +31,64 @@ class Job(models.Model):
         return f"Job {self.pk}: {self.header['vehicle']['label']}"
 
 
+class Kind(models.TextChoices):
+    """What an entry is."""
+
+    OPENED = "opened", "job opened"
+    READING = "reading", "reading"
+    STRIKE = "strike", "reading struck out"
+    CHANGE = "change", "change of what is known"
+    CUSTOMER = "customer", "customer's data entered or removed"
+
+
+class Entry(models.Model):
+    """One row of the ledger of all jobs. number: in the chain, from 1 on without a gap; place: among the job's own entries; line:
+    of a reading its place in the job, else None; body: canonical JSON; person: whose account, by: the name it had then, empty
+    where none was kept; at: the server's time, ISO 8601; key: the client's own for the request, so that a repeat adds nothing;
+    hash: see ``chain``.
+    """
+
+    number = models.PositiveBigIntegerField(unique=True)
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="ledger")
+    place = models.PositiveIntegerField()
+    line = models.PositiveIntegerField(null=True)
+    kind = models.CharField(max_length=10, choices=Kind)
+    body = models.TextField()
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
+    by = models.CharField(max_length=150, blank=True)
+    at = models.CharField(max_length=40)
+    key = models.CharField(max_length=64, null=True)
+    hash = models.CharField(max_length=64)
+
+    class Meta:
+        """In the order they were written; a place is filled once."""
+
+        ordering = ("number",)
+        constraints = (
+            models.UniqueConstraint(fields=("job", "place"), name="one_entry_a_place"),
+            models.UniqueConstraint(fields=("job", "line"), name="one_reading_a_line"),
+            models.UniqueConstraint(fields=("job", "key"), name="one_entry_a_request"),
+        )
+
+    def __str__(self) -> str:
+        return f"Entry {self.number}: {self.kind}"
+
+
+class Customer(models.Model):
+    """Whom the vehicle belongs to: the only personal data, in rows of its own, which can be removed. salt: of what stands for
+    it in the chain.
+    """
+
+    job = models.OneToOneField(Job, on_delete=models.PROTECT, related_name="customer")
+    name = models.CharField(max_length=200, blank=True)
+    plate = models.CharField(max_length=40, blank=True)
+    vin = models.CharField(max_length=40, blank=True)
+    salt = models.CharField(max_length=64, blank=True)
+
+    def __str__(self) -> str:
+        return f"Customer of job {self.job_id}"
+
+
 class Workshop(models.Model):
     """What the workshop has and what its time is worth, as in the case file's ``workshop``; at most one row."""
 
@@ -33,37 +96,3 @@ class Workshop(models.Model):
 
     def __str__(self) -> str:
         return "The workshop"
-
-
-class Code(models.Model):
-    """A code as listed by the scan tool."""
-
-    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="codes")
-    text = models.CharField(max_length=60)
-    status = models.CharField(max_length=12, blank=True)
-
-    class Meta:
-        """In the order they were entered."""
-
-        ordering = ("pk",)
-
-
-class Reading(models.Model):
-    """One line of the ledger. place: its index in the job; body: the reading as in the case file, without ``struck``;
-    key: the client's own for the request that added it, so that a repeat adds nothing.
-    """
-
-    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="readings")
-    place = models.PositiveIntegerField()
-    body = models.JSONField()
-    struck = models.CharField(max_length=300, blank=True)
-    key = models.CharField(max_length=64, null=True)
-
-    class Meta:
-        """In the order they were taken; a place is filled once."""
-
-        ordering = ("place",)
-        constraints = (
-            models.UniqueConstraint(fields=("job", "place"), name="one_reading_a_place"),
-            models.UniqueConstraint(fields=("job", "key"), name="one_reading_a_request"),
-        )

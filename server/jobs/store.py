@@ -1,5 +1,6 @@
 """Jobs in the database <-> cases of the core. Everything is checked by the core before anything is saved."""
 
+import json
 import logging
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
@@ -7,7 +8,6 @@ from datetime import UTC, datetime
 from typing import Any
 
 from django.db import IntegrityError, transaction
-from django.db.models import Count
 
 from dianoia.case.job import job_of
 from dianoia.case.ledger import Reading as CaseReading
@@ -21,7 +21,8 @@ from dianoia.diagnosis.verdict.types import Judged
 from dianoia.errors import RefusedInput, refuse
 from dianoia.readings.describe import Described, describe_reading
 from server.jobs.bodies import KnownVehicle, Taken
-from server.jobs.models import Code, Job, Reading
+from server.jobs.ledger import NOBODY, Author, Lines, New, Written, append, clock_of, lines_of, reading_entry
+from server.jobs.models import Entry, Job, Kind
 from server.jobs.view import SUMMARY_FIELDS, Worked, summary_of, work_out
 from server.jobs.workshop import in_workshop
 
@@ -44,9 +45,11 @@ def find(number: int) -> Job:
 
 def case_of(job: Job) -> Case:
     """The job as the core's case."""
-    codes = [{"code": row.text, **({"status": row.status} if row.status else {})} for row in job.codes.all()]
-    readings = [{**row.body, **({"struck": row.struck} if row.struck else {})} for row in job.readings.all()]
-    return case_from_plain({**job.header, "codes": codes, "readings": readings})
+    return _case(job, lines_of(job))
+
+
+def _case(job: Job, lines: Lines) -> Case:
+    return case_from_plain({**job.header, "codes": job.codes, "readings": lines.plain})
 
 
 @dataclass(frozen=True)
@@ -62,8 +65,9 @@ class Stored:
         return int(self.job.pk)
 
 
-def create(case: Case, key: str | None = None) -> Stored:
-    """Store a new job, once for each ``key`` of a client. Raises RefusedInput, and then nothing is stored.
+def create(case: Case, key: str | None = None, by: Author = NOBODY) -> Stored:
+    """Store a new job, once for each ``key`` of a client; the readings it brings are marked as imported. Raises RefusedInput,
+    and then nothing is stored.
 
     The diagnosis is worked out before the write, which then takes milliseconds.
     """
@@ -74,17 +78,20 @@ def create(case: Case, key: str | None = None) -> Stored:
     case = replace(case, readings=tuple(_timed(item) for item in case.readings))
     worked = work_out(case)
     try:
-        return Stored(_insert(to_plain(case), _summary(worked), key), worked)
+        job = _insert(to_plain(case), _summary(worked), key, by)
     except IntegrityError:  # the same request, repeated, was quicker
-        return create(case, key)
+        return create(case, key, by)
+    return Stored(job, replace(worked, entries=job.entries, written=tuple(lines_of(job).written)))
 
 
 @transaction.atomic
-def _insert(plain: dict[str, Any], summary: dict[str, Any], key: str | None) -> Job:
-    codes, readings = plain.pop("codes", []), plain.pop("readings", [])
-    job = Job.objects.create(header=plain, summary=summary, key=key)
-    _add_codes(job, codes)
-    Reading.objects.bulk_create(_row(job, place, body) for place, body in enumerate(readings))
+def _insert(known: dict[str, Any], summary: dict[str, Any], key: str | None, by: Author) -> Job:
+    readings = known.pop("readings", [])
+    header = {name: value for name, value in known.items() if name != "codes"}
+    job = Job.objects.create(header=header, codes=known.get("codes", []), summary=summary, key=key)
+    came = (reading_entry(line, plain, imported=True) for line, plain in enumerate(readings))
+    append(job, [New(Kind.OPENED, {"known": known}), *came], by)
+    job.save(update_fields=["entries", "lines"])
     return job
 
 
@@ -93,22 +100,22 @@ def archive(job: Job, archived: bool) -> None:
     Job.objects.filter(pk=job.pk).update(archived=archived)
 
 
-def add_reading(job: Job, reading: CaseReading, key: str | None = None) -> Taken:
+def add_reading(job: Job, reading: CaseReading, key: str | None = None, by: Author = NOBODY) -> Taken:
     """Append to the ledger and judge, once for each ``key`` of a client. Raises RefusedInput (fields named without their
     place), and then nothing is stored.
 
     The job's summary is behind from then on, until the job is worked out.
     """
-    if key and (row := job.readings.filter(key=key).first()):
+    if key and (row := job.ledger.filter(key=key).first()):
         return _taken_before(job, row, reading)
     reading = _timed(reading) if reading.taken else replace(reading, taken=now())
     grown = _grown(case_of(job), reading)
     noted, judged = _judged(grown)  # before the write: what cannot be judged is not stored
     try:
-        place = _append(job, reading, key)
+        place, written = _append(job, reading, key, by)
     except IntegrityError:  # the same request, repeated, was quicker
-        return add_reading(job, reading, key)
-    return Taken(place, reading, noted, replace(judged, reading=place))
+        return add_reading(job, reading, key, by)
+    return Taken(place, reading, noted, replace(judged, reading=place), written)
 
 
 def _judged(case: Case) -> tuple[Described, Judged]:
@@ -118,13 +125,18 @@ def _judged(case: Case) -> tuple[Described, Judged]:
 
 
 @transaction.atomic
-def _append(job: Job, reading: CaseReading, key: str | None) -> int:
-    """The reading's place. What it was checked against may have changed since, so it is checked again under the lock."""
-    grown = _grown(case_of(_locked(job)), reading)
-    row = _row(job, len(grown.readings) - 1, to_plain(reading))
-    row.key = key
-    row.save()
-    return row.place
+def _append(job: Job, reading: CaseReading, key: str | None, by: Author) -> tuple[int, Written]:
+    """The reading's place, and how it was written. What it was checked against may have changed since, so it is checked again
+    under the lock.
+    """
+    job = locked(job)
+    lines = lines_of(job)
+    grown = _grown(_case(job, lines), reading)
+    place = len(grown.readings) - 1
+    clock = clock_of(reading.taken, lines.plain[-1].get("taken") if lines.plain else None)
+    append(job, [reading_entry(place, to_plain(reading), key=key, clock=clock)], by)
+    job.save(update_fields=["entries", "lines"])
+    return place, lines_of(job).written[-1]
 
 
 def _grown(case: Case, reading: CaseReading) -> Case:
@@ -140,22 +152,28 @@ def _timed(reading: CaseReading) -> CaseReading:
     return replace(reading, taken=one_form(reading.taken)) if reading.taken else reading
 
 
-def _taken_before(job: Job, row: Reading, reading: CaseReading) -> Taken:
+def _taken_before(job: Job, row: Entry, reading: CaseReading) -> Taken:
     """The answer to a request that was answered before, and the answer lost."""
-    case = case_of(job)
-    kept = case.readings[row.place]
-    if replace(reading, taken=kept.taken, struck=kept.struck) != kept:
+    lines = lines_of(job)
+    case, line = _case(job, lines), row.line
+    kept = case.readings[line] if line is not None else None
+    if line is None or kept is None or replace(reading, taken=kept.taken, struck=kept.struck) != kept:
         raise refuse("Idempotency-Key", "another key for another reading", str(row.key))
-    until = replace(case, readings=case.readings[: row.place + 1])
-    return Taken(row.place, kept, *_judged(until))
+    until = replace(case, readings=case.readings[: line + 1])
+    return Taken(line, kept, *_judged(until), lines.written[line])
 
 
 def worked_out(job: Job) -> Worked:
     """The job's diagnosis; its summary is brought up to the ledger."""
-    worked = work_out(case_of(job))
+    worked = _worked(job)
     if _behind(job, len(worked.case.readings)):
         _keep_summary(job, worked)
     return worked
+
+
+def _worked(job: Job) -> Worked:
+    lines = lines_of(job)
+    return replace(work_out(_case(job, lines)), entries=job.entries, written=tuple(lines.written))
 
 
 def _keep_summary(job: Job, worked: Worked) -> None:
@@ -165,8 +183,8 @@ def _keep_summary(job: Job, worked: Worked) -> None:
 
 def summarised() -> Iterator[Job]:
     """All jobs, the one touched last first, each with a summary of its whole ledger."""
-    for job in Job.objects.annotate(in_ledger=Count("readings")):
-        if _behind(job, job.in_ledger):
+    for job in Job.objects.all():
+        if _behind(job, job.lines):
             job.summary = _summary_or_why_not(job)
         yield job
 
@@ -181,8 +199,8 @@ def _summary_or_why_not(job: Job) -> dict[str, Any]:
         why = "This job could not be worked out. The reason is in the server's log."
         return {
             "title": header.get("title", ""), "vehicle": header.get("vehicle", {}).get("label", ""), "where": "",
-            "codes": [row.text for row in job.codes.all()], "stage": "testing", "decision": "keep-testing",
-            "decided": TITLES["keep-testing"], "says": why, "waits_for": why, "confidence": 0.0, "readings": job.readings.count(),
+            "codes": [item["code"] for item in job.codes], "stage": "testing", "decision": "keep-testing",
+            "decided": TITLES["keep-testing"], "says": why, "waits_for": why, "confidence": 0.0, "readings": job.lines,
         }  # fmt: skip
 
 
@@ -194,47 +212,83 @@ def _summary(worked: Worked) -> dict[str, Any]:
     return {**summary_of(worked), LINES: len(worked.case.readings)}
 
 
-def strike(job: Job, place: int, reason: str) -> Worked:
+def strike(job: Job, place: int, reason: str, by: Author = NOBODY) -> Worked:
     """Strike out a reading; its line stays. The same strike sent again changes nothing. Raises RefusedInput."""
-    job = _struck(job, place, reason.strip()[:300])
+    job = _struck(job, place, reason.strip()[:300], by)
     return _worked_after(job)
 
 
 @transaction.atomic
-def _struck(job: Job, place: int, reason: str) -> Job:
-    job = _locked(job)
-    row = job.readings.filter(place=place).first()
-    if row is None:
+def _struck(job: Job, place: int, reason: str, by: Author) -> Job:
+    job = locked(job)
+    lines = lines_of(job)
+    if not 0 <= place < len(lines.plain):
         raise refuse("place", "the place of a reading of this job", str(place))
     if not reason:
         raise refuse("reason", "why the reading does not count", "nothing")
-    if row.struck and row.struck != reason:
+    struck = lines.plain[place].get("struck")
+    if struck and struck != reason:
         raise refuse("place", "a reading that is not struck out yet", str(place))
-    row.struck = reason
-    row.save(update_fields=["struck"])
+    if not struck:
+        append(job, [New(Kind.STRIKE, {"line": place, "reason": reason})], by)
+        job.save(update_fields=["entries"])
     return job
 
 
-def change(job: Job, changes: dict[str, Any]) -> Worked:
+@dataclass(frozen=True)
+class Clash(Exception):
+    """A change of what someone else has changed meanwhile. fields: both have changed; by: who else."""
+
+    fields: tuple[str, ...]
+    by: str
+
+
+def change(job: Job, changes: dict[str, Any], by: Author = NOBODY, seen: int | None = None) -> Worked:
     """Change what is known besides the ledger. Objects are merged field by field, null takes a field away (RFC 7396), so
-    that two changes of different fields never undo each other; lists are replaced. Raises RefusedInput.
+    that two changes of different fields never undo each other; lists are replaced.
+
+    seen: how many entries the job had when the change was made, None for a change that is to stand whatever came between.
+    Raises RefusedInput, and Clash where a field was changed since.
     """
-    return _worked_after(_changed(job, changes))
+    return _worked_after(_changed(job, changes, by, seen))
 
 
 @transaction.atomic
-def _changed(job: Job, changes: dict[str, Any]) -> Job:
-    job = _locked(job)
+def _changed(job: Job, changes: dict[str, Any], by: Author, seen: int | None) -> Job:
+    job = locked(job)
+    if seen is not None:
+        _refuse_clash(job, changes, seen)
     plain = merged(to_plain(case_of(job)), changes)
     changed = case_from_plain(plain)
     check(changed)
-    plain = to_plain(changed)
-    if "codes" in changes:
-        job.codes.all().delete()
-        _add_codes(job, plain.get("codes", []))
-    job.header = {name: value for name, value in plain.items() if name not in ("codes", "readings")}
-    job.save(update_fields=["header"])
+    known = {name: value for name, value in to_plain(changed).items() if name != "readings"}
+    job.codes = known.get("codes", [])
+    job.header = {name: value for name, value in known.items() if name != "codes"}
+    append(job, [New(Kind.CHANGE, {"changes": changes, "known": known})], by)
+    job.save(update_fields=["header", "codes", "entries"])
     return job
+
+
+def _refuse_clash(job: Job, changes: dict[str, Any], seen: int) -> None:
+    mine = set(_leaves(changes))
+    for row in job.ledger.filter(kind=Kind.CHANGE, place__gte=seen):
+        theirs = set(_leaves(json.loads(row.body)["changes"]))
+        both = sorted(one for one in mine for other in theirs if _within(one, other) or _within(other, one))
+        if both:
+            raise Clash(tuple(dict.fromkeys(both)), row.by)
+
+
+def _leaves(changes: Any, at: str = "") -> Iterator[str]:
+    """Paths of the fields that a merge patch touches."""
+    if not isinstance(changes, dict):
+        yield at
+        return
+    for name, value in changes.items():
+        yield from _leaves(value, f"{at}.{name}" if at else name)
+
+
+def _within(one: str, other: str) -> bool:
+    return one == other or one.startswith(f"{other}.")
 
 
 def merged(target: Any, changes: Any) -> Any:
@@ -252,7 +306,7 @@ def merged(target: Any, changes: Any) -> Any:
 
 def _worked_after(job: Job) -> Worked:
     """The diagnosis after a change that is stored."""
-    worked = work_out(case_of(job))
+    worked = _worked(job)
     _keep_summary(job, worked)
     return worked
 
@@ -260,27 +314,18 @@ def _worked_after(job: Job) -> Worked:
 def known_vehicles() -> list[KnownVehicle]:
     """The distinct vehicles of the stored jobs, newest first."""
     found: dict[str, KnownVehicle] = {}
-    for job in Job.objects.prefetch_related("codes")[:200]:
+    for job in Job.objects.all()[:200]:
         try:
             vehicle = from_plain(Vehicle, job.header["vehicle"])
             sensor = from_plain(Sensor, job.header["sensor"]) if "sensor" in job.header else None
         except RefusedInput:  # stored under older rules: its own page says what is wrong with it
             continue
-        codes = tuple(code.text for code in job.codes.all())
+        codes = tuple(item["code"] for item in job.codes)
         found.setdefault(vehicle.label, KnownVehicle(vehicle, sensor, codes, job.pk))
     return list(found.values())
 
 
-def _add_codes(job: Job, codes: list[dict[str, str]]) -> None:
-    Code.objects.bulk_create(Code(job=job, text=item["code"], status=item.get("status", "")) for item in codes)
-
-
-def _row(job: Job, place: int, body: dict[str, Any]) -> Reading:
-    struck = body.pop("struck", "")
-    return Reading(job=job, place=place, body=body, struck=struck)
-
-
-def _locked(job: Job) -> Job:
+def locked(job: Job) -> Job:
     """The job touched, which takes its write lock, so that two readings never get one place; as it stands now."""
     Job.objects.filter(pk=job.pk).update(updated=datetime.now(UTC))
     return Job.objects.get(pk=job.pk)

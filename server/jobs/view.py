@@ -23,6 +23,7 @@ from dianoia.readings.describe import Described, describe, describe_reading
 from dianoia.readings.heater_model import LATCH_AGAIN_S
 from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import ADDRESS_HELP, address_words, place_words
+from server.jobs.ledger import Written
 from server.jobs.workshop import in_workshop
 
 
@@ -39,7 +40,8 @@ class PutAside:
 class JobView:
     """One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
-    percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; latch_window_s: seconds a freshly
+    percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
+    stored job has, by which a change says what it was made on; latch_window_s: seconds a freshly
     cleared heater is driven before the module may shut it off again; choices: what an entry may be.
     """
 
@@ -61,6 +63,8 @@ class JobView:
     drawing: Drawing
     ledger: tuple[Described, ...]
     compared: tuple[Compared, ...]
+    written: tuple[Written, ...]
+    entries: int
     latch_window_s: float
     next_words: Described | None
     alternative_words: tuple[Described, ...]
@@ -97,12 +101,16 @@ SUMMARY_FIELDS = frozenset(field.name for field in fields(JobSummary)) - {"id", 
 
 @dataclass(frozen=True)
 class Worked:
-    """A case worked through once, for everything that is then told of it."""
+    """A case worked through once, for everything that is then told of it. entries: how many the stored job had; written: who
+    wrote each reading.
+    """
 
     case: Case
     job: Job
     diagnosis: Diagnosis
     verdict: Verdict
+    entries: int = 0
+    written: tuple[Written, ...] = ()
 
 
 def work_out(case: Case) -> Worked:
@@ -136,6 +144,8 @@ def view_of(number: int, worked: Worked) -> JobView:
         drawing=drawing(job, verdict),
         ledger=tuple(describe_reading(item, job.pins) for item in job.readings),
         compared=compared(job.readings),
+        written=worked.written,
+        entries=worked.entries,
         latch_window_s=LATCH_AGAIN_S,
         next_words=describe(proposed.reading, job.pins) if proposed else None,
         alternative_words=tuple(describe(item.reading, job.pins) for item in verdict.alternatives),

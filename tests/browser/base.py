@@ -6,10 +6,12 @@ from typing import ClassVar
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Browser, ConsoleMessage, Page, Playwright, expect, sync_playwright
 
+from tests.people import Emptied, come_in
+
 CHROMIUM = "/usr/bin/chromium"
 
 
-class BrowserCase(StaticLiveServerTestCase):
+class BrowserCase(Emptied, StaticLiveServerTestCase):
     """Opens pages of the live server; any script error, or anything its policy forbids, fails the test."""
 
     playwright: ClassVar[Playwright]
@@ -32,9 +34,16 @@ class BrowserCase(StaticLiveServerTestCase):
     def setUp(self) -> None:
         self.page: Page = self.browser.new_page(viewport={"width": 1280, "height": 800})
         self.page.set_default_timeout(10_000)
+        self.name_picked()
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
         self.page.on("console", self._policy)
+
+    def name_picked(self, name: str = "Ana") -> None:
+        """As if someone had said at this page who they are."""
+        come_in(self.client, name)
+        cookie = {"name": "sessionid", "value": self.client.cookies["sessionid"].value, "url": self.live_server_url}
+        self.page.context.add_cookies([cookie])  # type: ignore[list-item]
 
     def tearDown(self) -> None:
         self.page.context.close()

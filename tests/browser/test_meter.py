@@ -5,9 +5,9 @@ from typing import Any
 from playwright.sync_api import expect
 
 from server.jobs import store
-from server.jobs.models import Reading
 from tests.browser.base import BrowserCase
 from tests.cases import STEADY, case
+from tests.people import readings
 
 MODES = ("V", "Ω", "Lamp", "A", "Scope", "Scan", "Record", "Look", "Did")
 SIZES = ((1280, 800), (1024, 768), (390, 844))
@@ -141,7 +141,7 @@ class Meter(BrowserCase):
         self.pick("Scan value", "heater current")
         self.type_reading("0.8")
         expect(self.page.locator(".judged-result")).to_have_text("good")
-        self.assertNotIn("connector", Reading.objects.get().body)
+        self.assertNotIn("connector", readings()[0])
 
     def test_a_lead_makes_room_or_the_meter_says_why_not(self) -> None:
         self.open(f"/jobs/{self.job()}")
@@ -179,7 +179,7 @@ class Meter(BrowserCase):
         self.page.get_by_label("lowest, mA").fill("-0.3")
         self.page.keyboard.press("Enter")
         expect(self.page.locator(".ledger > li")).to_have_count(1)
-        self.assertEqual(Reading.objects.get().body["signal"], "cell_current")
+        self.assertEqual(readings()[0]["signal"], "cell_current")
 
     def test_where_the_exhaust_was_looked_at_is_shown_and_stored(self) -> None:
         self.open(f"/jobs/{self.job()}")
@@ -193,5 +193,5 @@ class Meter(BrowserCase):
             self.page.get_by_role("button", name="ok", exact=True).click()
             expect(self.page.locator(".ledger > li")).to_have_count(lines)
             self.followed()
-            self.assertEqual(Reading.objects.latest("pk").body.get("at"), stored)
+            self.assertEqual(readings()[-1].get("at"), stored)
             self.instrument("Look")

@@ -8,9 +8,10 @@ from django.test import TestCase
 from dianoia.case.job import job_of
 from server.jobs import ahead
 from tests.cases import SUPPLY, case
+from tests.people import AtTheBench
 
 
-class LookingAhead(TestCase):
+class LookingAhead(AtTheBench, TestCase):
     """The background work after a reading."""
 
     def test_looking_at_a_job_sets_it_off_with_its_whole_ledger(self) -> None:

@@ -6,7 +6,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase
 
+from server.jobs.ledger import problems
 from tests.cases import BATTERY, ELEMENT, LAMP, LOOKED, SUPPLY
+from tests.people import BenchClient, come_in
 
 #: A request, and whether it is one that is taken.
 Request = tuple[str, Any]
@@ -26,6 +28,8 @@ REQUESTS = st.one_of(
 class AnyCourse(TestCase):
     """Requests in any order against a plain list."""
 
+    client_class = BenchClient
+
     def send(self, method: str, path: str, body: Any = None) -> tuple[int, Any]:
         answer = getattr(self.client, method)(f"/api/jobs{path}", body, content_type="application/json")
         return answer.status_code, answer.json()
@@ -33,6 +37,7 @@ class AnyCourse(TestCase):
     @settings(max_examples=25, deadline=None)
     @given(st.lists(REQUESTS, min_size=1, max_size=7))
     def test_the_ledger_is_what_was_taken_with_what_was_struck(self, requests: list[Request]) -> None:
+        come_in(self.client)
         _, job = self.send("post", "", {"codes": "P0057", "vehicle": {"label": "Bus 4"}})
         at = f"/{job['id']}"
         values: list[Any] = []
@@ -59,5 +64,9 @@ class AnyCourse(TestCase):
         self.assertEqual({place: reason for place, reason in enumerate(kept) if reason is not None}, struck)
         self.assertEqual(len(view["ledger"]), len(values))
         self.assertEqual([item["reading"] for item in view["verdict"]["judged"]], list(range(len(values))))
+        self.assertEqual(
+            [bool(item["struck_by"]) for item in view["written"]], [place in struck for place in range(len(values))]
+        )
+        self.assertEqual(list(problems()), [])
         (summary,) = [item for item in self.send("get", "")[1] if item["id"] == view["id"]]
         self.assertEqual(summary["readings"], len(values))

@@ -6,8 +6,10 @@ from typing import Any
 
 from django.test import TestCase, override_settings
 
+from tests.people import AtTheBench
 
-class Asked(TestCase):
+
+class Asked(AtTheBench, TestCase):
     """Requests that leave nothing behind."""
 
     def ask(self, path: str, **query: Any) -> tuple[int, Any]:
@@ -63,7 +65,7 @@ class Asked(TestCase):
         self.assertEqual(known, ["Bus 4", "Plough 2"])
 
 
-class Built(TestCase):
+class Built(AtTheBench, TestCase):
     """The built front end."""
 
     def setUp(self) -> None:

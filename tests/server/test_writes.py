@@ -15,13 +15,14 @@ from django.test import SimpleTestCase, TestCase, TransactionTestCase
 from dianoia.case.job import job_of
 from dianoia.diagnosis.catalogue.offered import engines
 from server.jobs import store
-from server.jobs.models import Job, Reading
+from server.jobs.models import Job
 from tests.cases import ELEMENT, SUPPLY, case, plain_case
+from tests.people import AtTheBench, Emptied, readings
 
 JSON = "application/json"
 
 
-class Repeats(TestCase):
+class Repeats(AtTheBench, TestCase):
     """A request sent again because its answer was lost."""
 
     def send(self, path: str, body: Any, key: str = "the-same-key") -> tuple[int, Any]:
@@ -31,12 +32,12 @@ class Repeats(TestCase):
     def test_a_reading_sent_twice_is_noted_once_and_answered_alike(self) -> None:
         job = store.create(case()).pk
         first, again = (self.send(f"/jobs/{job}/readings", ELEMENT) for _ in range(2))
-        self.assertEqual((first, first[0], Reading.objects.count()), (again, 201, 1))
+        self.assertEqual((first, first[0], len(readings())), (again, 201, 1))
         self.assertEqual(self.send(f"/jobs/{job}/readings", ELEMENT, "another-key")[1]["place"], 1)
         self.assertEqual(self.send(f"/jobs/{job}/readings", ELEMENT)[1]["place"], 0)
         status, problem = self.send(f"/jobs/{job}/readings", SUPPLY)
         self.assertEqual((status, problem["findings"][0]["field"]), (422, "Idempotency-Key"))
-        self.assertEqual(Reading.objects.count(), 2)
+        self.assertEqual(len(readings()), 2)
 
     def test_a_repeat_that_overtakes_its_first_is_noted_once(self) -> None:
         job = store.create(case()).job
@@ -49,7 +50,7 @@ class Repeats(TestCase):
         judging = store.judge_newest
         with patch("server.jobs.store.judge_newest", meanwhile):
             taken = store.add_reading(job, case(ELEMENT).readings[0], "the-same-key")
-        self.assertEqual((taken.place, Reading.objects.count()), (0, 1))
+        self.assertEqual((taken.place, len(readings())), (0, 1))
 
     def test_a_job_sent_twice_is_one_job(self) -> None:
         for path, body in (
@@ -66,7 +67,7 @@ class Repeats(TestCase):
             self.assertEqual(self.send(f"/jobs/{job}/readings/0/strike", {"reason": "wrong pin"})[0], 200)
 
 
-class Merging(TestCase):
+class Merging(AtTheBench, TestCase):
     """Changes of a job besides its ledger."""
 
     def change(self, job: int, **body: Any) -> Any:
@@ -87,7 +88,7 @@ class Merging(TestCase):
         self.assertEqual(changed["vehicle"]["label"], "Bus 4")
 
 
-class Bodies(TestCase):
+class Bodies(AtTheBench, TestCase):
     """What is no document is refused, and nothing falls over."""
 
     def test_each_is_refused_in_words(self) -> None:
@@ -107,7 +108,7 @@ class Bodies(TestCase):
                 answer = send(f"/api{path}", body, content_type=JSON, headers=key)
                 self.assertEqual(answer.status_code, 422, answer.content)
                 self.assertTrue(answer.json()["message"])
-        self.assertEqual(Reading.objects.filter(struck="").count(), 1)
+        self.assertEqual(len(readings()), 1)
 
     def test_sums_have_no_endless_answer(self) -> None:
         for path in (
@@ -142,12 +143,12 @@ class Bodies(TestCase):
             self.assertLogs("server") as log,
         ):
             answer = self.client.post(f"/api/jobs/{job}/readings", ELEMENT, content_type=JSON)
-        self.assertEqual((answer.status_code, Reading.objects.count()), (500, 0))
+        self.assertEqual((answer.status_code, len(readings())), (500, 0))
         self.assertIn("log", answer.json()["message"])
         self.assertIn("of its own", log.output[0])
 
 
-class ShortWrites(TransactionTestCase):
+class ShortWrites(Emptied, AtTheBench, TransactionTestCase):
     """Nothing is worked out while the database is held."""
 
     def test_no_diagnosis_runs_within_a_transaction(self) -> None:
@@ -204,28 +205,28 @@ class ShortWrites(TransactionTestCase):
         self.assertTrue(done)
 
 
-class OwnPages(TestCase):
+class OwnPages(AtTheBench, TestCase):
     """Who may write."""
 
     def test_only_json_from_a_page_of_this_server_or_from_no_page_is_taken(self) -> None:
         job = store.create(case()).pk
         for why, kind, headers, status in (
             ("no browser", JSON, {}, 201),
-            ("own page", JSON, {"Origin": "http://testserver", "Sec-Fetch-Site": "same-origin"}, 201),
+            ("own page", JSON, {"Origin": "http://127.0.0.1", "Sec-Fetch-Site": "same-origin"}, 201),
             ("a form's text", "text/plain", {}, 415),
             ("a form", "application/x-www-form-urlencoded", {}, 415),
             ("another origin", JSON, {"Origin": "http://elsewhere.test"}, 403),
-            ("another port", JSON, {"Origin": "http://testserver:81"}, 403),
+            ("another port", JSON, {"Origin": "http://127.0.0.1:81"}, 403),
             ("a sandboxed frame", JSON, {"Origin": "null"}, 403),
             ("another site, its name hidden", JSON, {"Sec-Fetch-Site": "cross-site"}, 403),
             ("a neighbour", JSON, {"Sec-Fetch-Site": "same-site"}, 403),
         ):
             with self.subTest(why):
-                before = Reading.objects.count()
+                before = len(readings())
                 answer = self.client.generic(
                     "POST", f"/api/jobs/{job}/readings", json.dumps(ELEMENT), content_type=kind, headers=headers
                 )
-                self.assertEqual((answer.status_code, Reading.objects.count() - before), (status, int(status == 201)))
+                self.assertEqual((answer.status_code, len(readings()) - before), (status, int(status == 201)))
 
     def test_every_answer_forbids_frames_and_foreign_scripts(self) -> None:
         for path in ("/api/jobs", "/"):

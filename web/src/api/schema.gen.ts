@@ -68,7 +68,8 @@ export interface paths {
         /**
          * Change
          * @description Change what is known about the job other than its ledger: fields as in the case file, merged into what is known
-         *     (RFC 7396): null takes a field away, lists are replaced.
+         *     (RFC 7396): null takes a field away, lists are replaced. With ``If-Match`` it is refused where someone else has changed the
+         *     same since.
          */
         patch: operations["server_jobs_api_change"];
         trace?: never;
@@ -128,6 +129,50 @@ export interface paths {
          * @description Strike out a reading with a reason.
          */
         post: operations["server_jobs_api_strike"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/stand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stand
+         * @description How many entries the job has: asked again and again, it tells a page that a colleague has added something.
+         */
+        get: operations["server_jobs_api_stand"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/customer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Customer
+         * @description Whom the vehicle belongs to.
+         */
+        get: operations["server_jobs_api_read_customer"];
+        /**
+         * Write Customer
+         * @description Keep a customer's data, apart from the case.
+         */
+        put: operations["server_jobs_api_write_customer"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -398,10 +443,139 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Here
+         * @description Who is here, and how people come in.
+         */
+        get: operations["server_people_api_here"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/pick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pick
+         * @description Say who works with this page, at a bench.
+         */
+        post: operations["server_people_api_pick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New
+         * @description Add a name at a bench, and work under it.
+         */
+        post: operations["server_people_api_new"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign In
+         * @description Come in with name and password. Wrong ones are counted, and after some the door stays shut for a while.
+         */
+        post: operations["server_people_api_sign_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign Out
+         * @description Leave: whoever comes next says who they are.
+         */
+        post: operations["server_people_api_sign_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Finding
+         * @description One thing that is wrong with an input.
+         *
+         *     field: where, as a path (``readings[2].value``); empty for the input as a whole.
+         *     expected: what would have been right.
+         *     found: what was there, as text.
+         */
+        Finding: {
+            /** Field */
+            field: string;
+            /** Expected */
+            expected: string;
+            /** Found */
+            found: string;
+        };
+        /**
+         * Problem
+         * @description What is wrong with a request, in words and field by field.
+         */
+        Problem: {
+            /** Message */
+            message: string;
+            /**
+             * Findings
+             * @default []
+             */
+            findings: components["schemas"]["Finding"][];
+        };
         /**
          * JobSummary
          * @description One line of the start page. stage: where the job is; decided: the decision in words; waits_for: what it waits for.
@@ -1151,7 +1325,7 @@ export interface components {
             label: string;
             /** Words */
             words: string;
-            value: components["schemas"]["Written"];
+            value: components["schemas"]["dianoia__drawings__circuit__Written"];
             /** Terminal */
             terminal?: string | null;
         };
@@ -1166,7 +1340,7 @@ export interface components {
             label: string;
             /** Y */
             y: number;
-            at: components["schemas"]["Written"];
+            at: components["schemas"]["dianoia__drawings__circuit__Written"];
             /** Pin */
             pin: string | null;
             /** Colour */
@@ -1407,7 +1581,8 @@ export interface components {
          * JobView
          * @description One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
          *     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
-         *     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; latch_window_s: seconds a freshly
+         *     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
+         *     stored job has, by which a change says what it was made on; latch_window_s: seconds a freshly
          *     cleared heater is driven before the module may shut it off again; choices: what an entry may be.
          */
         JobView: {
@@ -1440,6 +1615,10 @@ export interface components {
             ledger: components["schemas"]["Described"][];
             /** Compared */
             compared: components["schemas"]["Compared"][];
+            /** Written */
+            written: components["schemas"]["server__jobs__ledger__Written"][];
+            /** Entries */
+            entries: number;
             /** Latch Window S */
             latch_window_s: number;
             next_words: components["schemas"]["Described"] | null;
@@ -3085,7 +3264,7 @@ export interface components {
          * Written
          * @description Where a text stands, and which of its ends lies there.
          */
-        Written: {
+        dianoia__drawings__circuit__Written: {
             /** X */
             x: number;
             /** Y */
@@ -3097,33 +3276,35 @@ export interface components {
             anchor: "start" | "middle" | "end";
         };
         /**
-         * Finding
-         * @description One thing that is wrong with an input.
-         *
-         *     field: where, as a path (``readings[2].value``); empty for the input as a whole.
-         *     expected: what would have been right.
-         *     found: what was there, as text.
+         * Written
+         * @description Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
+         *     with a case file; clock: what is noted of the instrument's own time, empty where it agrees.
          */
-        Finding: {
-            /** Field */
-            field: string;
-            /** Expected */
-            expected: string;
-            /** Found */
-            found: string;
-        };
-        /**
-         * Problem
-         * @description What is wrong with a request, in words and field by field.
-         */
-        Problem: {
-            /** Message */
-            message: string;
+        server__jobs__ledger__Written: {
+            /** By */
+            by: string;
+            /** At */
+            at: string;
             /**
-             * Findings
-             * @default []
+             * Imported
+             * @default false
              */
-            findings: components["schemas"]["Finding"][];
+            imported: boolean;
+            /**
+             * Clock
+             * @default
+             */
+            clock: string;
+            /**
+             * Struck By
+             * @default
+             */
+            struck_by: string;
+            /**
+             * Struck At
+             * @default
+             */
+            struck_at: string;
         };
         /**
          * NewJob
@@ -3272,7 +3453,7 @@ export interface components {
         };
         /**
          * Taken
-         * @description A reading in the ledger, judged by itself; what follows from it is told with the job. reading: as it is kept.
+         * @description A reading in the ledger, judged by itself; what follows from it is told with the job. reading: as it is kept; written: by whom.
          */
         Taken: {
             /** Place */
@@ -3281,6 +3462,38 @@ export interface components {
             reading: components["schemas"]["VoltageReading"] | components["schemas"]["ResistanceReading"] | components["schemas"]["LampReading"] | components["schemas"]["ScopeReading"] | components["schemas"]["CurrentReading"] | components["schemas"]["ScanReading"] | components["schemas"]["TraceReading"] | components["schemas"]["InspectReading"] | components["schemas"]["ActReading"];
             words: components["schemas"]["Described"];
             judged: components["schemas"]["Judged"];
+            written: components["schemas"]["Written"];
+        };
+        /**
+         * Written
+         * @description Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
+         *     with a case file; clock: what is noted of the instrument's own time, empty where it agrees.
+         */
+        Written: {
+            /** By */
+            by: string;
+            /** At */
+            at: string;
+            /**
+             * Imported
+             * @default false
+             */
+            imported: boolean;
+            /**
+             * Clock
+             * @default
+             */
+            clock: string;
+            /**
+             * Struck By
+             * @default
+             */
+            struck_by: string;
+            /**
+             * Struck At
+             * @default
+             */
+            struck_at: string;
         };
         /**
          * Strike
@@ -3289,6 +3502,35 @@ export interface components {
         Strike: {
             /** Reason */
             reason: string;
+        };
+        /**
+         * Stand
+         * @description entries: how many the job has.
+         */
+        Stand: {
+            /** Entries */
+            entries: number;
+        };
+        /**
+         * CustomerData
+         * @description Name, plate and vehicle identification number; empty for not known.
+         */
+        CustomerData: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Plate
+             * @default
+             */
+            plate: string;
+            /**
+             * Vin
+             * @default
+             */
+            vin: string;
         };
         /**
          * Archive
@@ -3415,6 +3657,61 @@ export interface components {
             /** Duty */
             duty: number;
         };
+        /**
+         * Here
+         * @description me: who works with this page, None for nobody yet; way: how people come in; people: whose names may be picked.
+         */
+        Here: {
+            me: components["schemas"]["Person"] | null;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "pick" | "sign-in";
+            /** People */
+            people: components["schemas"]["Person"][];
+        };
+        /**
+         * Person
+         * @description Someone who works here.
+         */
+        Person: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "technician" | "foreman" | "reader";
+        };
+        /**
+         * Pick
+         * @description person: the number of who picked the name.
+         */
+        Pick: {
+            /** Person */
+            person: number;
+        };
+        /**
+         * NewName
+         * @description A name that is not listed yet.
+         */
+        NewName: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * SignIn
+         * @description Name and password.
+         */
+        SignIn: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -3442,6 +3739,24 @@ export interface operations {
                     "application/json": components["schemas"]["JobSummary"][];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     server_jobs_api_new_job: {
@@ -3466,6 +3781,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3505,6 +3847,33 @@ export interface operations {
                     "application/json": components["schemas"]["JobView"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -3536,6 +3905,24 @@ export interface operations {
                     "application/json": components["schemas"]["JobView"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3550,7 +3937,9 @@ export interface operations {
     server_jobs_api_change: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 number: number;
             };
@@ -3571,8 +3960,44 @@ export interface operations {
                     "application/json": components["schemas"]["JobView"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3609,6 +4034,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Case"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -3648,8 +4091,35 @@ export interface operations {
                     "application/json": components["schemas"]["Taken"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3693,8 +4163,204 @@ export interface operations {
                     "application/json": components["schemas"]["JobView"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_jobs_api_stand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stand"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_jobs_api_read_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerData"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_jobs_api_write_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerData"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerData"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3737,8 +4403,44 @@ export interface operations {
                     "application/json": components["schemas"]["Archive"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3767,6 +4469,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhatIf"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -3800,6 +4520,24 @@ export interface operations {
                     "application/json": components["schemas"]["Forecast"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3829,6 +4567,24 @@ export interface operations {
                     "application/json": components["schemas"]["WorkshopView"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     server_jobs_api_write_workshop: {
@@ -3851,6 +4607,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkshopView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3882,6 +4665,24 @@ export interface operations {
                     "application/json": components["schemas"]["Preset"][];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     server_jobs_api_list_families: {
@@ -3902,6 +4703,24 @@ export interface operations {
                     "application/json": components["schemas"]["KnownFamily"][];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     server_jobs_api_list_vehicles: {
@@ -3920,6 +4739,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KnownVehicle"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3948,6 +4785,24 @@ export interface operations {
                     "application/json": components["schemas"]["Decoded"][];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     server_jobs_api_sum_heater: {
@@ -3969,6 +4824,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HeaterSum"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4001,6 +4874,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["At20"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4036,6 +4927,24 @@ export interface operations {
                     "application/json": components["schemas"]["PwmSum"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -4066,6 +4975,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["At20"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4099,6 +5026,24 @@ export interface operations {
                     "application/json": components["schemas"]["Decoded"][];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -4106,6 +5051,181 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_people_api_here: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Here"];
+                };
+            };
+        };
+    };
+    server_people_api_pick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pick"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Here"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_people_api_new: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Here"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_people_api_sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Here"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_people_api_sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Here"];
                 };
             };
         };

@@ -1,0 +1,170 @@
+"""The ledger: entries are appended, read back, and checked."""
+
+import json
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from typing import Any
+
+from dianoia.case.times import now
+from server.jobs.chain import START, canonical, commitment, link, record
+from server.jobs.models import Customer, Entry, Job, Kind
+
+#: A clock is taken for right within this.
+CLOCKS_AGREE = timedelta(minutes=2)
+
+
+@dataclass(frozen=True)
+class Author:
+    """Who writes. person: the account's number; name: as it is then."""
+
+    person: int | None
+    name: str
+
+
+#: For what comes from the command line, or was kept before names were.
+NOBODY = Author(None, "")
+
+
+@dataclass(frozen=True)
+class New:
+    """An entry to be written. line: of a reading its place in the job."""
+
+    kind: Kind
+    body: dict[str, Any]
+    line: int | None = None
+    key: str | None = None
+
+
+@dataclass(frozen=True)
+class Written:
+    """Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
+    with a case file; clock: what is noted of the instrument's own time, empty where it agrees.
+    """
+
+    by: str
+    at: str
+    imported: bool = False
+    clock: str = ""
+    struck_by: str = ""
+    struck_at: str = ""
+
+
+def append(job: Job, entries: Sequence[New], by: Author) -> None:
+    """Write entries, in order; within a transaction that holds the write lock. The job counts them; it is not saved."""
+    newest = Entry.objects.order_by("-number").values("number", "hash", "at").first()
+    number, before, last = (newest["number"], newest["hash"], newest["at"]) if newest else (0, START, "")
+    rows = []
+    at = max(now(), last)  # a server's clock set back does not reorder the ledger
+    for entry in entries:
+        number += 1
+        body = canonical(entry.body)
+        before = link(before, record(number, job.pk, job.entries, entry.kind, by.name, at, body))
+        rows.append(Entry(number=number, job=job, place=job.entries, line=entry.line, kind=entry.kind, body=body, person_id=by.person,
+                          by=by.name, at=at, key=entry.key, hash=before))  # fmt: skip
+        job.entries += 1
+        job.lines += entry.kind == Kind.READING
+    Entry.objects.bulk_create(rows)
+
+
+def reading_entry(
+    line: int, plain: dict[str, Any], imported: bool = False, key: str | None = None, clock: str = ""
+) -> New:
+    """The entry of a reading, as in the case file."""
+    noted = {"imported": True} if imported else {}
+    return New(Kind.READING, {"reading": plain, **noted, **({"clock": clock} if clock else {})}, line, key)
+
+
+@dataclass(frozen=True)
+class Lines:
+    """A job's readings as in the case file, what was struck out said with it, and who wrote each."""
+
+    plain: list[dict[str, Any]] = field(default_factory=list)
+    written: list[Written] = field(default_factory=list)
+
+
+def lines_of(job: Job) -> Lines:
+    """The readings of a job in order."""
+    lines = Lines()
+    for row in job.ledger.filter(kind__in=(Kind.READING, Kind.STRIKE)):
+        body = json.loads(row.body)
+        if row.kind == Kind.READING:
+            lines.plain.append(body["reading"])
+            lines.written.append(Written(row.by, row.at, body.get("imported", False), body.get("clock", "")))
+        else:
+            place, was = body["line"], lines.written[body["line"]]
+            lines.plain[place] = {**lines.plain[place], "struck": body["reason"]}
+            lines.written[place] = Written(was.by, was.at, was.imported, was.clock, row.by, row.at)
+    return lines
+
+
+def clock_of(taken: str | None, before: str | None) -> str:
+    """What is to be noted of an instrument's own time. before: of the reading before it. Both ISO 8601."""
+    at, last, here = _time(taken), _time(before), _time(now())
+    if at is None or here is None:
+        return ""
+    if at - here > CLOCKS_AGREE:
+        return f"its clock is {(at - here).total_seconds() / 60:.0f} min ahead of the server's"
+    if last is not None and last - at > CLOCKS_AGREE:
+        return "its clock was set back: the reading before it is later"
+    return ""
+
+
+def _time(text: str | None) -> datetime | None:
+    """A moment; None for a date, or a time whose offset is not known."""
+    time = datetime.fromisoformat(text) if text else None
+    return time if time and time.utcoffset() is not None else None
+
+
+def problems() -> Iterator[str]:
+    """What is wrong with the stored ledger: with its chain, and with what the jobs say it comes to; nothing where it holds."""
+    before, expected = START, 1
+    for row in Entry.objects.order_by("number").iterator(chunk_size=2000):
+        if row.number != expected:
+            yield f"entry {expected} is missing: number {row.number} follows {expected - 1}"
+        text = record(row.number, row.job_id, row.place, row.kind, row.by, row.at, row.body)
+        if link(before, text) != row.hash:
+            yield f"entry {row.number} is not what was written, or does not follow entry {row.number - 1}"
+        before, expected = row.hash, row.number + 1
+    for job in Job.objects.all():
+        yield from _problems_of(job)
+
+
+def _problems_of(job: Job) -> Iterator[str]:
+    rows = list(job.ledger.all())
+    if [row.place for row in rows] != list(range(job.entries)):
+        yield f"job {job.pk} should have {job.entries} entries, and has {len(rows)}"
+        return
+    if [row.line for row in rows if row.kind == Kind.READING] != list(range(job.lines)):
+        yield f"job {job.pk} should have {job.lines} readings in order"
+    known = _folded(rows)
+    if known and (known.get("codes", []), _without_codes(known)) != (job.codes, job.header):
+        yield f"job {job.pk} is not what its entries come to"
+    customer = Customer.objects.filter(job=job).first()
+    said = next((json.loads(row.body) for row in reversed(rows) if row.kind == Kind.CUSTOMER), None)
+    if (
+        said
+        and said.get("commitment")
+        and (not customer or commitment(customer.salt, told(customer)) != said["commitment"])
+    ):
+        yield f"the customer's data of job {job.pk} is not what was entered"
+
+
+def _folded(rows: Sequence[Entry]) -> dict[str, Any]:
+    """What is known of a job after all its entries: the newest says it whole."""
+    bodies = [json.loads(row.body) for row in rows if row.kind in (Kind.OPENED, Kind.CHANGE)]
+    return dict(bodies[-1]["known"]) if bodies else {}
+
+
+def _without_codes(known: dict[str, Any]) -> dict[str, Any]:
+    return {name: value for name, value in known.items() if name != "codes"}
+
+
+def told(customer: Customer) -> dict[str, str]:
+    """A customer's data as it is committed to."""
+    return {"name": customer.name, "plate": customer.plate, "vin": customer.vin}
+
+
+def head() -> str:
+    """The hash of the newest entry of all."""
+    return Entry.objects.order_by("-number").values_list("hash", flat=True).first() or START

@@ -1,0 +1,34 @@
+"""Serves the application."""
+
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+
+from server.people.bench import is_loopback
+
+
+class Command(BaseCommand):
+    """``manage.py serve [--listen ADDRESS:PORT]``. The ledger's guards have to be there; a bench listens to this machine only."""
+
+    help = "Serve the application (waitress)."
+    requires_system_checks = "__all__"
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        """Where to listen, and with how many threads."""
+        parser.add_argument("--listen", default="127.0.0.1:8000")
+        parser.add_argument("--threads", type=int, default=6)
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Raises CommandError for a bench that others could reach."""
+        host = options["listen"].rsplit(":", 1)[0]
+        if settings.BENCH and not is_loopback(host):
+            raise CommandError(
+                "DIANOIA_BENCH serves this machine only: listen to 127.0.0.1, or leave it out and people sign in."
+            )
+        self.check(databases=["default"])
+        import waitress
+
+        from server.wsgi import application
+
+        waitress.serve(application, listen=options["listen"], threads=options["threads"], ident=None)

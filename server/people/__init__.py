@@ -1,0 +1,1 @@
+"""Who works here: accounts, roles, and the bench without passwords."""

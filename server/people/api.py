@@ -1,0 +1,128 @@
+"""Who is here: names to pick at a bench, sign-in elsewhere."""
+
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth.models import User
+from django.http import HttpRequest
+from ninja import Body, Router
+from pydantic import Field
+
+from dianoia.errors import refuse
+from server.jobs.bodies import Problem
+from server.people.doors import come_in
+from server.people.roles import ROLES, Role, add_person, role_of
+
+router = Router()
+_BACKEND = "django.contrib.auth.backends.ModelBackend"
+Name = Annotated[str, Field(min_length=1, max_length=60)]
+
+
+@dataclass(frozen=True)
+class Person:
+    """Someone who works here."""
+
+    id: int
+    name: str
+    role: Role
+
+
+@dataclass(frozen=True)
+class Here:
+    """me: who works with this page, None for nobody yet; way: how people come in; people: whose names may be picked."""
+
+    me: Person | None
+    way: Literal["pick", "sign-in"]
+    people: tuple[Person, ...]
+
+
+@dataclass(frozen=True)
+class Pick:
+    """person: the number of who picked the name."""
+
+    person: int
+
+
+@dataclass(frozen=True)
+class NewName:
+    """A name that is not listed yet."""
+
+    name: Name
+
+
+@dataclass(frozen=True)
+class SignIn:
+    """Name and password."""
+
+    name: Name
+    password: Annotated[str, Field(max_length=500)]
+
+
+@router.get("/here", response=Here)
+def here(request: HttpRequest) -> Any:
+    """Who is here, and how people come in."""
+    return _here(request)
+
+
+@router.post("/pick", response={200: Here, 403: Problem, 422: Problem})
+def pick(request: HttpRequest, body: Body[Pick]) -> Any:
+    """Say who works with this page, at a bench."""
+    if not settings.BENCH:
+        return 403, _NO_BENCH
+    person = User.objects.filter(pk=body.person, is_active=True).first()
+    if person is None:
+        raise refuse("person", "the number of someone who works here", str(body.person))
+    return _in(request, person, picked=True)
+
+
+@router.post("/new", response={200: Here, 403: Problem, 422: Problem})
+def new(request: HttpRequest, body: Body[NewName]) -> Any:
+    """Add a name at a bench, and work under it."""
+    if not settings.BENCH:
+        return 403, _NO_BENCH
+    name = " ".join(body.name.split())
+    if not name or User.objects.filter(username__iexact=name).exists():
+        raise refuse("name", "a name that is not listed yet", body.name)
+    return _in(request, add_person(name), picked=True)
+
+
+@router.post("/sign-in", response={200: Here, 401: Problem, 429: Problem, 422: Problem})
+def sign_in(request: HttpRequest, body: Body[SignIn]) -> Any:
+    """Come in with name and password. Wrong ones are counted, and after some the door stays shut for a while."""
+    person = authenticate(request, username=body.name, password=body.password)
+    if isinstance(person, User):
+        return _in(request, person, picked=False)
+    if getattr(request, "axes_locked_out", False):
+        return 429, Problem("Too many wrong passwords. Wait a quarter of an hour, or ask the foreman.")
+    return 401, Problem("Name or password is wrong.")
+
+
+@router.post("/sign-out", response=Here)
+def sign_out(request: HttpRequest) -> Any:
+    """Leave: whoever comes next says who they are."""
+    logout(request)
+    return _here(request)
+
+
+_NO_BENCH = Problem("Names are picked at a bench only: sign in.")
+
+
+def _in(request: HttpRequest, person: User, picked: bool) -> Here:
+    login(request, person, backend=_BACKEND)
+    come_in(request, picked)
+    return _here(request)
+
+
+def _here(request: HttpRequest) -> Here:
+    me = _person(request.user) if isinstance(request.user, User) else None
+    listed = User.objects.filter(is_active=True).order_by("username") if settings.BENCH else ()
+    return Here(me, "pick" if settings.BENCH else "sign-in", tuple(_person(user) for user in listed))
+
+
+def _person(user: User) -> Person:
+    return Person(int(user.pk), user.username, role_of(user))
+
+
+__all__ = ["ROLES", "router"]

@@ -1,0 +1,88 @@
+"""Who may come in, request by request."""
+
+from collections.abc import Callable
+from time import time
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth import logout
+from django.contrib.auth.models import User
+from django.http import HttpRequest, HttpResponse, HttpResponseForbidden, JsonResponse
+from django.http.response import HttpResponseBase
+from django.middleware.csrf import CsrfViewMiddleware
+
+from server.people.bench import refusal
+from server.people.roles import may_write
+
+Next = Callable[[HttpRequest], HttpResponse]
+_SAFE = ("GET", "HEAD", "OPTIONS")
+#: Session: when the person last did something, and whether the name was picked without a password.
+SEEN, PICKED = "seen", "picked"
+#: Asked for by a page on its own, over and over: it keeps nobody signed in.
+POLLED = "/stand"
+#: A session's time is written at most so often.
+_NOTED_EVERY_S = 60.0
+
+
+class EveryWriteCarriesItsToken(CsrfViewMiddleware):
+    """Django's own check, of every view: the API's are not exempt, as its people are known by a cookie."""
+
+    def process_view(
+        self, request: HttpRequest, callback: Callable[..., Any], callback_args: Any, callback_kwargs: Any
+    ) -> HttpResponseForbidden | None:
+        """See Django."""
+        return super().process_view(request, _not_exempt, callback_args, callback_kwargs)
+
+
+def _not_exempt(*_: Any) -> HttpResponseBase:
+    """Stands for any view."""
+    return HttpResponse()
+
+
+def csrf_refused(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """A write without the page's token."""
+    return _problem("This page is out of date: reload it. Nothing was changed.", 403)
+
+
+class SignedIn:
+    """Middleware. At a bench reading is free and writing takes a name; elsewhere both take a sign-in. Readers change nothing."""
+
+    def __init__(self, get_response: Next) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """The answer, or 401 and 403."""
+        if settings.BENCH and (why := refusal(request)):
+            return _problem(why, 403)
+        _end_if_idle(request)
+        return self._refused(request) or self.get_response(request)
+
+    def _refused(self, request: HttpRequest) -> HttpResponse | None:
+        if not request.path.startswith("/api/") or request.path.startswith("/api/people/"):
+            return None
+        writes = request.method not in _SAFE
+        if not request.user.is_authenticated and (writes or not settings.BENCH):
+            return _problem("Say who you are first." if settings.BENCH else "Sign in first.", 401)
+        if writes and not may_write(request.user):
+            return _problem("You may read here, and change nothing.", 403)
+        return None
+
+
+def come_in(request: HttpRequest, picked: bool) -> None:
+    """Begin a session's time. picked: the name was picked without a password."""
+    request.session[SEEN], request.session[PICKED] = time(), picked
+
+
+def _end_if_idle(request: HttpRequest) -> None:
+    """A tablet that was left lying asks anew who works with it; a name that was only picked is worth nothing off the bench."""
+    if not isinstance(request.user, User):
+        return
+    now, seen = time(), request.session.get(SEEN, 0.0)
+    if now - seen > settings.IDLE_MINUTES * 60 or (request.session.get(PICKED) and not settings.BENCH):
+        logout(request)
+    elif now - seen > _NOTED_EVERY_S and not request.path.endswith(POLLED):
+        request.session[SEEN] = now
+
+
+def _problem(message: str, status: int) -> HttpResponse:
+    return JsonResponse({"message": message, "findings": []}, status=status)
