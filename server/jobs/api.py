@@ -108,9 +108,9 @@ def failed(request: HttpRequest, problem: Exception) -> HttpResponse:
 @api.exception_handler(store.Clash)
 def clashed(request: HttpRequest, clash: store.Clash) -> HttpResponse:
     """A change of what someone else changed meanwhile: 412, and nothing is overwritten."""
-    by = clash.by or "someone"
+    by = clash.by or "Someone"
     findings = [Finding(field, f"what {by} has entered meanwhile", "another entry") for field in clash.fields]
-    return _problem(request, findings, 412)
+    return _problem(request, findings, 412, by)
 
 
 @api.exception_handler(store.JobNotFound)
@@ -119,9 +119,9 @@ def missing(request: HttpRequest, problem: store.JobNotFound) -> HttpResponse:
     return _problem(request, [Finding("job", "the number of a job", str(problem))], 404)
 
 
-def _problem(request: HttpRequest, findings: list[Finding], status: int) -> HttpResponse:
+def _problem(request: HttpRequest, findings: list[Finding], status: int, by: str = "") -> HttpResponse:
     text = "; ".join(str(finding) for finding in findings)
-    body = adapter(Problem).dump_python(Problem(message=text, findings=tuple(findings)), mode="json")
+    body = adapter(Problem).dump_python(Problem(message=text, findings=tuple(findings), by=by), mode="json")
     return api.create_response(request, body, status=status)
 
 

@@ -96,7 +96,8 @@ class WhatIf:
 
 @dataclass(frozen=True)
 class Problem:
-    """What is wrong with a request, in words and field by field."""
+    """What is wrong with a request, in words and field by field. by: who else has changed the same meanwhile."""
 
     message: str
     findings: tuple[Finding, ...] = field(default=())
+    by: str = ""

@@ -165,6 +165,11 @@ def told(customer: Customer) -> dict[str, str]:
     return {"name": customer.name, "plate": customer.plate, "vin": customer.vin}
 
 
+def seal_of(job: Job) -> str:
+    """The hash of a job's newest entry: kept elsewhere, as on paper, it shows that all up to there is as it was."""
+    return job.ledger.order_by("-number").values_list("hash", flat=True).first() or ""
+
+
 def head() -> str:
     """The hash of the newest entry of all."""
     return Entry.objects.order_by("-number").values_list("hash", flat=True).first() or START

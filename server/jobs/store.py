@@ -21,7 +21,7 @@ from dianoia.diagnosis.verdict.types import Judged
 from dianoia.errors import RefusedInput, refuse
 from dianoia.readings.describe import Described, describe_reading
 from server.jobs.bodies import KnownVehicle, Taken
-from server.jobs.ledger import NOBODY, Author, Lines, New, Written, append, clock_of, lines_of, reading_entry
+from server.jobs.ledger import NOBODY, Author, Lines, New, Written, append, clock_of, lines_of, reading_entry, seal_of
 from server.jobs.models import Entry, Job, Kind
 from server.jobs.view import SUMMARY_FIELDS, Worked, summary_of, work_out
 from server.jobs.workshop import in_workshop
@@ -81,7 +81,7 @@ def create(case: Case, key: str | None = None, by: Author = NOBODY) -> Stored:
         job = _insert(to_plain(case), _summary(worked), key, by)
     except IntegrityError:  # the same request, repeated, was quicker
         return create(case, key, by)
-    return Stored(job, replace(worked, entries=job.entries, written=tuple(lines_of(job).written)))
+    return Stored(job, _stands(worked, job, lines_of(job)))
 
 
 @transaction.atomic
@@ -173,7 +173,12 @@ def worked_out(job: Job) -> Worked:
 
 def _worked(job: Job) -> Worked:
     lines = lines_of(job)
-    return replace(work_out(_case(job, lines)), entries=job.entries, written=tuple(lines.written))
+    return _stands(work_out(_case(job, lines)), job, lines)
+
+
+def _stands(worked: Worked, job: Job, lines: Lines) -> Worked:
+    """The same with what is stored of it."""
+    return replace(worked, entries=job.entries, written=tuple(lines.written), seal=seal_of(job))
 
 
 def _keep_summary(job: Job, worked: Worked) -> None:

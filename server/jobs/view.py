@@ -41,7 +41,7 @@ class JobView:
     """One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
-    stored job has, by which a change says what it was made on; latch_window_s: seconds a freshly
+    stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
     cleared heater is driven before the module may shut it off again; choices: what an entry may be.
     """
 
@@ -65,6 +65,7 @@ class JobView:
     compared: tuple[Compared, ...]
     written: tuple[Written, ...]
     entries: int
+    seal: str
     latch_window_s: float
     next_words: Described | None
     alternative_words: tuple[Described, ...]
@@ -102,7 +103,7 @@ SUMMARY_FIELDS = frozenset(field.name for field in fields(JobSummary)) - {"id", 
 @dataclass(frozen=True)
 class Worked:
     """A case worked through once, for everything that is then told of it. entries: how many the stored job had; written: who
-    wrote each reading.
+    wrote each reading; seal: hash of the newest entry.
     """
 
     case: Case
@@ -111,6 +112,7 @@ class Worked:
     verdict: Verdict
     entries: int = 0
     written: tuple[Written, ...] = ()
+    seal: str = ""
 
 
 def work_out(case: Case) -> Worked:
@@ -146,6 +148,7 @@ def view_of(number: int, worked: Worked) -> JobView:
         compared=compared(job.readings),
         written=worked.written,
         entries=worked.entries,
+        seal=worked.seal,
         latch_window_s=LATCH_AGAIN_S,
         next_words=describe(proposed.reading, job.pins) if proposed else None,
         alternative_words=tuple(describe(item.reading, job.pins) for item in verdict.alternatives),

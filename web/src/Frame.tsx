@@ -1,7 +1,10 @@
 import { Alert, Button, ConfigProvider } from 'antd'
 import { useEffect, useState, useSyncExternalStore } from 'react'
 import { Outlet } from 'react-router'
+import { useHere } from './api/people'
+import { ClashAsked } from './parts/ClashAsked'
 import { Keys } from './parts/Keys'
+import { SignInPage, WhoAsked } from './parts/Who'
 import { keep, kept } from './model/kept'
 import { notice } from './model/notice'
 import { type Light, themeOf } from './theme'
@@ -17,12 +20,15 @@ export function Frame() {
     keep('light', next)
     setLight(next)
   }
+  const here = useHere().data
   useEffect(() => document.documentElement.setAttribute('data-light', light), [light])
   return (
     <ConfigProvider theme={themeOf(light)} virtual={false}>
       <Notice />
       <Keys />
-      <Outlet context={{ light, setLight: change } satisfies FrameContext} />
+      <WhoAsked />
+      <ClashAsked />
+      {here?.way === 'sign-in' && !here.me ? <SignInPage /> : <Outlet context={{ light, setLight: change } satisfies FrameContext} />}
     </ConfigProvider>
   )
 }

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { who } from '../model/who'
 import type { components, paths } from './schema.gen'
 
 export type Schemas = components['schemas']
@@ -14,9 +15,22 @@ export type Probe = Next['reading']
 export type Reading = Schemas['Case']['readings'][number]
 export type Drawing = Schemas['Drawing']
 export type Described = Schemas['Described']
-export type Problem = Schemas['Problem']
+export type Problem = Omit<Schemas['Problem'], 'by'> & { by?: string }
 
 export const client = createClient<paths>({ baseUrl: '/' })
+
+/** Every write carries the page's token; who is nobody yet is asked. */
+client.use({
+  onRequest({ request }) {
+    const token = /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1]
+    if (token && request.method !== 'GET') request.headers.set('X-CSRFToken', token)
+    return request
+  },
+  onResponse({ response }) {
+    if (response.status === 401) who.ask()
+    return undefined
+  },
+})
 
 /** A request that brought no answer to use. problem: what was wrong, field by field; status: the answer's, 0 where none came. */
 export class Refused extends Error {

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answered, client, Refused, saidNo, type JobSummary, type JobView, type Reading, type Schemas, type Taken } from './client'
+import { clash } from '../model/clash'
 import { answeredAt, keyFor } from './keys'
 
 const jobKey = (id: number) => ['job', id] as const
@@ -128,8 +129,20 @@ function withTaken(view: JobView, taken: Taken): JobView {
     behind: 'working',
     case: { ...view.case, readings: [...view.case.readings.slice(0, taken.place), taken.reading] },
     ledger: [...view.ledger.slice(0, taken.place), taken.words],
+    written: [...view.written.slice(0, taken.place), taken.written],
     verdict: { ...view.verdict, judged: [...view.verdict.judged.slice(0, taken.place), taken.judged] },
   }
+}
+
+/** How many entries the job has by now: more than shown means that a colleague has added something. */
+export function useStand(view: JobView) {
+  return useQuery({
+    queryKey: ['stand', view.id],
+    enabled: !view.behind,
+    refetchInterval: 1500,
+    retry: false,
+    queryFn: () => answered<Schemas['Stand']>(client.GET('/api/jobs/{number}/stand', { params: { path: { number: view.id } } })),
+  }).data?.entries
 }
 
 export function useStrike(id: number) {
@@ -156,10 +169,24 @@ export function useChangeJob(id: number, onView?: (view: JobView) => void) {
     const view = queries.getQueryData<JobView>(jobKey(id))
     return typeof change !== 'function' ? change : view ? change(view) : {}
   }
+  const changed = async (body: Change) => {
+    const entries = queries.getQueryData<JobView>(jobKey(id))?.entries
+    const header = entries === undefined ? {} : { header: { 'If-Match': `"${entries}"` } }
+    try {
+      return await answered<JobView>(client.PATCH('/api/jobs/{number}', { params: { path: { number: id }, ...header }, body }), 'writing')
+    } catch (error) {
+      if (error instanceof Refused && error.status === 412) await clashed(body, error)
+      throw error
+    }
+  }
+  const clashed = async (body: Change, { problem }: Refused) => {
+    await queries.refetchQueries({ queryKey: jobKey(id) })
+    clash.tell({ job: id, change: body, fields: (problem.findings ?? []).map((finding) => finding.field), by: problem.by ?? '' })
+  }
   return useJobChange(
     id,
     (change: Change | ((view: JobView) => Change)) =>
-      answered<JobView>(client.PATCH('/api/jobs/{number}', { params: { path: { number: id } }, body: bodyOf(change) }), 'writing'),
+      changed(bodyOf(change)),
     onView,
   )
 }

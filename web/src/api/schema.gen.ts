@@ -565,7 +565,7 @@ export interface components {
         };
         /**
          * Problem
-         * @description What is wrong with a request, in words and field by field.
+         * @description What is wrong with a request, in words and field by field. by: who else has changed the same meanwhile.
          */
         Problem: {
             /** Message */
@@ -575,6 +575,11 @@ export interface components {
              * @default []
              */
             findings: components["schemas"]["Finding"][];
+            /**
+             * By
+             * @default
+             */
+            by: string;
         };
         /**
          * JobSummary
@@ -1582,7 +1587,7 @@ export interface components {
          * @description One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
          *     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
          *     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
-         *     stored job has, by which a change says what it was made on; latch_window_s: seconds a freshly
+         *     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
          *     cleared heater is driven before the module may shut it off again; choices: what an entry may be.
          */
         JobView: {
@@ -1619,6 +1624,8 @@ export interface components {
             written: components["schemas"]["server__jobs__ledger__Written"][];
             /** Entries */
             entries: number;
+            /** Seal */
+            seal: string;
             /** Latch Window S */
             latch_window_s: number;
             next_words: components["schemas"]["Described"] | null;

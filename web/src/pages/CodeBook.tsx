@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Decoded } from '../api/client'
 import { useCodeBook } from '../api/jobs'
-import { LightSwitch } from '../parts/LightSwitch'
+import { Corner } from '../parts/Corner'
 import { Problem } from '../parts/Problem'
 
 const CIRCUITS = ['heater', 'signal', 'reference', 'pump', 'return', 'trim', 'supply', 'communication', 'swap']
@@ -30,7 +30,7 @@ export function CodeBook() {
           ← Jobs
         </Link>
         <h1>Code book</h1>
-        <LightSwitch />
+        <Corner />
       </header>
       <div className="book-search" role="search">
         <Input autoFocus allowClear value={wanted.words} onChange={(event) => set({ words: event.target.value })} placeholder="P0057, slow, lean, heater low…" aria-label="Code or words" />

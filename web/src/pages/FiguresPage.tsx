@@ -4,7 +4,7 @@ import { Link, useParams } from 'react-router'
 import type { JobView, Schemas } from '../api/client'
 import { useChangeJob, useFamilies, useJob } from '../api/jobs'
 import { typedNumber, typedRange } from '../model/typed'
-import { LightSwitch } from '../parts/LightSwitch'
+import { Corner } from '../parts/Corner'
 import { OwnRanges } from '../parts/OwnRanges'
 import { Problem } from '../parts/Problem'
 import { Choice } from '../parts/VehicleForm'
@@ -34,7 +34,7 @@ export function FiguresPage() {
             Kept: every reading is judged anew
           </span>
         )}
-        <LightSwitch />
+        <Corner />
       </header>
       <Wiring view={view} error={change.error} onChange={(part) => change.mutate(part)} onEdit={() => change.reset()} />
       <OwnRanges view={view} />

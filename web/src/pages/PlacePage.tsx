@@ -1,6 +1,6 @@
 import { Link, useParams } from 'react-router'
 import { useJob } from '../api/jobs'
-import { LightSwitch } from '../parts/LightSwitch'
+import { Corner } from '../parts/Corner'
 import { PinTable } from '../parts/PinTable'
 import { PlugFace } from '../parts/PlugFace'
 import { Problem } from '../parts/Problem'
@@ -23,7 +23,7 @@ export function PlacePage() {
         <h1>
           Where it sits · {view.case.vehicle.label}
         </h1>
-        <LightSwitch />
+        <Corner />
       </header>
       <section className="place-plan" aria-label="The vehicle from above">
         <VehiclePlan plan={view.plan} />

@@ -5,7 +5,7 @@ import type { JobSummary, Schemas } from '../api/client'
 import { useArchive, useJobs, useNewJob, useVehicles } from '../api/jobs'
 import { placeOf, SENSORS } from '../model/sensors'
 import { CaseFile } from '../parts/CaseFile'
-import { LightSwitch } from '../parts/LightSwitch'
+import { Corner } from '../parts/Corner'
 import { Problem } from '../parts/Problem'
 
 type Shown = 'all' | 'new' | 'testing' | 'decided' | 'archived'
@@ -27,7 +27,7 @@ export function StartPage() {
         <Link to="/codes" className="quiet">
           Code book
         </Link>
-        <LightSwitch />
+        <Corner />
       </header>
       <NewJob />
       {jobs.error && <Problem error={jobs.error} />}

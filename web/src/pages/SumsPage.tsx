@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { type ReactNode, useState } from 'react'
 import { Link } from 'react-router'
 import { answered, client, type Schemas } from '../api/client'
-import { LightSwitch } from '../parts/LightSwitch'
+import { Corner } from '../parts/Corner'
 import { Problem } from '../parts/Problem'
 
 /** Sums that are wanted between two readings, worked out by the same laws as the circuit. */
@@ -15,7 +15,7 @@ export function SumsPage() {
           ← Jobs
         </Link>
         <h1>Quick sums</h1>
-        <LightSwitch />
+        <Corner />
       </header>
       <HeaterCard />
       <ColdCard />

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useReducer, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { JobView, Taken } from '../api/client'
-import { useAddReading, useChangeJob, useJob } from '../api/jobs'
+import { useAddReading, useChangeJob, useJob, useStand } from '../api/jobs'
 import { Segmented } from 'antd'
 import { type Action, begun, besideReading, type Draft, EMPTY, type Measure, reduce, toReading } from '../model/draft'
 import { keep, kept } from '../model/kept'
@@ -11,7 +11,7 @@ import { BenchSide } from '../parts/BenchSide'
 import { Intake } from '../parts/Intake'
 import { Stands } from '../parts/Stands'
 import { Ledger } from '../parts/Ledger'
-import { LightSwitch } from '../parts/LightSwitch'
+import { Corner } from '../parts/Corner'
 import { Meter } from '../parts/Meter'
 import { Problem } from '../parts/Problem'
 import { typing } from '../parts/Keys'
@@ -66,6 +66,11 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
   const touch = useCallback((point: string) => dispatch({ type: 'touch', point }), [])
   const propose = (next: JobView) => dispatch({ type: 'propose', probe: next.verdict.next?.reading ?? null })
   const follow = (next: JobView) => dispatch({ type: 'follow', probe: next.verdict.next?.reading ?? null })
+  const stand = useStand(view)
+  useEffect(() => {
+    if (stand === undefined || view.behind || stand <= view.entries) return
+    void retry().then(({ data }) => data && dispatch({ type: 'follow', probe: data.verdict.next?.reading ?? null }))
+  }, [stand, view.entries, view.behind, retry])
   const [sending, setSending] = useState(false)
   const taken = ({ place }: Taken) => {
     setSending(false)
@@ -118,7 +123,7 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
         <Link to={`/jobs/${view.id}/sheet`} className="quiet">
           Sheet
         </Link>
-        <LightSwitch />
+        <Corner />
       </header>
       <Segmented block className="bench-tabs" aria-label="On this screen" value={tab} onChange={setTab} options={TABS} />
       <section className="bench-board" aria-label="The circuit">

@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
 import { useSetWorkshop, useWorkshop } from '../api/jobs'
 import { typedNumber } from '../model/typed'
-import { LightSwitch } from '../parts/LightSwitch'
+import { Corner } from '../parts/Corner'
 import { Problem } from '../parts/Problem'
 
 type Settings = Schemas['Workshop']
@@ -57,7 +57,7 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
         <Button type="primary" htmlType="submit" disabled={save.isPending}>
           Save
         </Button>
-        <LightSwitch />
+        <Corner />
       </header>
       <section aria-label="Tools at hand">
         <h2>Tools at hand</h2>

@@ -74,13 +74,13 @@ function Whole({ view, place, onOpen }: { view: JobView; place: number; onOpen: 
   return (
     <div className="line-whole">
       <p>
-        <strong>{words.instrument}</strong>: {words.step}
+        <strong>{words.step}</strong>
       </p>
       <p>{judged.says}</p>
       {judged.expected && <p className="muted">{rangeFrom(judged.source)}</p>}
       {besideOf(view, place) && <p>Beside it: {besideOf(view, place)}</p>}
       {reading.note && <p>Note: {reading.note}</p>}
-      {reading.taken && <p className="muted">Taken {new Date(reading.taken).toLocaleString()}</p>}
+      <Who view={view} place={place} />
       {!reading.struck && (
         <span className="line-acts">
           <Button onClick={() => onOpen({ place, what: 'without' })}>
@@ -93,6 +93,36 @@ function Whole({ view, place, onOpen }: { view: JobView; place: number; onOpen: 
       )}
     </div>
   )
+}
+
+/** Who wrote a line, when it was taken by the instrument's clock, and when it was written by the server's. */
+function Who({ view, place }: { view: JobView; place: number }) {
+  const [reading, written] = [view.case.readings[place], view.written[place]]
+  const by = written?.by ? ` by ${written.by}` : written ? ', no name kept' : ''
+  return (
+    <>
+      {reading?.taken && (
+        <p className="muted">
+          Taken {moment(reading.taken)}
+          {by}
+          {written?.imported && ', from a case file'}
+          {written && Math.abs(Date.parse(written.at) - Date.parse(reading.taken)) > 120_000 && `; written ${moment(written.at)}`}
+          {written?.clock && `; ${written.clock}`}
+        </p>
+      )}
+      {written?.struck_at && (
+        <p className="muted">
+          Struck {moment(written.struck_at)}
+          {written.struck_by && ` by ${written.struck_by}`}
+        </p>
+      )}
+    </>
+  )
+}
+
+function moment(text: string): string {
+  const time = new Date(text)
+  return Number.isNaN(time.getTime()) ? text : time.toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })
 }
 
 const CLOCK = new Intl.DateTimeFormat([], { hour: '2-digit', minute: '2-digit', hour12: false })

@@ -57,8 +57,9 @@ function Load({ draft, lamps, set }: { draft: Draft; lamps: JobView['choices']['
 
 /** Conditions that can show at the points at hand; a scan value shows them all. */
 function fitting(draft: Draft, choices: JobView['choices']): readonly string[] {
-  if (!needsPoints(draft.measure)) return choices.conditions
-  const ends = [draft.red, draft.black].map((point) => point.split('.').at(-1) ?? '')
+  const clamped = draft.measure === 'current'
+  if (!needsPoints(draft.measure) && !clamped) return choices.conditions
+  const ends = (clamped ? [draft.at] : [draft.red, draft.black]).map((point) => point.split('.').at(-1) ?? '')
   const atHeater = ends.some((end) => (choices.heater_terminals as readonly string[]).includes(end))
   const atCell = ends.some((end) => (choices.live.terminals as readonly string[]).includes(end))
   return choices.conditions.filter((name) => ((choices.of_heater as readonly string[]).includes(name) ? atHeater : atCell))

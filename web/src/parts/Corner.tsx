@@ -1,8 +1,19 @@
 import { Button } from 'antd'
 import { useOutletContext } from 'react-router'
 import type { FrameContext } from '../Frame'
+import { Who } from './Who'
 
-export function LightSwitch() {
+/** In the corner of every page: who works with it, and its light. */
+export function Corner() {
+  return (
+    <>
+      <Who />
+      <LightSwitch />
+    </>
+  )
+}
+
+function LightSwitch() {
   const { light, setLight } = useOutletContext<FrameContext>()
   const night = light === 'night'
   return (

@@ -1,0 +1,167 @@
+"""Tampering shows: the database refuses it, and what was done past the database is found."""
+
+import json
+from collections.abc import Callable
+from hashlib import sha256
+from io import StringIO
+from typing import Any
+
+from django.core.checks import run_checks
+from django.core.management import CommandError, call_command
+from django.db import DatabaseError, connection, transaction
+from django.test import TestCase, TransactionTestCase
+
+from server.jobs import customers, guards, ledger, store
+from server.jobs.chain import START, canonical, link, record
+from server.jobs.customers import CustomerData
+from server.jobs.models import Entry, Job
+from tests.cases import BATTERY, ELEMENT, SUPPLY, case
+from tests.people import AtTheBench, Emptied, author
+
+JSON = "application/json"
+
+
+def sql(statement: str, *values: Any) -> None:
+    with connection.cursor() as cursor:
+        cursor.execute(statement, values)
+
+
+class Chain(TestCase):
+    """What is hashed, by hand."""
+
+    def test_a_hash_is_of_the_hash_before_and_of_all_that_was_written(self) -> None:
+        text = '[1,7,0,"strike","Ana","2026-03-14T09:30:00+00:00","{\\"line\\":0}"]'
+        self.assertEqual(record(1, 7, 0, "strike", "Ana", "2026-03-14T09:30:00+00:00", canonical({"line": 0})), text)
+        self.assertEqual(link(START, text), sha256(f"{START}\n{text}".encode()).hexdigest())
+        self.assertEqual(canonical({"b": 1, "a": "Ω"}), '{"a":"Ω","b":1}')
+
+
+class Tampering(Emptied, TransactionTestCase):
+    """Each course of tampering is refused, or found."""
+
+    def setUp(self) -> None:
+        self.job = store.create(case(BATTERY, SUPPLY), by=author()).job
+        store.add_reading(self.job, case(ELEMENT).readings[0], by=author("Beppo"))
+        store.strike(self.job, 0, "wrong pin", author())
+        store.change(self.job, {"title": "Morning"}, author())
+
+    def test_the_database_refuses_every_way_to_change_an_entry(self) -> None:
+        for statement in (
+            "UPDATE jobs_entry SET body = '{}' WHERE number = 2",
+            "DELETE FROM jobs_entry WHERE number = 2",
+            "INSERT OR REPLACE INTO jobs_entry SELECT id, number, place, line, kind, '{}', by, at, key, hash, job_id, person_id "
+            "FROM jobs_entry WHERE number = 2",
+        ):
+            with self.subTest(statement[:20]), self.assertRaises(DatabaseError), transaction.atomic():
+                sql(statement)
+        with self.assertRaises(DatabaseError), transaction.atomic():
+            Job.objects.filter(pk=self.job.pk).delete()
+        self.assertEqual(list(ledger.problems()), [])
+
+    def test_what_is_done_past_the_guards_is_found(self) -> None:
+        def reorder() -> None:
+            sql("UPDATE jobs_entry SET number = 900 WHERE number = 2")
+            sql("UPDATE jobs_entry SET number = 2 WHERE number = 3")
+            sql("UPDATE jobs_entry SET number = 3 WHERE number = 900")
+
+        def mend_the_chain_from(number: int) -> None:
+            before = Entry.objects.get(number=number - 1).hash
+            for row in Entry.objects.filter(number__gte=number):
+                before = link(before, record(row.number, row.job_id, row.place, row.kind, row.by, row.at, row.body))
+                sql("UPDATE jobs_entry SET hash = %s WHERE number = %s", before, row.number)
+
+        def forge_and_mend() -> None:
+            body = json.loads(Entry.objects.get(number=6).body)
+            sql(
+                "UPDATE jobs_entry SET body = %s WHERE number = 6",
+                canonical({**body, "known": {**body["known"], "title": "Noon"}}),
+            )
+            mend_the_chain_from(6)
+
+        courses: tuple[tuple[str, Callable[[], None], str], ...] = (
+            (
+                "a changed byte",
+                lambda: sql("UPDATE jobs_entry SET body = replace(body, 'OL', '6 ohm') WHERE line = 2"),
+                "entry 4",
+            ),
+            ("another name", lambda: sql("UPDATE jobs_entry SET by = 'Beppo' WHERE number = 5"), "entry 5"),
+            ("a removed row", lambda: sql("DELETE FROM jobs_entry WHERE number = 3"), "entry 3 is missing"),
+            ("a removed end", lambda: sql("DELETE FROM jobs_entry WHERE number = 6"), "should have 6 entries"),
+            ("a reordered pair", reorder, "entry 2"),
+            ("the job itself", lambda: sql("UPDATE jobs_job SET header = '{}'"), "is not what its entries come to"),
+            ("an entry, and the chain made anew", forge_and_mend, "is not what its entries come to"),
+        )
+        for why, tamper, says in courses:
+            with self.subTest(why), transaction.atomic():
+                point = transaction.savepoint()
+                guards.lift()
+                tamper()
+                self.assertTrue(any(says in line for line in ledger.problems()), list(ledger.problems()))
+                transaction.savepoint_rollback(point)
+        self.assertEqual(list(ledger.problems()), [])
+
+    def test_missing_guards_are_found_and_come_back_with_a_migration(self) -> None:
+        guards.lift()
+        self.assertIn("dianoia.E001", [item.id for item in run_checks(databases=["default"])])
+        with self.assertRaises(CommandError):
+            call_command("verify_ledger", stdout=StringIO())
+        call_command("migrate", verbosity=0)
+        said = StringIO()
+        call_command("verify_ledger", stdout=said)
+        self.assertIn(f"6 entries, newest hash {ledger.seal_of(self.job)}", said.getvalue())
+
+
+class Customers(AtTheBench, TestCase):
+    """Personal data stands apart, and can go."""
+
+    def test_it_is_committed_to_and_removed_while_the_record_stays(self) -> None:
+        job = store.create(case(ELEMENT)).job
+        told = {"name": "Postal service", "plate": "VS 12", "vin": "W1"}
+        self.assertEqual(self.client.put(f"/api/jobs/{job.pk}/customer", told, content_type=JSON).json(), told)
+        self.assertEqual(list(ledger.problems()), [])
+        self.assertNotIn("Postal", "".join(Entry.objects.values_list("body", flat=True)))
+        job.customer.plate = "VS 13"
+        job.customer.save()
+        self.assertIn("customer's data", next(iter(ledger.problems())))
+        call_command("remove_customer", str(job.pk), stdout=StringIO())
+        self.assertEqual(customers.customer_of(job), CustomerData())
+        self.assertEqual((list(ledger.problems()), Entry.objects.filter(kind="reading").count()), ([], 1))
+
+
+class Clashes(AtTheBench, TestCase):
+    """Two screens change one job."""
+
+    def change(self, job: int, seen: int, **body: Any) -> Any:
+        return self.client.patch(f"/api/jobs/{job}", body, content_type=JSON, headers={"If-Match": f'"{seen}"'})
+
+    def test_the_same_field_is_not_overwritten_and_others_are_both_kept(self) -> None:
+        job = store.create(case()).pk
+        seen = self.client.get(f"/api/jobs/{job}").json()["entries"]
+        store.change(store.find(job), {"sensor": {"bias_v": 0.45, "family": "switching-4w"}}, author("Beppo"))
+        clash = self.change(job, seen, sensor={"bias_v": 0.5})
+        self.assertEqual((clash.status_code, clash.json()["by"]), (412, "Beppo"))
+        self.assertEqual([item["field"] for item in clash.json()["findings"]], ["sensor.bias_v"])
+        self.assertEqual(self.change(job, seen, sensor={"heater_ohms_20c": [4, 8]}, title="Morning").status_code, 200)
+        sensor = self.client.get(f"/api/jobs/{job}").json()["case"]["sensor"]
+        self.assertEqual((sensor["bias_v"], sensor["heater_ohms_20c"]), (0.45, [4, 8]))
+        self.assertEqual(self.change(job, seen, sensor={"pins": {"1": {"colour": "grey"}}}).status_code, 200)
+        now = self.client.get(f"/api/jobs/{job}/stand").json()["entries"]
+        self.assertEqual(self.change(job, now, sensor={"bias_v": 0.5}).status_code, 200)
+        self.assertEqual(
+            self.client.patch(f"/api/jobs/{job}", {}, content_type=JSON, headers={"If-Match": "x"}).status_code, 422
+        )
+
+
+class Clocks(TestCase):
+    """What is noted of an instrument's own time."""
+
+    def test_a_clock_ahead_or_set_back_is_noted(self) -> None:
+        before = "2026-03-14T09:30:00+00:00"
+        for taken, last, says in (
+            (None, None, ""), (before, None, ""), ("2026-03-14", before, ""), (before, "2026-03-14T09:31:00+00:00", ""),
+            ("2098-03-14T09:30:00+00:00", None, "ahead"), (before, "2026-03-14T10:30:00+00:00", "set back"),
+        ):  # fmt: skip
+            with self.subTest(taken=taken, last=last):
+                noted = ledger.clock_of(taken, last)
+                self.assertEqual(bool(noted), bool(says))
+                self.assertIn(says, noted)

@@ -1,0 +1,127 @@
+"""Who comes in: names at a bench that nobody else can reach, sign-in elsewhere, and what each may do."""
+
+import json
+from typing import Any
+
+from django.core.checks import run_checks
+from django.core.management import CommandError, call_command
+from django.test import Client, TestCase, override_settings
+
+from server.jobs import store
+from server.jobs.models import Entry
+from server.people.doors import SEEN
+from server.people.roles import add_person
+from tests.cases import ELEMENT, case
+from tests.people import BenchClient, come_in, someone
+
+JSON = "application/json"
+PASSWORD = "four-wires-and-a-shell"
+
+
+class Bench(TestCase):
+    """One machine, no passwords."""
+
+    client_class = BenchClient
+
+    def pick(self, name: str) -> Any:
+        return self.client.post("/api/people/pick", {"person": someone(name).pk}, content_type=JSON).json()
+
+    def test_reading_is_free_and_writing_takes_a_name_that_is_noted(self) -> None:
+        job = store.create(case()).pk
+        self.assertEqual(self.client.get(f"/api/jobs/{job}").status_code, 200)
+        self.assertEqual(self.client.post(f"/api/jobs/{job}/readings", ELEMENT, content_type=JSON).status_code, 401)
+        self.assertEqual(self.pick("Beppo")["me"]["name"], "Beppo")
+        taken = self.client.post(f"/api/jobs/{job}/readings", ELEMENT, content_type=JSON).json()
+        self.assertEqual(taken["written"]["by"], "Beppo")
+        self.pick("Ana")
+        self.client.post(f"/api/jobs/{job}/readings/0/strike", {"reason": "wrong pin"}, content_type=JSON)
+        written = self.client.get(f"/api/jobs/{job}").json()["written"][0]
+        self.assertEqual((written["by"], written["struck_by"]), ("Beppo", "Ana"))
+
+    def test_a_new_name_is_added_once(self) -> None:
+        for name, status in (("  Dora  Grat ", 200), ("dora grat", 422), (" ", 422)):
+            answer = self.client.post("/api/people/new", {"name": name}, content_type=JSON)
+            self.assertEqual(answer.status_code, status, name)
+        self.assertEqual(self.client.get("/api/people/here").json()["me"]["name"], "Dora Grat")
+
+    def test_what_does_not_come_from_this_machine_is_refused(self) -> None:
+        for why, fields in (
+            ("another machine", {"REMOTE_ADDR": "192.0.2.7"}),
+            ("another host's name", {"SERVER_NAME": "testserver"}),
+            ("a proxy", {"HTTP_X_FORWARDED_FOR": "192.0.2.7"}),
+            ("a proxy that says so", {"HTTP_FORWARDED": "for=192.0.2.7"}),
+        ):
+            with self.subTest(why):
+                self.assertEqual(Client(**{"SERVER_NAME": "127.0.0.1", **fields}).get("/api/jobs").status_code, 403)
+        with override_settings(ALLOWED_HOSTS=["depot.example"]):
+            self.assertIn("dianoia.E002", [item.id for item in run_checks()])
+        with self.assertRaisesMessage(CommandError, "this machine only"):
+            call_command("serve", "--listen", "0.0.0.0:8000")
+
+    def test_a_tablet_left_lying_asks_anew_and_polling_keeps_nobody_in(self) -> None:
+        job = store.create(case()).pk
+        come_in(self.client)
+        session = self.client.session
+        session[SEEN] -= 239 * 60
+        session.save()
+        self.client.get(f"/api/jobs/{job}/stand")
+        self.assertEqual(self.client.session[SEEN], session[SEEN])
+        session[SEEN] -= 2 * 60
+        session.save()
+        self.assertIsNone(self.client.get("/api/people/here").json()["me"])
+
+
+@override_settings(BENCH=False, SESSION_COOKIE_SECURE=False, CSRF_COOKIE_SECURE=False)
+class SignIn(TestCase):
+    """Off the bench."""
+
+    def sign_in(self, name: str, password: str, client: Client | None = None) -> int:
+        body = {"name": name, "password": password}
+        return int((client or self.client).post("/api/people/sign-in", body, content_type=JSON).status_code)
+
+    def test_nothing_is_told_to_who_is_not_signed_in(self) -> None:
+        job = store.create(case()).pk
+        for path in ("jobs", f"jobs/{job}", f"jobs/{job}/case", "codebook", "workshop", f"jobs/{job}/customer"):
+            self.assertEqual(self.client.get(f"/api/{path}").status_code, 401, path)
+        self.assertEqual(self.client.get("/api/people/here").json(), {"me": None, "way": "sign-in", "people": []})
+        for path, body in (("pick", {"person": someone().pk}), ("new", {"name": "Eve"})):
+            self.assertEqual(self.client.post(f"/api/people/{path}", body, content_type=JSON).status_code, 403)
+
+    def test_a_reader_reads_and_a_cookie_is_worth_nothing_after_signing_out(self) -> None:
+        job = store.create(case()).pk
+        add_person("Rosa", "reader", PASSWORD)
+        self.assertEqual(self.sign_in("Rosa", PASSWORD), 200)
+        self.assertTrue(self.client.get("/api/people/here").json()["me"]["role"] == "reader")
+        self.assertEqual(self.client.get(f"/api/jobs/{job}").status_code, 200)
+        self.assertEqual(self.client.post(f"/api/jobs/{job}/readings", ELEMENT, content_type=JSON).status_code, 403)
+        kept = self.client.cookies["sessionid"].value
+        self.client.post("/api/people/sign-out", content_type=JSON)
+        self.client.cookies["sessionid"] = kept
+        self.assertEqual(self.client.get(f"/api/jobs/{job}").status_code, 401)
+
+    def test_wrong_passwords_shut_the_door_for_a_while(self) -> None:
+        person = add_person("Tino", "technician", PASSWORD)
+        self.assertTrue(person.password.startswith("argon2"))
+        self.assertEqual([self.sign_in("Tino", "wrong") for _ in range(6)], [401] * 4 + [429] * 2)
+        self.assertEqual(self.sign_in("Tino", PASSWORD), 429)
+
+    def test_a_name_picked_at_the_bench_is_worth_nothing_here(self) -> None:
+        come_in(self.client)
+        self.assertEqual(self.client.get("/api/jobs").status_code, 401)
+
+    def test_every_write_carries_the_pages_token(self) -> None:
+        job = store.create(case()).pk
+        add_person("Tino", "technician", PASSWORD)
+        strict = Client(enforce_csrf_checks=True)
+        self.assertEqual(self.sign_in("Tino", PASSWORD, strict), 403)
+        strict.get("/")
+        token = {"X-CSRFToken": strict.cookies["csrftoken"].value}
+        signed = strict.post(
+            "/api/people/sign-in", {"name": "Tino", "password": PASSWORD}, content_type=JSON, headers=token
+        )
+        self.assertEqual(signed.status_code, 200)
+        token = {"X-CSRFToken": strict.cookies["csrftoken"].value}
+        for headers, status in (({}, 403), ({"X-CSRFToken": "x" * 32}, 403), (token, 201)):
+            answer = strict.post(f"/api/jobs/{job}/readings", json.dumps(ELEMENT), content_type=JSON, headers=headers)
+            self.assertEqual(answer.status_code, status)
+        self.assertEqual(Entry.objects.filter(kind="reading").count(), 1)
