@@ -41,7 +41,7 @@ from server.jobs.bodies import (
     WhatIf,
     WorkshopView,
 )
-from server.jobs.customers import CustomerData
+from server.jobs.customers import CustomerChange, CustomerData
 from server.jobs.ledger import NOBODY, Author
 from server.jobs.models import Job
 from server.jobs.view import JobSummary, JobView, Worked, view_of, work_out
@@ -212,8 +212,8 @@ def read_customer(request: HttpRequest, number: int) -> Any:
     return customers.customer_of(store.find(number))
 
 
-@api.put("/jobs/{number}/customer", response={**_WRITES, 200: CustomerData, 404: Problem})
-def write_customer(request: HttpRequest, number: int, body: Body[CustomerData]) -> Any:
+@api.patch("/jobs/{number}/customer", response={**_WRITES, 200: CustomerData, 404: Problem})
+def write_customer(request: HttpRequest, number: int, body: Body[CustomerChange]) -> Any:
     """Keep a customer's data, apart from the case."""
     return customers.keep(store.find(number), body, _author(request))
 

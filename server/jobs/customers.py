@@ -22,6 +22,15 @@ class CustomerData:
     vin: Annotated[str, Field(max_length=40)] = ""
 
 
+@dataclass(frozen=True)
+class CustomerChange:
+    """What is entered of them; None leaves what stands."""
+
+    name: Annotated[str, Field(max_length=200)] | None = None
+    plate: Annotated[str, Field(max_length=40)] | None = None
+    vin: Annotated[str, Field(max_length=40)] | None = None
+
+
 def customer_of(job: Job) -> CustomerData:
     """What is kept of a job's customer."""
     row = Customer.objects.filter(job=job).first()
@@ -29,11 +38,15 @@ def customer_of(job: Job) -> CustomerData:
 
 
 @transaction.atomic
-def keep(job: Job, data: CustomerData, by: Author) -> CustomerData:
+def keep(job: Job, change: CustomerChange, by: Author) -> CustomerData:
     """Keep a customer's data; that it was entered, by whom and when, goes into the ledger."""
     job = locked(job)
     row, _ = Customer.objects.get_or_create(job=job)
-    row.name, row.plate, row.vin, row.salt = data.name.strip(), data.plate.strip(), data.vin.strip(), token_hex(16)
+    for name in told(row):
+        entered = getattr(change, name)
+        if entered is not None:
+            setattr(row, name, entered.strip())
+    row.salt = token_hex(16)
     row.save()
     append(job, [New(Kind.CUSTOMER, {"commitment": commitment(row.salt, told(row))})], by)
     job.save(update_fields=["entries"])

@@ -117,7 +117,7 @@ class Customers(AtTheBench, TestCase):
     def test_it_is_committed_to_and_removed_while_the_record_stays(self) -> None:
         job = store.create(case(ELEMENT)).job
         told = {"name": "Postal service", "plate": "VS 12", "vin": "W1"}
-        self.assertEqual(self.client.put(f"/api/jobs/{job.pk}/customer", told, content_type=JSON).json(), told)
+        self.assertEqual(self.client.patch(f"/api/jobs/{job.pk}/customer", told, content_type=JSON).json(), told)
         self.assertEqual(list(ledger.problems()), [])
         self.assertNotIn("Postal", "".join(Entry.objects.values_list("body", flat=True)))
         job.customer.plate = "VS 13"

@@ -134,6 +134,22 @@ function withTaken(view: JobView, taken: Taken): JobView {
   }
 }
 
+export function useCustomer(id: number) {
+  return useQuery({
+    queryKey: ['customer', id],
+    queryFn: () => answered<Schemas['CustomerData']>(client.GET('/api/jobs/{number}/customer', { params: { path: { number: id } } })),
+  })
+}
+
+export function useKeepCustomer(id: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schemas['CustomerChange']) =>
+      answered<Schemas['CustomerData']>(client.PATCH('/api/jobs/{number}/customer', { params: { path: { number: id } }, body }), 'writing'),
+    onSuccess: (kept) => queries.setQueryData(['customer', id], kept),
+  })
+}
+
 /** How many entries the job has by now: more than shown means that a colleague has added something. */
 export function useStand(view: JobView) {
   return useQuery({

@@ -167,16 +167,16 @@ export interface paths {
          * @description Whom the vehicle belongs to.
          */
         get: operations["server_jobs_api_read_customer"];
-        /**
-         * Write Customer
-         * @description Keep a customer's data, apart from the case.
-         */
-        put: operations["server_jobs_api_write_customer"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Write Customer
+         * @description Keep a customer's data, apart from the case.
+         */
+        patch: operations["server_jobs_api_write_customer"];
         trace?: never;
     };
     "/api/jobs/{number}/archive": {
@@ -3540,6 +3540,18 @@ export interface components {
             vin: string;
         };
         /**
+         * CustomerChange
+         * @description What is entered of them; None leaves what stands.
+         */
+        CustomerChange: {
+            /** Name */
+            name?: string | null;
+            /** Plate */
+            plate?: string | null;
+            /** Vin */
+            vin?: string | null;
+        };
+        /**
          * Archive
          * @description Whether a job is put away.
          */
@@ -4326,7 +4338,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CustomerData"];
+                "application/json": components["schemas"]["CustomerChange"];
             };
         };
         responses: {

@@ -77,6 +77,7 @@ function Sheet({ view }: { view: JobView }) {
               <th>Where and how</th>
               <th>Expected</th>
               <th>Judged</th>
+              <th>By</th>
             </tr>
           </thead>
           <tbody>
@@ -93,15 +94,27 @@ function Sheet({ view }: { view: JobView }) {
                   </td>
                   <td className="figure">{judged?.expected}</td>
                   <td>{struck || !judged ? '—' : `${RESULT_MARK[judged.result]} ${RESULT_WORD[judged.result]}`}</td>
+                  <td>{[view.written[place]?.by, at(view.case.readings[place]?.taken)].filter(Boolean).join(', ')}</td>
                 </tr>
               )
             })}
           </tbody>
         </table>
+        <p className="muted">
+          Ledger: {view.entries} entries. Newest: <span className="figure seal">{view.seal}</span>
+        </p>
         <p className="muted">Emission parts are regulated: local rules and licensed practice come first.</p>
       </section>
     </main>
   )
+}
+
+const TIME = new Intl.DateTimeFormat([], { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hour12: false })
+
+/** A moment as it is written on paper; what is none stands as it is. */
+function at(taken: string | null | undefined): string {
+  const time = taken ? new Date(taken) : null
+  return !time ? '' : Number.isNaN(time.getTime()) ? String(taken) : TIME.format(time)
 }
 
 function Lines({ lines, none }: { lines: readonly string[]; none: string }) {

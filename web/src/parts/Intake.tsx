@@ -2,7 +2,7 @@ import { Alert, Button, Drawer, Form, Input, Select } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import type { JobView, Schemas } from '../api/client'
-import { useChangeJob, useFamilies } from '../api/jobs'
+import { useChangeJob, useCustomer, useFamilies, useKeepCustomer } from '../api/jobs'
 import { placeOf, SENSORS } from '../model/sensors'
 import { Problem } from './Problem'
 
@@ -41,6 +41,7 @@ function Sheet({ view }: { view: JobView }) {
         <Select mode="multiple" aria-label="Recent work" placeholder="nothing known" value={[...(told.history ?? [])]} options={spoken(choices.history)} onChange={(history) => keep({ history })} />
       </Form.Item>
       <Which view={view} onKeep={(sensor) => keep({ sensor })} />
+      <Customer id={view.id} />
       <p>
         <Link to={`/jobs/${view.id}/figures`}>The vehicle’s own figures</Link> · <Link to={`/jobs/${view.id}/place`}>Layout, plug and pins</Link>
       </p>
@@ -110,13 +111,34 @@ function Which({ view, onKeep }: { view: JobView; onKeep: (sensor: Schemas['Sens
   )
 }
 
+const OF_CUSTOMER = [['name', 'Customer'], ['plate', 'Plate'], ['vin', 'VIN']] as const // prettier-ignore
+
+/** Whom the vehicle belongs to: kept apart from the case, and never in its file. */
+function Customer({ id }: { id: number }) {
+  const customer = useCustomer(id)
+  const keep = useKeepCustomer(id)
+  const known = customer.data
+  if (!known) return customer.error ? <Problem error={customer.error} /> : null
+  return (
+    <Form.Item label="Customer (kept apart, never in the case file)">
+      <div className="intake-customer">
+        {OF_CUSTOMER.map(([name, label]) => (
+          <Kept key={name} oneLine text={known[name] ?? ''} label={label} onKeep={(text) => keep.mutate({ [name]: text })} />
+        ))}
+      </div>
+      {keep.error && <Problem error={keep.error} />}
+    </Form.Item>
+  )
+}
+
 /** A text that is kept when it is left, or when the sheet is closed over it. */
-function Kept({ text, label, onKeep }: { text: string; label: string; onKeep: (text: string) => void }) {
+function Kept({ text, label, onKeep, oneLine = false }: { text: string; label: string; onKeep: (text: string) => void; oneLine?: boolean }) {
   const [typed, setTyped] = useState(text)
   const leave = useRef(() => {})
   useEffect(() => {
     leave.current = () => typed !== text && onKeep(typed)
   })
   useEffect(() => () => leave.current(), [])
+  if (oneLine) return <Input aria-label={label} placeholder={label} maxLength={label === 'Customer' ? 200 : 40} value={typed} onChange={(event) => setTyped(event.target.value)} onBlur={() => leave.current()} />
   return <Input.TextArea autoSize={{ minRows: 2, maxRows: 5 }} aria-label={label} value={typed} onChange={(event) => setTyped(event.target.value)} onBlur={() => leave.current()} />
 }
