@@ -5,19 +5,27 @@ PORT := 8000
 # the demo is one bench on this machine: no passwords, people pick their name
 demo demo-reset dev: export DIANOIA_BENCH := 1
 
-.PHONY: demo demo-reset dev test test-core types schema lock clean
+.PHONY: demo demo-reset backup restore dev test test-core types schema lock clean
 .SILENT:
 
 demo: $(STAMPS)/python web/dist/index.html
-	$(PY) manage.py migrate --verbosity 0
+	$(PY) manage.py upgrade
 	$(PY) manage.py load_demo
 	echo "Dianoia is at http://127.0.0.1:$(PORT) (stop with Ctrl-C)"
 	$(PY) manage.py serve --listen 127.0.0.1:$(PORT)
 
 demo-reset:
-	echo "Removing the stored jobs"
+	echo "Copying, then removing the stored jobs"
+	test ! -f var/dianoia.sqlite3 || $(PY) manage.py backup
 	rm -f var/dianoia.sqlite3 var/dianoia.sqlite3-wal var/dianoia.sqlite3-shm
 	$(MAKE) demo
+
+backup: $(STAMPS)/python
+	$(PY) manage.py backup
+
+# make restore FILE=var/backups/dianoia-....sqlite3, with the server stopped
+restore: $(STAMPS)/python
+	$(PY) manage.py restore $(FILE)
 
 dev: $(STAMPS)/dev $(STAMPS)/web
 	$(PY) manage.py migrate --verbosity 0 && $(PY) manage.py load_demo

@@ -8,6 +8,7 @@ if __name__ == "__main__":
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
     if sys.argv[1:2] == ["test"]:  # tests run as one bench, but for those of signing in
         os.environ.setdefault("DIANOIA_BENCH", "1")
+        os.environ.setdefault("DIANOIA_LOG", "ERROR")
     from django.core.management import execute_from_command_line
 
     execute_from_command_line(sys.argv)

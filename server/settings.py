@@ -44,6 +44,7 @@ INSTALLED_APPS = [
     "ninja", "server.people", "server.jobs.apps.JobsConfig",
 ]  # fmt: skip
 MIDDLEWARE = [
+    "server.logs.Numbered",
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
@@ -97,6 +98,23 @@ DATABASES = {
         },
         "TEST": {"NAME": VAR_DIR / "test.sqlite3"},
     }
+}
+#: Copies of the store: where, for how many days, and where a second one goes, if anywhere.
+BACKUPS = os.environ.get("DIANOIA_BACKUPS", VAR_DIR / "backups")
+BACKUP_DAYS = float(os.environ.get("DIANOIA_BACKUP_DAYS", "14"))
+BACKUPS_SECOND = os.environ.get("DIANOIA_BACKUPS_SECOND", "")
+LOG_LEVEL = os.environ.get("DIANOIA_LOG", "INFO")
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"json": {"()": "server.logs.JsonLines"}},
+    "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "json"}},
+    "loggers": {
+        "dianoia": {"handlers": ["stderr"], "level": LOG_LEVEL},
+        "server": {"handlers": ["stderr"], "level": LOG_LEVEL},
+        "axes": {"handlers": ["stderr"], "level": "ERROR"},
+        "django.request": {"level": "CRITICAL"},
+    },
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 STATIC_URL = "/static/"

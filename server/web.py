@@ -4,10 +4,13 @@ import mimetypes
 from pathlib import Path
 
 from django.conf import settings
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.db import DatabaseError
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.gzip import gzip_page
+
+from server.jobs import backup, guards
 
 
 @gzip_page
@@ -31,3 +34,18 @@ def page(request: HttpRequest) -> HttpResponse:
     response = HttpResponse(path.read_text(encoding="utf-8"))
     response["Cache-Control"] = "no-cache"
     return response
+
+
+def healthz(request: HttpRequest) -> HttpResponse:
+    """Whether the store answers and is guarded, and when it was copied last: 200, or 503."""
+    try:
+        unguarded = guards.missing()
+    except DatabaseError as problem:
+        return JsonResponse({"ok": False, "store": str(problem)}, status=503)
+    copied = backup.newest()
+    told = {
+        "ok": not unguarded,
+        "store": "guarded" if not unguarded else "not guarded",
+        "copied": copied and copied.isoformat(),
+    }
+    return JsonResponse(told, status=503 if unguarded else 200)

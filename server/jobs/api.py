@@ -4,6 +4,7 @@ import logging
 from typing import Annotated, Any
 
 from django.contrib.auth.models import User
+from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Body, Header, NinjaAPI, Query
 from ninja.errors import HttpError, ValidationError
@@ -69,7 +70,7 @@ Key = Annotated[str | None, Header(None, alias="Idempotency-Key", min_length=8, 
 #: How many entries the job had on the page that a change was made on.
 Seen = Annotated[str | None, Header(None, alias="If-Match", max_length=20)]
 #: What every request may be answered: nobody signed in; a change from elsewhere, or by a reader; no JSON.
-_READS: dict[Any, Any] = {401: Problem, 403: Problem}
+_READS: dict[Any, Any] = {401: Problem, 403: Problem, 500: Problem, 503: Problem}
 _WRITES: dict[Any, Any] = {**_READS, 415: Problem, 422: Problem}
 
 
@@ -103,6 +104,25 @@ def failed(request: HttpRequest, problem: Exception) -> HttpResponse:
     _log.exception("%s %s failed", request.method, request.path, exc_info=problem)
     body = Problem(message="The server could not do this. The reason is in its log.")
     return api.create_response(request, adapter(Problem).dump_python(body, mode="json"), status=500)
+
+
+#: What SQLite says, and what it means for who has just typed something.
+_STORE_TROUBLE = {
+    "full": "The disk is full: nothing was stored. Free some space, then take it again.",
+    "readonly": "The store cannot be written: nothing was stored. See to its folder's permissions, then take it again.",
+    "locked": "The store is busy: nothing was stored. Take it again.",
+}
+
+
+@api.exception_handler(DatabaseError)
+def not_stored(request: HttpRequest, problem: DatabaseError) -> HttpResponse:
+    """A store that could not be written or read: 503, and what to do; what was typed stays on the page."""
+    told = next((says for word, says in _STORE_TROUBLE.items() if word in str(problem)), None)
+    if told is None:
+        return failed(request, problem)
+    _log.error("%s %s: %s", request.method, request.path, problem)
+    body = adapter(Problem).dump_python(Problem(message=told), mode="json")
+    return api.create_response(request, body, status=503)
 
 
 @api.exception_handler(store.Clash)

@@ -1,12 +1,14 @@
 """Who may come in, request by request."""
 
 from collections.abc import Callable
+from contextlib import suppress
 from time import time
 from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import logout
 from django.contrib.auth.models import User
+from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse, HttpResponseForbidden, JsonResponse
 from django.http.response import HttpResponseBase
 from django.middleware.csrf import CsrfViewMiddleware
@@ -82,6 +84,9 @@ def _end_if_idle(request: HttpRequest) -> None:
         logout(request)
     elif now - seen > _NOTED_EVERY_S and not request.path.endswith(POLLED):
         request.session[SEEN] = now
+        with suppress(DatabaseError):  # a store that cannot be written still answers what is asked
+            request.session.save()
+        request.session.modified = False
 
 
 def _problem(message: str, status: int) -> HttpResponse:

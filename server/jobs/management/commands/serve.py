@@ -5,6 +5,7 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
+from server.jobs.backup import copy_nightly
 from server.people.bench import is_loopback
 
 
@@ -27,6 +28,7 @@ class Command(BaseCommand):
                 "DIANOIA_BENCH serves this machine only: listen to 127.0.0.1, or leave it out and people sign in."
             )
         self.check(databases=["default"])
+        copy_nightly()
         import waitress
 
         from server.wsgi import application

@@ -1,0 +1,157 @@
+"""What is answered is on the disk; a store that cannot be written says so; copies come back whole."""
+
+import json
+import logging
+import shutil
+import sqlite3
+from contextlib import closing
+from datetime import datetime, timedelta
+from io import StringIO
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Any
+from unittest.mock import patch
+
+from django.conf import settings
+from django.core.management import CommandError, call_command
+from django.db import connection
+from django.test import SimpleTestCase, TestCase, TransactionTestCase, override_settings
+
+from server.jobs import backup, ledger, store
+from server.jobs.models import Entry, Job
+from server.logs import JsonLines
+from tests.cases import BATTERY, ELEMENT, case
+from tests.people import AtTheBench, Emptied, readings
+
+JSON = "application/json"
+
+
+class Disks(AtTheBench, TestCase):
+    """The live connection, and what becomes of a write that fails."""
+
+    def test_the_live_connection_waits_for_the_disk(self) -> None:
+        with connection.cursor() as cursor:
+            found = {
+                name: cursor.execute(f"PRAGMA {name}").fetchone()[0]
+                for name in ("synchronous", "recursive_triggers", "secure_delete")
+            }
+        self.assertEqual(found, {"synchronous": 2, "recursive_triggers": 1, "secure_delete": 1})
+
+    def test_a_full_disk_and_a_store_that_cannot_be_written_are_said(self) -> None:
+        job = store.create(case()).pk
+        with connection.cursor() as cursor:
+            pages = cursor.execute("PRAGMA page_count").fetchone()[0]
+            for spoil, mend, says in (
+                (f"PRAGMA max_page_count = {pages}", "PRAGMA max_page_count = 1073741823", "disk is full"),
+                ("PRAGMA query_only = ON", "PRAGMA query_only = OFF", "cannot be written"),
+            ):
+                cursor.execute(spoil)
+                try:
+                    with self.assertLogs("server", "ERROR"):
+                        for _ in range(60):  # the last page has some room
+                            answer = self.client.post(
+                                f"/api/jobs/{job}/readings", {**ELEMENT, "note": "n" * 900}, content_type=JSON
+                            )
+                            if answer.status_code != 201:
+                                break
+                finally:
+                    cursor.execute(mend)
+                self.assertEqual((answer.status_code, says in answer.json()["message"]), (503, True), answer.json())
+                self.assertEqual(self.client.get("/api/jobs").status_code, 200)
+        self.assertEqual(list(ledger.problems()), [])
+
+    def test_the_state_of_the_store_is_asked_without_a_name(self) -> None:
+        self.client.logout()
+        self.assertEqual(self.client.get("/healthz").json()["ok"], True)
+
+
+class Copies(Emptied, TransactionTestCase):
+    """Of the store."""
+
+    def setUp(self) -> None:
+        folder = TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        use = override_settings(BACKUPS=self.folder / "copies", BACKUPS_SECOND=str(self.folder / "second"))
+        use.enable()
+        self.addCleanup(use.disable)
+        self.job = store.create(case(BATTERY)).job
+
+    def test_a_copy_taken_while_people_work_comes_back_with_all_up_to_it(self) -> None:
+        copy = backup.copy_now()
+        store.add_reading(self.job, case(ELEMENT).readings[0])
+        self.assertEqual([path.name for path in (self.folder / "second").iterdir()], [copy.name])
+        with patch("server.jobs.backup.datetime", wraps=datetime) as later:
+            later.now.return_value = datetime.now() + timedelta(seconds=2)
+            call_command("restore", str(copy), stdout=StringIO())
+        self.assertEqual((len(readings()), list(ledger.problems())), (1, []))
+        before = max(path for path in (self.folder / "copies").iterdir())
+        with closing(sqlite3.connect(before)) as kept:  # what was there was copied first
+            self.assertEqual(kept.execute("SELECT count(*) FROM jobs_entry WHERE kind = 'reading'").fetchone()[0], 2)
+
+    def test_a_file_that_is_no_whole_copy_changes_nothing(self) -> None:
+        copy = backup.copy_now()
+        torn, other = self.folder / "torn.sqlite3", self.folder / "other.sqlite3"
+        torn.write_bytes(copy.read_bytes()[:9000])
+        with closing(sqlite3.connect(other)) as made:
+            made.execute("CREATE TABLE t (a)")
+        text = self.folder / "text.sqlite3"
+        text.write_text("no database")
+        for path in (torn, other, text, self.folder / "none.sqlite3"):
+            with self.subTest(path.name), self.assertRaisesMessage(CommandError, "Nothing was changed"):
+                call_command("restore", str(path), stdout=StringIO())
+        self.assertEqual(Entry.objects.count(), 2)
+
+    def test_old_copies_go_and_others_files_stay(self) -> None:
+        copy = backup.copy_now()
+        old = copy.with_name("dianoia-20200101-000000.sqlite3")
+        own = copy.with_name("dianoia-before-the-move.sqlite3")
+        for path in (old, own):
+            shutil.copy(copy, path)
+        copy.unlink()
+        backup.copy_now()
+        self.assertEqual((old.exists(), own.exists()), (False, True))
+
+    def test_a_copy_that_fails_leaves_no_half_file(self) -> None:
+        with patch("server.jobs.backup.check", side_effect=backup.BadCopy("spoilt")), self.assertRaises(backup.BadCopy):
+            backup.copy_now()
+        self.assertEqual(list(Path(settings.BACKUPS).iterdir()), [])
+        self.assertIsNone(backup.newest())
+
+
+class Logs(SimpleTestCase):
+    """Lines for machines."""
+
+    def test_a_line_is_json_with_its_fields_and_its_trace(self) -> None:
+        try:
+            raise ValueError("of its own")
+        except ValueError as problem:
+            record = logging.LogRecord(
+                "server", logging.ERROR, "", 0, "%s failed", ("it",), (ValueError, problem, problem.__traceback__)
+            )
+        record.fields = {"status": 500}
+        line: dict[str, Any] = json.loads(JsonLines().format(record))
+        self.assertEqual((line["message"], line["level"], line["status"]), ("it failed", "error", 500))
+        self.assertIn("of its own", line["trace"])
+
+
+class Upgrade(Emptied, TransactionTestCase):
+    """A store of an earlier version."""
+
+    def test_readings_kept_in_rows_of_their_own_become_entries(self) -> None:
+        from django.db.migrations.executor import MigrationExecutor
+
+        before = [("jobs", "0005_archived")]
+        executor = MigrationExecutor(connection)
+        executor.migrate(before)
+        old = executor.loader.project_state(before).apps
+        header = {"format": "dianoia-case/1", "vehicle": {"label": "Bus 4"}}
+        job = old.get_model("jobs", "Job").objects.create(header=header, summary={})
+        old.get_model("jobs", "Code").objects.create(job=job, text="P0057", status="pending")
+        for place, (body, struck) in enumerate(((BATTERY, ""), (ELEMENT, "wrong pin"))):
+            old.get_model("jobs", "Reading").objects.create(job=job, place=place, body=body, struck=struck)
+        call_command("migrate", verbosity=0)
+        worked = store.worked_out(Job.objects.get(pk=job.pk))
+        self.assertEqual([item.struck for item in worked.case.readings], [None, "wrong pin"])
+        self.assertEqual((worked.case.codes[0].status, list(ledger.problems())), ("pending", []))
+        self.assertTrue(all(item.imported for item in worked.written))
