@@ -7,6 +7,7 @@ from contextvars import ContextVar
 from itertools import count
 from time import perf_counter
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
 _number: ContextVar[int] = ContextVar("request", default=0)
@@ -40,6 +41,7 @@ class Numbered:
         _number.set(number)
         response = self.get_response(request)
         response["X-Request-Number"] = str(number)
+        response["X-Api-Version"] = settings.API_VERSION
         if response.status_code >= 400 or not request.path.endswith(_QUIET):
             user = getattr(request, "user", None)
             told = {

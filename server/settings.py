@@ -3,6 +3,7 @@
 import os
 import secrets
 from datetime import timedelta
+from hashlib import sha256
 from pathlib import Path
 
 from csp.constants import NONE, SELF, UNSAFE_INLINE
@@ -118,6 +119,8 @@ LOGGING = {
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 STATIC_URL = "/static/"
+#: What the API looks like, in short: a page that was built for another one says so.
+API_VERSION = sha256((BASE_DIR / "docs" / "openapi.json").read_bytes()).hexdigest()[:12]
 WEB_DIST = BASE_DIR / "web" / "dist"
 USE_TZ = True
 TIME_ZONE = "UTC"

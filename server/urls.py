@@ -3,11 +3,12 @@
 from django.urls import path, re_path
 
 from server.jobs.api import api
-from server.web import asset, healthz, page
+from server.web import ROOT_FILES, asset, healthz, page, root_file
 
 urlpatterns = [
     path("api/", api.urls),
     path("healthz", healthz),
+    *(path(name, root_file, {"name": name}) for name in ROOT_FILES),
     re_path(r"^assets/(?P<name>[\w.\-]+)$", asset),
     re_path(r"^(?!api/).*$", page),
 ]

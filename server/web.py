@@ -25,6 +25,24 @@ def asset(request: HttpRequest, name: str) -> HttpResponseBase:
     return response
 
 
+#: Files of the build that keep their names: always asked for anew.
+ROOT_FILES = {
+    "sw.js": "text/javascript",
+    "manifest.webmanifest": "application/manifest+json",
+    "index.html": "text/html",
+}
+
+
+def root_file(request: HttpRequest, name: str) -> HttpResponse:
+    """The service worker and its like, at the root: a worker serves what lies below its own address."""
+    path = Path(settings.WEB_DIST) / name
+    if not path.is_file():
+        raise Http404(name)
+    response = HttpResponse(path.read_bytes(), content_type=ROOT_FILES[name])
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
 @ensure_csrf_cookie
 def page(request: HttpRequest) -> HttpResponse:
     """The single page of the front end; it comes with the token that its writes carry."""

@@ -67,11 +67,13 @@ api = NinjaAPI(title="Dianoia", version="1", docs_url=None, openapi_url="openapi
 api.add_router("/people", people, tags=["people"])
 #: A client's own key for one request that adds something: sent again with it, nothing is added twice.
 Key = Annotated[str | None, Header(None, alias="Idempotency-Key", min_length=8, max_length=64)]
+#: Who took what is sent: it is never stored under another name.
+Person = Annotated[str | None, Header(None, alias="X-Person", max_length=20)]
 #: How many entries the job had on the page that a change was made on.
 Seen = Annotated[str | None, Header(None, alias="If-Match", max_length=20)]
 #: What every request may be answered: nobody signed in; a change from elsewhere, or by a reader; no JSON.
 _READS: dict[Any, Any] = {401: Problem, 403: Problem, 500: Problem, 503: Problem}
-_WRITES: dict[Any, Any] = {**_READS, 415: Problem, 422: Problem}
+_WRITES: dict[Any, Any] = {**_READS, 409: Problem, 415: Problem, 422: Problem}
 
 
 @api.exception_handler(RefusedInput)
@@ -190,7 +192,7 @@ def export_job(request: HttpRequest, number: int) -> Any:
 
 
 @api.post("/jobs/{number}/readings", response={**_WRITES, 201: Taken, 404: Problem}, by_alias=True)
-def add_reading(request: HttpRequest, number: int, body: Body[Reading], key: Key = None) -> Any:
+def add_reading(request: HttpRequest, number: int, body: Body[Reading], key: Key = None, person: Person = None) -> Any:
     """Append a reading to the ledger, and judge it. What follows from it takes longer: it is told with the job. Sent again
     with the same key it is answered again and not added again.
     """

@@ -65,6 +65,9 @@ class SignedIn:
         writes = request.method not in _SAFE
         if not request.user.is_authenticated and (writes or not settings.BENCH):
             return _problem("Say who you are first." if settings.BENCH else "Sign in first.", 401)
+        taken_by = request.headers.get("X-Person")
+        if writes and taken_by and taken_by != str(request.user.pk):
+            return _problem("Someone else took this: it waits until they say who they are.", 409)
         if writes and not may_write(request.user):
             return _problem("You may read here, and change nothing.", 403)
         return None

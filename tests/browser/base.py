@@ -32,7 +32,7 @@ class BrowserCase(Emptied, StaticLiveServerTestCase):
         super().tearDownClass()
 
     def setUp(self) -> None:
-        self.page: Page = self.browser.new_page(viewport={"width": 1280, "height": 800})
+        self.page: Page = self.browser.new_page(viewport={"width": 1280, "height": 800}, service_workers="block")
         self.page.set_default_timeout(10_000)
         self.name_picked()
         self.errors: list[str] = []

@@ -46,9 +46,8 @@ class Trouble(BrowserCase):
         expect(self.page.get_by_text("Kept: every reading is judged anew")).to_be_visible()
         expect(source).to_have_value("manual, page 9")
 
-    def test_a_lost_answer_is_said_truly_and_the_repeat_notes_nothing_twice(self) -> None:
-        job = self.job()
-        self.bench(job)
+    def test_what_got_no_answer_waits_here_and_is_noted_once(self) -> None:
+        self.bench(self.job())
 
         def lose(route: Route) -> None:
             route.fetch()  # it reaches the server, and its answer nobody
@@ -57,30 +56,13 @@ class Trouble(BrowserCase):
         self.page.route("**/readings", lose)
         self.instrument("V")
         self.type_reading("13.9")
-        expect(self.page.get_by_role("alert")).to_contain_text("may have been saved")
-        self.assertEqual(len(readings()), 1)
+        expect(self.page.get_by_text("1 reading is kept on this device")).to_be_visible()
+        expect(self.page.get_by_label("What the meter shows")).to_have_value("")
+        expect(self.page.get_by_role("list", name="Kept on this device")).to_contain_text("13.9")
         self.page.unroute("**/readings")
-        self.page.reload()
         expect(self.page.locator(".ledger > li")).to_have_count(1)
-
-    def test_a_repeat_without_a_reload_is_the_same_reading(self) -> None:
-        self.bench(self.job())
-        lost: list[bool] = []
-
-        def lose_once(route: Route) -> None:
-            if lost:
-                return route.continue_()
-            lost.append(True)
-            route.fetch()
-            return route.abort()
-
-        self.page.route("**/readings", lose_once)
-        self.instrument("V")
-        self.type_reading("13.9")
-        expect(self.page.get_by_role("alert")).to_contain_text("nothing is noted twice")
-        self.page.get_by_role("button", name="Take it ⏎").click()
-        expect(self.page.locator(".judged-result")).to_be_visible()
-        self.assertEqual(len(readings()), 1)
+        expect(self.page.get_by_text("kept on this device")).to_have_count(0)
+        self.assertEqual([item["value"] for item in readings()], ["13.9"])
 
     def test_a_page_that_cannot_be_loaded_keeps_the_one_there_is(self) -> None:
         self.bench(self.job(ELEMENT))

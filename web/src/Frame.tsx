@@ -3,6 +3,8 @@ import { useEffect, useState, useSyncExternalStore } from 'react'
 import { Outlet } from 'react-router'
 import { useHere } from './api/people'
 import { ClashAsked } from './parts/ClashAsked'
+import { useSending } from './api/sending'
+import { Kept } from './parts/Kept'
 import { Keys } from './parts/Keys'
 import { SignInPage, WhoAsked } from './parts/Who'
 import { keep, kept } from './model/kept'
@@ -21,10 +23,12 @@ export function Frame() {
     setLight(next)
   }
   const here = useHere().data
+  useSending(here?.me?.id)
   useEffect(() => document.documentElement.setAttribute('data-light', light), [light])
   return (
     <ConfigProvider theme={themeOf(light)} virtual={false}>
       <Notice />
+      <Kept />
       <Keys />
       <WhoAsked />
       <ClashAsked />

@@ -4,8 +4,11 @@ import '@fontsource/jetbrains-mono/500.css'
 import './styles.css'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createRoot } from 'react-dom/client'
+import { registerSW } from 'virtual:pwa-register'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 import { Frame } from './Frame'
+import { tell } from './model/notice'
+import { bringBack, keepUp } from './model/persisted'
 import { BrokenPage } from './pages/BrokenPage'
 import { loaded } from './pages/loaded'
 import { StartPage } from './pages/StartPage'
@@ -40,11 +43,15 @@ const router = createBrowserRouter([
   },
 ])
 
+keepUp(queries)
+registerSW({ onNeedRefresh: () => tell('A new version is here. Load this page anew: what waits to be sent is safe.') })
+
 const root = document.getElementById('root')
-if (root) {
+void bringBack(queries).finally(() => {
+  if (!root) return
   createRoot(root).render(
     <QueryClientProvider client={queries}>
       <RouterProvider router={router} />
     </QueryClientProvider>,
   )
-}
+})

@@ -1,10 +1,14 @@
 import createClient from 'openapi-fetch'
+import { tell } from '../model/notice'
 import { who } from '../model/who'
 import type { components, paths } from './schema.gen'
 
 export type Schemas = components['schemas']
-/** behind: the newest readings are judged, and what follows from them is still being worked out, or could not be. */
-export type JobView = Schemas['JobView'] & { behind?: 'working' | 'failed' }
+/**
+ * behind: the newest readings are judged, and what follows from them is still being worked out, or could not be; notTaken: one
+ * that waited was refused in the end.
+ */
+export type JobView = Schemas['JobView'] & { behind?: 'working' | 'failed'; notTaken?: string }
 export type Taken = Schemas['Taken']
 export type JobSummary = Schemas['JobSummary']
 export type Decoded = Schemas['Decoded']
@@ -28,6 +32,8 @@ client.use({
   },
   onResponse({ response }) {
     if (response.status === 401) who.ask()
+    const version = response.headers.get('X-Api-Version')
+    if (version && version !== __API_VERSION__) tell('A new version is here. Load this page anew: what waits to be sent is safe.')
     return undefined
   },
 })

@@ -1,6 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answered, client, Refused, saidNo, type JobSummary, type JobView, type Reading, type Schemas, type Taken } from './client'
 import { clash } from '../model/clash'
+import { put } from '../model/outbox'
+import { who } from '../model/who'
+import type { Here } from './people'
+import { send } from './sending'
 import { answeredAt, keyFor } from './keys'
 
 const jobKey = (id: number) => ['job', id] as const
@@ -13,6 +17,7 @@ export function useJob(id: number) {
   return useQuery({
     queryKey: jobKey(id),
     queryFn: () => oneJob(id),
+    gcTime: 24 * 3600_000,
   })
 }
 
@@ -110,10 +115,14 @@ export function useAddReading(id: number, onTaken: (taken: Taken) => void, onVie
   return useMutation({
     // an older view still on its way must not take the reading off the screen again
     onMutate: () => queries.cancelQueries({ queryKey: jobKey(id) }),
-    mutationFn: (body: Reading) =>
-      once(`job-${id}`, body, ({ params }) =>
-        answered<Taken>(client.POST('/api/jobs/{number}/readings', { params: { ...params, path: { number: id } }, body }), 'writing'),
-      ),
+    mutationFn: async (body: Reading) => {
+      const me = queries.getQueryData<Here>(['here'])?.me
+      if (!me) {
+        who.ask()
+        throw new Refused({ message: 'Say who you are first.', findings: [] }, 401)
+      }
+      return send(await put(id, { ...body, taken: new Date().toISOString() } as Reading, me.id, me.name))
+    },
     onSuccess: (taken) => {
       shown((view) => withTaken(view, taken))
       onTaken(taken)

@@ -6,7 +6,7 @@ export type Here = Schemas['Here']
 
 /** Who works with this page, and how people come in. */
 export function useHere() {
-  return useQuery({ queryKey: ['here'], staleTime: Infinity, queryFn: () => answered<Here>(client.GET('/api/people/here')) })
+  return useQuery({ queryKey: ['here'], staleTime: 60_000, queryFn: () => answered<Here>(client.GET('/api/people/here')) })
 }
 
 function useComing<T>(send: (input: T) => Promise<Here>) {

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useReducer, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { JobView, Taken } from '../api/client'
+import { Waits } from '../api/sending'
 import { useAddReading, useChangeJob, useJob, useStand } from '../api/jobs'
 import { Segmented } from 'antd'
 import { type Action, begun, besideReading, type Draft, EMPTY, type Measure, reduce, toReading } from '../model/draft'
@@ -11,6 +12,7 @@ import { BenchSide } from '../parts/BenchSide'
 import { Intake } from '../parts/Intake'
 import { Stands } from '../parts/Stands'
 import { Ledger } from '../parts/Ledger'
+import { WaitingLines } from '../parts/WaitingLines'
 import { Corner } from '../parts/Corner'
 import { Meter } from '../parts/Meter'
 import { Problem } from '../parts/Problem'
@@ -90,7 +92,10 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
     setSending(true)
     const now = value === undefined ? draft : { ...draft, value }
     const other = besideReading(now, choices.state)
-    const failed = () => setSending(false)
+    const failed = (error: Error) => {
+      setSending(false)
+      if (error instanceof Waits) dispatch({ type: 'taken' })
+    }
     add.mutate(toReading(now, choices.state), { onError: failed, onSuccess: () => other && add.mutate(other, { onError: failed }) })
   }
   useEffect(() => {
@@ -137,7 +142,7 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
           onTake={take}
           sending={sending}
           busy={sending || (view.behind === 'working' && !begun(draft))}
-          error={add.error}
+          error={add.error instanceof Waits ? null : add.error}
           judged={latest}
           shown={shown === null ? undefined : view.ledger[shown]}
         /></Boundary>
@@ -155,7 +160,7 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
         onAct={(reading) => add.mutate(reading)}
       />
       <section className="bench-ledger" aria-label="Ledger">
-        <Boundary what="The ledger" at={view}><Ledger view={view} onShow={setShown} shown={shown} tall={tall} onTall={setTall} /></Boundary>
+        <Boundary what="The ledger" at={view}><WaitingLines view={view} /><Ledger view={view} onShow={setShown} shown={shown} tall={tall} onTall={setTall} /></Boundary>
       </section>
     </main>
   )

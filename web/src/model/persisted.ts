@@ -1,0 +1,43 @@
+/** The newest views are kept on this device, so that a job opens with no server, too. */
+import { dehydrate, hydrate, type QueryClient } from '@tanstack/react-query'
+import { createStore, get, set } from 'idb-keyval'
+
+const store = createStore('dianoia-views', 'views')
+const KEY = 'views'
+/** What is kept, by the first word of its name; and how many jobs. */
+const KEPT = ['job', 'here', 'jobs', 'families', 'presets', 'vehicles']
+const JOBS = 12
+const EVERY_MS = 1000
+
+interface Saved {
+  version: string
+  state: ReturnType<typeof dehydrate>
+}
+
+/** Bring back what was kept by a page of the same version. */
+export async function bringBack(queries: QueryClient): Promise<void> {
+  const saved = await get<Saved>(KEY, store).catch(() => undefined)
+  if (saved?.version !== __API_VERSION__) return
+  hydrate(queries, saved.state)
+  // another may have come to this device meanwhile
+  void queries.invalidateQueries({ queryKey: ['here'] })
+}
+
+/** Keep the views from now on, at most once a second. */
+export function keepUp(queries: QueryClient): void {
+  let due: number | undefined
+  const save = () => {
+    due = undefined
+    const jobs = queries.getQueryCache().findAll({ queryKey: ['job'] }).sort((a, b) => b.state.dataUpdatedAt - a.state.dataUpdatedAt)
+    const newest = new Set(jobs.slice(0, JOBS).map((query) => query.queryHash))
+    const state = dehydrate(queries, {
+      shouldDehydrateQuery: ({ state: { status }, queryKey, queryHash }) =>
+        status === 'success' && KEPT.includes(String(queryKey[0])) && (queryKey[0] !== 'job' || newest.has(queryHash)),
+      shouldDehydrateMutation: () => false,
+    })
+    void set(KEY, { version: __API_VERSION__, state } satisfies Saved, store).catch(() => undefined)
+  }
+  queries.getQueryCache().subscribe(({ type }) => {
+    if (type === 'updated' || type === 'added') due ??= window.setTimeout(save, EVERY_MS)
+  })
+}

@@ -1,0 +1,4 @@
+/// <reference types="vite/client" />
+/// <reference types="vite-plugin-pwa/client" />
+/** Short hash of the API's description that this front end was built for. */
+declare const __API_VERSION__: string
