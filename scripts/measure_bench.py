@@ -3,11 +3,10 @@
 Run against a served application: ``.venv/bin/python scripts/measure_bench.py http://127.0.0.1:8000``. It adds a job.
 """
 
-import json
 import statistics
 import sys
-import urllib.request
 
+from bench_people import Session
 from playwright.sync_api import Page, sync_playwright
 
 READING = {"measure": "voltage", "red": "harness.heater_supply", "black": "battery.negative", "key": "running",
@@ -30,7 +29,7 @@ WATCH = """() => new Promise(done => {
 })"""
 
 
-def new_job(base: str) -> int:
+def new_job(session: Session) -> int:
     """A job with 40 readings; returns its number."""
     readings = [{**READING, "value": f"13.{5 + index % 2}"} for index in range(40)]
     case = {
@@ -39,11 +38,7 @@ def new_job(base: str) -> int:
         "codes": [{"code": "P0057"}],
         "readings": readings,
     }
-    request = urllib.request.Request(
-        f"{base}/api/jobs/import", json.dumps(case).encode(), {"Content-Type": "application/json"}
-    )
-    with urllib.request.urlopen(request) as answer:
-        return int(json.load(answer)["id"])
+    return int(session.send("/api/jobs/import", case)["id"])
 
 
 def judgement_ms(page: Page) -> list[float]:
@@ -59,12 +54,14 @@ def judgement_ms(page: Page) -> list[float]:
 
 def main(base: str) -> None:
     """Print the figures."""
-    job = new_job(base)
+    session = Session(base, "Ana")
+    job = new_job(session)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
             executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
         )
         page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.context.add_cookies([{"name": "sessionid", "value": session.cookie("sessionid"), "url": base}])
         page.goto(base)
         page.get_by_label("Type the code").wait_for()
         usable = page.evaluate("performance.getEntriesByName('first-contentful-paint')[0].startTime")

@@ -3,11 +3,10 @@
 Run: ``.venv/bin/python scripts/screenshots.py http://127.0.0.1:8000``.
 """
 
-import json
 import sys
-import urllib.request
 from pathlib import Path
 
+from bench_people import Session
 from playwright.sync_api import sync_playwright
 
 SHOTS = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
@@ -27,8 +26,8 @@ PAGES = {"start": "/", "codes": "/codes", "sums": "/sums", "workshop": "/worksho
 
 def main(base: str) -> None:
     """Take every picture."""
-    with urllib.request.urlopen(f"{base}/api/jobs") as answer:
-        jobs = {job["vehicle"].split(" · ")[0]: job["id"] for job in json.load(answer)}
+    session = Session(base, "Ana")
+    jobs = {job["vehicle"].split(" · ")[0]: job["id"] for job in session.get("/api/jobs")}
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
             executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
@@ -37,6 +36,7 @@ def main(base: str) -> None:
         wanted |= {name: (path, 1280, 800, "paper") for name, path in PAGES.items()}
         for name, (path, width, height, light) in wanted.items():
             page = browser.new_page(viewport={"width": width, "height": height})
+            page.context.add_cookies([{"name": "sessionid", "value": session.cookie("sessionid"), "url": base}])
             page.add_init_script(f"localStorage.setItem('light', JSON.stringify('{light}'))")
             page.goto(base + path)
             page.get_by_role("heading").first.wait_for()

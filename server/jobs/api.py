@@ -23,13 +23,11 @@ from dianoia.codes.triage import triage
 from dianoia.codes.types import Decoded
 from dianoia.diagnosis.catalogue.costs import general_minutes
 from dianoia.diagnosis.planning.types import Forecast
-from dianoia.diagnosis.verdict.told import TITLES
 from dianoia.errors import Finding, RefusedInput, refuse
 from dianoia.families.tables import families
 from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
 from server.jobs import customers, store
-from server.jobs.ahead import look_ahead
 from server.jobs.bodies import (
     Archive,
     KnownFamily,
@@ -45,7 +43,7 @@ from server.jobs.bodies import (
 from server.jobs.customers import CustomerChange, CustomerData
 from server.jobs.ledger import NOBODY, Author
 from server.jobs.models import Job
-from server.jobs.view import JobSummary, JobView, Worked, view_of, work_out
+from server.jobs.view import JobSummary, JobView
 from server.jobs.workshop import set_workshop, workshop
 from server.people.api import router as people
 
@@ -202,7 +200,7 @@ def add_reading(request: HttpRequest, number: int, body: Body[Reading], key: Key
 @api.post("/jobs/{number}/readings/{place}/strike", response={**_WRITES, 200: JobView, 404: Problem}, by_alias=True)
 def strike(request: HttpRequest, number: int, place: int, body: Body[Strike]) -> Any:
     """Strike out a reading with a reason."""
-    return _answer(_shown(number, store.strike(store.find(number), place, body.reason, _author(request))))
+    return _answer(store.strike(store.find(number), place, body.reason, _author(request)).view)
 
 
 @api.patch("/jobs/{number}", response={**_WRITES, 200: JobView, 404: Problem, 412: Problem}, by_alias=True)
@@ -212,7 +210,7 @@ def change(request: HttpRequest, number: int, body: Body[CaseChange], seen: Seen
     same since.
     """
     plain = adapter(CaseChange).dump_python(body, mode="json", by_alias=True)
-    return _answer(_shown(number, store.change(store.find(number), plain, _author(request), _entries(seen))))
+    return _answer(store.change(store.find(number), plain, _author(request), _entries(seen)).view)
 
 
 def _entries(seen: str | None) -> int | None:
@@ -250,15 +248,13 @@ def archive(request: HttpRequest, number: int, body: Body[Archive]) -> Any:
 @api.get("/jobs/{number}/without/{place}", response={**_READS, 200: WhatIf, 404: Problem}, by_alias=True)
 def without(request: HttpRequest, number: int, place: int) -> Any:
     """What the decision would be without one reading."""
-    diagnosis = work_out(store.case_of(store.find(number))).diagnosis
-    decision: Any = diagnosis.weighed.without(place)
-    return WhatIf(decision, TITLES[decision], decision == diagnosis.standing.decision)
+    return store.without(store.find(number), place)
 
 
 @api.get("/jobs/{number}/forecast", response={**_READS, 200: Forecast, 404: Problem}, by_alias=True)
 def forecast(request: HttpRequest, number: int) -> Any:
     """What lies ahead: the remaining plan, the minutes to certainty, and whether certainty pays."""
-    return work_out(store.case_of(store.find(number))).diagnosis.forecast()
+    return store.forecast_of(store.find(number))
 
 
 @api.get("/workshop", response={**_READS, 200: WorkshopView}, by_alias=True)
@@ -357,14 +353,9 @@ def _answer(view: JobView | Taken, status: int = 200) -> HttpResponse:
 
 
 def _view(job: Job) -> JobView:
-    return _shown(job.pk, store.worked_out(job))
+    return store.worked_out(job).view
 
 
 def _created(request: HttpRequest, case: Case, key: str | None) -> HttpResponse:
     stored = store.create(case, key, _author(request))
-    return _answer(_shown(stored.pk, stored.worked), 201)
-
-
-def _shown(number: int, worked: Worked) -> JobView:
-    look_ahead(worked.job)
-    return view_of(number, worked)
+    return _answer(stored.worked.view, 201)

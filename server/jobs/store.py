@@ -5,25 +5,28 @@ import logging
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
+from itertools import count
 from typing import Any
 
 from django.db import IntegrityError, transaction
 
-from dianoia.case.job import job_of
 from dianoia.case.ledger import Reading as CaseReading
 from dianoia.case.load import case_from_plain, from_plain, to_plain
 from dianoia.case.times import now, one_form
 from dianoia.case.types import MOST_READINGS, Case, Sensor, Vehicle
+from dianoia.diagnosis.planning.types import Forecast
 from dianoia.diagnosis.verdict.check import check, check_newest
-from dianoia.diagnosis.verdict.judging import judge_newest
 from dianoia.diagnosis.verdict.told import TITLES
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.errors import RefusedInput, refuse
-from dianoia.readings.describe import Described, describe_reading
-from server.jobs.bodies import KnownVehicle, Taken
+from dianoia.readings.describe import Described
+from server.jobs import thinking
+from server.jobs.bodies import KnownVehicle, Taken, WhatIf
 from server.jobs.ledger import NOBODY, Author, Lines, New, Written, append, clock_of, lines_of, reading_entry, seal_of
 from server.jobs.models import Entry, Job, Kind
-from server.jobs.view import SUMMARY_FIELDS, Worked, summary_of, work_out
+from server.jobs.thinking import concluded, judged
+from server.jobs.view import SUMMARY_FIELDS, Worked
+from server.jobs.workers import pool
 from server.jobs.workshop import in_workshop
 
 _log = logging.getLogger(__name__)
@@ -76,7 +79,7 @@ def create(case: Case, key: str | None = None, by: Author = NOBODY) -> Stored:
         return Stored(earlier, worked_out(earlier))
     check(case)
     case = replace(case, readings=tuple(_timed(item) for item in case.readings))
-    worked = work_out(case)
+    worked = work_out(case)  # the diagnosis comes before the write
     try:
         job = _insert(to_plain(case), _summary(worked), key, by)
     except IntegrityError:  # the same request, repeated, was quicker
@@ -110,18 +113,25 @@ def add_reading(job: Job, reading: CaseReading, key: str | None = None, by: Auth
         return _taken_before(job, row, reading)
     reading = _timed(reading) if reading.taken else replace(reading, taken=now())
     grown = _grown(case_of(job), reading)
-    noted, judged = _judged(grown)  # before the write: what cannot be judged is not stored
+    noted, judgement = _judged(grown, job.pk)  # before the write: what cannot be judged is not stored
     try:
         place, written = _append(job, reading, key, by)
     except IntegrityError:  # the same request, repeated, was quicker
         return add_reading(job, reading, key, by)
-    return Taken(place, reading, noted, replace(judged, reading=place), written)
+    return Taken(place, reading, noted, replace(judgement, reading=place), written)
 
 
-def _judged(case: Case) -> tuple[Described, Judged]:
-    """The words for a case's newest reading, and its judgement."""
-    parsed = job_of(in_workshop(case))
-    return describe_reading(parsed.readings[-1], parsed.pins), judge_newest(parsed)
+def work_out(case: Case, number: int | None = None) -> Worked:
+    """All that follows from a case, in this workshop. number: of its job; a new one goes to any process. Raises RefusedInput."""
+    slot = number if number is not None else next(_new)
+    return pool.ask(slot, "slow", concluded, in_workshop(case), case)
+
+
+_new = count()
+
+
+def _judged(case: Case, number: int) -> tuple[Described, Judged]:
+    return pool.ask(number, "quick", judged, in_workshop(case))
 
 
 @transaction.atomic
@@ -160,7 +170,7 @@ def _taken_before(job: Job, row: Entry, reading: CaseReading) -> Taken:
     if line is None or kept is None or replace(reading, taken=kept.taken, struck=kept.struck) != kept:
         raise refuse("Idempotency-Key", "another key for another reading", str(row.key))
     until = replace(case, readings=case.readings[: line + 1])
-    return Taken(line, kept, *_judged(until), lines.written[line])
+    return Taken(line, kept, *_judged(until, job.pk), lines.written[line])
 
 
 def worked_out(job: Job) -> Worked:
@@ -173,12 +183,13 @@ def worked_out(job: Job) -> Worked:
 
 def _worked(job: Job) -> Worked:
     lines = lines_of(job)
-    return _stands(work_out(_case(job, lines)), job, lines)
+    return _stands(work_out(_case(job, lines), job.pk), job, lines)
 
 
 def _stands(worked: Worked, job: Job, lines: Lines) -> Worked:
     """The same with what is stored of it."""
-    return replace(worked, entries=job.entries, written=tuple(lines.written), seal=seal_of(job))
+    stored = replace(worked.view, id=job.pk, entries=job.entries, written=tuple(lines.written), seal=seal_of(job))
+    return replace(worked, view=stored)
 
 
 def _keep_summary(job: Job, worked: Worked) -> None:
@@ -214,7 +225,7 @@ def _behind(job: Job, lines: int) -> bool:
 
 
 def _summary(worked: Worked) -> dict[str, Any]:
-    return {**summary_of(worked), LINES: len(worked.case.readings)}
+    return {**worked.summary, LINES: len(worked.case.readings)}
 
 
 def strike(job: Job, place: int, reason: str, by: Author = NOBODY) -> Worked:
@@ -314,6 +325,16 @@ def _worked_after(job: Job) -> Worked:
     worked = _worked(job)
     _keep_summary(job, worked)
     return worked
+
+
+def without(job: Job, place: int) -> WhatIf:
+    """What the decision would be without one reading."""
+    return pool.ask(job.pk, "slow", thinking.without, in_workshop(case_of(job)), place)
+
+
+def forecast_of(job: Job) -> Forecast:
+    """What lies ahead of a job."""
+    return pool.ask(job.pk, "slow", thinking.forecast, in_workshop(case_of(job)))
 
 
 def known_vehicles() -> list[KnownVehicle]:

@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any
 
 from dianoia.case.choices import Choices, choices, others_of
-from dianoia.case.job import Job, job_of
+from dianoia.case.job import Job
 from dianoia.case.types import Case
 from dianoia.codes.triage import in_order
 from dianoia.codes.types import Decoded
@@ -24,7 +24,6 @@ from dianoia.readings.heater_model import LATCH_AGAIN_S
 from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import ADDRESS_HELP, address_words, place_words
 from server.jobs.ledger import Written
-from server.jobs.workshop import in_workshop
 
 
 @dataclass(frozen=True)
@@ -102,33 +101,20 @@ SUMMARY_FIELDS = frozenset(field.name for field in fields(JobSummary)) - {"id", 
 
 @dataclass(frozen=True)
 class Worked:
-    """A case worked through once, for everything that is then told of it. entries: how many the stored job had; written: who
-    wrote each reading; seal: hash of the newest entry.
-    """
+    """What was worked out of a case: all that is shown of it, and what the start page keeps."""
 
     case: Case
-    job: Job
-    diagnosis: Diagnosis
-    verdict: Verdict
-    entries: int = 0
-    written: tuple[Written, ...] = ()
-    seal: str = ""
+    view: JobView
+    summary: dict[str, Any]
 
 
-def work_out(case: Case) -> Worked:
-    """The case's diagnosis, in this workshop. Raises RefusedInput where the core refuses it."""
-    job = job_of(in_workshop(case))
-    diagnosis = Diagnosis(job)
-    return Worked(case, job, diagnosis, diagnosis.verdict())
-
-
-def view_of(number: int, worked: Worked) -> JobView:
-    """The job's view."""
-    case, job, diagnosis, verdict = worked.case, worked.job, worked.diagnosis, worked.verdict
+def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
+    """What is shown of a diagnosis. case: as it is stored; what only the store knows of it is still empty."""
+    job, verdict = diagnosis.job, diagnosis.verdict()
     proposed = verdict.next
     nox = job.family.cell == "nox"
-    return JobView(
-        id=number,
+    view = JobView(
+        id=0,
         case=case,
         codes=tuple(in_order(job.codes)) if len(job.codes) > 1 else job.codes,
         place=place_words(case.vehicle, job.bank or 1, job.position or 1, nox),
@@ -146,9 +132,9 @@ def view_of(number: int, worked: Worked) -> JobView:
         drawing=drawing(job, verdict),
         ledger=tuple(describe_reading(item, job.pins) for item in job.readings),
         compared=compared(job.readings),
-        written=worked.written,
-        entries=worked.entries,
-        seal=worked.seal,
+        written=(),
+        entries=0,
+        seal="",
         latch_window_s=LATCH_AGAIN_S,
         next_words=describe(proposed.reading, job.pins) if proposed else None,
         alternative_words=tuple(describe(item.reading, job.pins) for item in verdict.alternatives),
@@ -158,6 +144,7 @@ def view_of(number: int, worked: Worked) -> JobView:
         how_sure=how_sure(diagnosis.standing),
         still_open=still_open(verdict, diagnosis.standing),
     )
+    return Worked(case, view, _summary(case, job, verdict))
 
 
 def _put_aside(job: Job, diagnosis: Diagnosis) -> Iterator[PutAside]:
@@ -173,9 +160,8 @@ def _coded(job: Job) -> tuple[str, ...]:
     return job.primary.sensors if job.primary else ()
 
 
-def summary_of(worked: Worked) -> dict[str, Any]:
+def _summary(case: Case, job: Job, verdict: Verdict) -> dict[str, Any]:
     """What is stored with a job for the start page."""
-    case, job, verdict = worked.case, worked.job, worked.verdict
     counted = job.counted
     waits = describe(verdict.next.reading, job.pins) if verdict.next else None
     return {

@@ -18,7 +18,7 @@ class LookingAhead(AtTheBench, TestCase):
         body = {"codes": "P0057", "vehicle": {"label": "Bus 4"}}
         view = self.client.post("/api/jobs", json.dumps(body), content_type="application/json").json()
         self.client.post(f"/api/jobs/{view['id']}/readings", json.dumps(SUPPLY), content_type="application/json")
-        with patch("server.jobs.api.look_ahead") as looked:
+        with patch("server.jobs.thinking.look_ahead") as looked:
             self.client.get(f"/api/jobs/{view['id']}")
         (job,) = looked.call_args.args
         self.assertEqual([item.value for item in job.case.readings], [SUPPLY["value"]])

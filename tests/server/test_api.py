@@ -56,7 +56,7 @@ class Api(AtTheBench, TestCase):
             self.send("post", f"/jobs/{job}/readings", ELEMENT)
             (line,) = self.send("get", "/jobs")[1]
             self.assertEqual((line["stage"], line["readings"]), ("testing", place + 1))
-        with patch("server.jobs.view.Diagnosis", side_effect=AssertionError("worked out although nothing is new")):
+        with patch("server.jobs.thinking.Diagnosis", side_effect=AssertionError("worked out although nothing is new")):
             self.send("get", "/jobs")
 
     def test_a_summary_is_not_written_over_what_came_meanwhile(self) -> None:

@@ -154,4 +154,4 @@ class Upgrade(Emptied, TransactionTestCase):
         worked = store.worked_out(Job.objects.get(pk=job.pk))
         self.assertEqual([item.struck for item in worked.case.readings], [None, "wrong pin"])
         self.assertEqual((worked.case.codes[0].status, list(ledger.problems())), ("pending", []))
-        self.assertTrue(all(item.imported for item in worked.written))
+        self.assertTrue(all(item.imported for item in worked.view.written))

@@ -14,7 +14,7 @@ from django.test import SimpleTestCase, TestCase, TransactionTestCase
 
 from dianoia.case.job import job_of
 from dianoia.diagnosis.catalogue.offered import engines
-from server.jobs import store
+from server.jobs import store, thinking
 from server.jobs.models import Job
 from tests.cases import ELEMENT, SUPPLY, case, plain_case
 from tests.people import AtTheBench, Emptied, readings
@@ -43,12 +43,12 @@ class Repeats(AtTheBench, TestCase):
         job = store.create(case()).job
 
         def meanwhile(*_: Any) -> Any:
-            with patch("server.jobs.store.judge_newest", judging):
+            with patch("server.jobs.thinking.judge_newest", judging):
                 store.add_reading(job, case(ELEMENT).readings[0], "the-same-key")
             return judging(*_)
 
-        judging = store.judge_newest
-        with patch("server.jobs.store.judge_newest", meanwhile):
+        judging = thinking.judge_newest
+        with patch("server.jobs.thinking.judge_newest", meanwhile):
             taken = store.add_reading(job, case(ELEMENT).readings[0], "the-same-key")
         self.assertEqual((taken.place, len(readings())), (0, 1))
 
@@ -139,7 +139,7 @@ class Bodies(AtTheBench, TestCase):
     def test_a_fault_of_the_servers_own_is_said_and_logged(self) -> None:
         job = store.create(case()).pk
         with (
-            patch("server.jobs.store.judge_newest", side_effect=ArithmeticError("of its own")),
+            patch("server.jobs.thinking.judge_newest", side_effect=ArithmeticError("of its own")),
             self.assertLogs("server") as log,
         ):
             answer = self.client.post(f"/api/jobs/{job}/readings", ELEMENT, content_type=JSON)
@@ -163,7 +163,7 @@ class ShortWrites(Emptied, AtTheBench, TransactionTestCase):
 
         with (
             patch("server.jobs.store.work_out", noting(store.work_out)),
-            patch("server.jobs.store.judge_newest", noting(store.judge_newest)),
+            patch("server.jobs.thinking.judge_newest", noting(thinking.judge_newest)),
         ):
             job = store.create(case(ELEMENT)).job
             store.add_reading(job, case(SUPPLY).readings[0])

@@ -104,6 +104,10 @@ class EngineStore:
         #: Held for moments, while the tables above are read or written.
         self._tables = RLock()
 
+    def keep_at_most(self, kept_bytes: int) -> None:
+        """Bound the engines anew, from the next one on. kept_bytes: of arrays, all engines together."""
+        self._most_bytes = kept_bytes
+
     def engine(self, job: Job) -> Engine:
         """The engine of a job, with all that is ``ready`` worked out."""
         with self.held(job):

@@ -19,8 +19,8 @@ export async function bringBack(queries: QueryClient): Promise<void> {
   const saved = await get<Saved>(KEY, store).catch(() => undefined)
   if (saved?.version !== __API_VERSION__) return
   hydrate(queries, saved.state)
-  // another may have come to this device meanwhile
-  void queries.invalidateQueries({ queryKey: ['here'] })
+  // shown at once, and asked for anew: what was kept may be older than what the server has
+  void queries.invalidateQueries({ refetchType: 'none' })
 }
 
 /** Keep the views from now on, at most once a second. */

@@ -5,7 +5,9 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
+from server.jobs import thinking
 from server.jobs.backup import copy_nightly
+from server.jobs.workers import pool
 from server.people.bench import is_loopback
 
 
@@ -29,6 +31,7 @@ class Command(BaseCommand):
             )
         self.check(databases=["default"])
         copy_nightly()
+        pool.start(settings.WORKERS, thinking.begin)
         import waitress
 
         from server.wsgi import application
