@@ -100,8 +100,8 @@ DATABASES = {
         "TEST": {"NAME": VAR_DIR / "test.sqlite3"},
     }
 }
-#: Processes that work jobs out, 0 for none besides the server's own; and the bytes of circuits that all together keep.
-WORKERS = int(os.environ.get("DIANOIA_WORKERS", "0"))
+#: Processes that work jobs out beside the server's own, 0 for none; and the bytes of circuits that all together keep.
+WORKERS = int(os.environ.get("DIANOIA_WORKERS", min(os.cpu_count() or 1, 4)))
 ENGINE_BYTES = int(float(os.environ.get("DIANOIA_ENGINE_MB", "600")) * 1e6)
 #: Copies of the store: where, for how many days, and where a second one goes, if anywhere.
 BACKUPS = os.environ.get("DIANOIA_BACKUPS", VAR_DIR / "backups")

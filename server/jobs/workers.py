@@ -11,7 +11,7 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from itertools import count
 from multiprocessing import get_context
 from multiprocessing.connection import Connection
-from threading import Lock, Thread
+from threading import Event, Lock, Thread
 from typing import Any, Literal, TypeVar
 
 _log = logging.getLogger(__name__)
@@ -42,7 +42,8 @@ class Worker:
         self._process = context.Process(target=_serve, args=(theirs, self._begin), daemon=True, name="dianoia-worker")
         self._process.start()
         theirs.close()
-        Thread(target=self._listen, args=(self._pipe, self._waiting), daemon=True).start()
+        self._gone = Event()
+        Thread(target=self._listen, args=(self._pipe, self._waiting, self._gone), daemon=True).start()
 
     def ask(self, lane: Lane, work: Callable[..., T], *args: Any) -> T:
         """What ``work`` returns there, or raises. Both have to be picklable. Raises WorkerGone where the process ended twice."""
@@ -54,7 +55,8 @@ class Worker:
     def _asked(self, lane: Lane, work: Callable[..., T], *args: Any) -> T:
         answer: Future[T] = Future()
         with self._lock:
-            if not self._process.is_alive():
+            if self._gone.is_set():
+                self._process.join(5)
                 _log.error("a worker process ended with %s and is started anew", self._process.exitcode)
                 self._start()
             number = next(self._numbers)
@@ -62,17 +64,21 @@ class Worker:
             try:
                 self._pipe.send((number, lane, work, args))
             except OSError as problem:
+                self._gone.set()
                 raise WorkerGone from problem
         return answer.result(LONGEST_S)
 
-    def _listen(self, pipe: Connection, waiting: dict[int, Future[Any]]) -> None:
+    def _listen(self, pipe: Connection, waiting: dict[int, Future[Any]], gone: Event) -> None:
         try:
             while True:
                 number, good, value = pipe.recv()
                 answer = waiting.pop(number)
                 answer.set_result(value) if good else answer.set_exception(value)
         except (EOFError, OSError):
-            for answer in list(waiting.values()):
+            with self._lock:  # whoever asks from here on asks the next one
+                gone.set()
+                left = list(waiting.values())
+            for answer in left:
                 answer.set_exception(WorkerGone())
 
     def end(self) -> None:
@@ -93,7 +99,10 @@ def _serve(pipe: Connection, begin: Callable[[], None]) -> None:
         except Exception as problem:
             told = (number, False, problem)
         with sending:
-            pipe.send(told)
+            try:
+                pipe.send(told)
+            except (AttributeError, TypeError, ValueError) as problem:  # an answer that cannot be sent is one, too
+                pipe.send((number, False, RuntimeError(f"{work.__name__}: {problem}")))
 
     while True:
         try:
