@@ -64,6 +64,7 @@ def main(base: str) -> None:
         page.context.add_cookies([{"name": "sessionid", "value": session.cookie("sessionid"), "url": base}])
         page.goto(base)
         page.get_by_label("Type the code").wait_for()
+        page.wait_for_function("performance.getEntriesByName('first-contentful-paint').length > 0")
         usable = page.evaluate("performance.getEntriesByName('first-contentful-paint')[0].startTime")
         page.goto(f"{base}/jobs/{job}")
         page.locator(".dial").get_by_text("V", exact=True).wait_for()

@@ -100,9 +100,10 @@ DATABASES = {
         "TEST": {"NAME": VAR_DIR / "test.sqlite3"},
     }
 }
-#: Processes that work jobs out beside the server's own, 0 for none; and the bytes of circuits that all together keep.
+#: Processes that work jobs out beside the server's own, 0 for none; and the bytes of circuits that each of
+#: them keeps: with less than one job needs, its readings are judged slowly.
 WORKERS = int(os.environ.get("DIANOIA_WORKERS", min(os.cpu_count() or 1, 4)))
-ENGINE_BYTES = int(float(os.environ.get("DIANOIA_ENGINE_MB", "600")) * 1e6)
+ENGINE_BYTES = int(float(os.environ.get("DIANOIA_ENGINE_MB", "1000")) * 1e6)
 #: Copies of the store: where, for how many days, and where a second one goes, if anywhere.
 BACKUPS = os.environ.get("DIANOIA_BACKUPS", VAR_DIR / "backups")
 BACKUP_DAYS = float(os.environ.get("DIANOIA_BACKUP_DAYS", "14"))
@@ -114,9 +115,9 @@ LOGGING = {
     "formatters": {"json": {"()": "server.logs.JsonLines"}},
     "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "json"}},
     "loggers": {
-        "dianoia": {"handlers": ["stderr"], "level": LOG_LEVEL},
-        "server": {"handlers": ["stderr"], "level": LOG_LEVEL},
-        "axes": {"handlers": ["stderr"], "level": "ERROR"},
+        "dianoia": {"handlers": ["stderr"], "level": LOG_LEVEL, "propagate": False},
+        "server": {"handlers": ["stderr"], "level": LOG_LEVEL, "propagate": False},
+        "axes": {"handlers": ["stderr"], "level": "ERROR", "propagate": False},
         "django.request": {"level": "CRITICAL"},
     },
 }

@@ -11,7 +11,6 @@ from dianoia.diagnosis.verdict.types import Judged
 from dianoia.errors import Finding
 from dianoia.families.types import Family
 from dianoia.readings.describe import Described
-from server.jobs.ledger import Written
 
 
 @dataclass(frozen=True)
@@ -50,6 +49,20 @@ class KnownFamily:
     label: str
     told_by: str
     heater_ohms_20c: tuple[float, float] | None
+
+
+@dataclass(frozen=True)
+class Written:
+    """Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
+    with a case file; clock: what is noted of the instrument's own time, empty where it agrees.
+    """
+
+    by: str
+    at: str
+    imported: bool = False
+    clock: str = ""
+    struck_by: str = ""
+    struck_at: str = ""
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from dianoia.case.times import now
+from server.jobs.bodies import Written
 from server.jobs.chain import START, canonical, commitment, link, record
 from server.jobs.models import Customer, Entry, Job, Kind
 
@@ -34,20 +35,6 @@ class New:
     body: dict[str, Any]
     line: int | None = None
     key: str | None = None
-
-
-@dataclass(frozen=True)
-class Written:
-    """Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
-    with a case file; clock: what is noted of the instrument's own time, empty where it agrees.
-    """
-
-    by: str
-    at: str
-    imported: bool = False
-    clock: str = ""
-    struck_by: str = ""
-    struck_at: str = ""
 
 
 def append(job: Job, entries: Sequence[New], by: Author) -> None:

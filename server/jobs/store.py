@@ -21,8 +21,8 @@ from dianoia.diagnosis.verdict.types import Judged
 from dianoia.errors import RefusedInput, refuse
 from dianoia.readings.describe import Described
 from server.jobs import thinking
-from server.jobs.bodies import KnownVehicle, Taken, WhatIf
-from server.jobs.ledger import NOBODY, Author, Lines, New, Written, append, clock_of, lines_of, reading_entry, seal_of
+from server.jobs.bodies import KnownVehicle, Taken, WhatIf, Written
+from server.jobs.ledger import NOBODY, Author, Lines, New, append, clock_of, lines_of, reading_entry, seal_of
 from server.jobs.models import Entry, Job, Kind
 from server.jobs.thinking import concluded, judged
 from server.jobs.view import SUMMARY_FIELDS, Worked

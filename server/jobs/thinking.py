@@ -1,10 +1,9 @@
 """What is worked out of a case: by whichever process keeps the job. Everything here is given all it needs, and reads no database."""
 
 import gc
-import os
-from dataclasses import replace
 
 from dianoia.case.job import job_of
+from dianoia.case.load import case_from_plain
 from dianoia.case.types import Case
 from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.planning.types import Forecast
@@ -13,23 +12,25 @@ from dianoia.diagnosis.verdict.judging import judge_newest
 from dianoia.diagnosis.verdict.told import TITLES
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.readings.describe import Described, describe_reading
-from server.jobs.ahead import look_ahead
+from server.jobs.ahead import asked_for, look_ahead
 from server.jobs.bodies import WhatIf
 from server.jobs.view import Worked, view_of
 
 
 def concluded(case: Case, told: Case) -> Worked:
     """All that follows from a case. case: with the workshop's settings; told: as it is shown, without them."""
-    diagnosis = Diagnosis(job_of(case))
-    worked = view_of(diagnosis, told)
+    with asked_for():
+        diagnosis = Diagnosis(job_of(case))
+        worked = view_of(diagnosis, told)
     look_ahead(diagnosis.job)
     return worked
 
 
 def judged(case: Case) -> tuple[Described, Judged]:
     """The words for a case's newest reading, and its judgement."""
-    parsed = job_of(case)
-    return describe_reading(parsed.readings[-1], parsed.pins), judge_newest(parsed)
+    with asked_for():
+        parsed = job_of(case)
+        return describe_reading(parsed.readings[-1], parsed.pins), judge_newest(parsed)
 
 
 def without(case: Case, place: int) -> WhatIf:
@@ -44,15 +45,9 @@ def forecast(case: Case) -> Forecast:
     return Diagnosis(job_of(case)).forecast()
 
 
-def begin() -> None:
-    """What a process of its own does first."""
-    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
-    import django
-
-    django.setup()
-    from django.conf import settings
-
-    engines.keep_at_most(settings.ENGINE_BYTES // max(settings.WORKERS, 1))
+def begin(kept_bytes: int) -> None:
+    """What a process of its own does first. kept_bytes: of the circuits that it keeps."""
+    engines.keep_at_most(kept_bytes)
     concluded(*[_warm_up()] * 2)
     gc.collect()
     gc.freeze()
@@ -60,8 +55,4 @@ def begin() -> None:
 
 def _warm_up() -> Case:
     """Any case: what it loads does not have to be loaded for the first that comes."""
-    from dianoia.case.load import case_from_plain
-
-    return replace(
-        case_from_plain({"format": "dianoia-case/1", "vehicle": {"label": "-"}, "codes": [{"code": "P0135"}]})
-    )
+    return case_from_plain({"format": "dianoia-case/1", "vehicle": {"label": "-"}, "codes": [{"code": "P0135"}]})

@@ -23,7 +23,7 @@ from dianoia.readings.describe import Described, describe, describe_reading
 from dianoia.readings.heater_model import LATCH_AGAIN_S
 from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import ADDRESS_HELP, address_words, place_words
-from server.jobs.ledger import Written
+from server.jobs.bodies import Written
 
 
 @dataclass(frozen=True)

@@ -126,7 +126,11 @@ class Pool:
         """Have something of a job worked out. job: its number; the same goes to the same process."""
         if not self._workers:
             return work(*args)
-        return self._workers[job % len(self._workers)].ask(lane, work, *args)
+        try:
+            return self._workers[job % len(self._workers)].ask(lane, work, *args)
+        except WorkerGone:
+            _log.error("a worker process ended twice over %s: it is done here", work.__name__)
+            return work(*args)
 
     def end(self) -> None:
         """Stop all."""

@@ -44,7 +44,8 @@ const router = createBrowserRouter([
 ])
 
 keepUp(queries)
-registerSW({ onNeedRefresh: () => tell('A new version is here. Load this page anew: what waits to be sent is safe.') })
+// the first view comes first: what is kept for later is fetched when it stands
+window.setTimeout(() => registerSW({ onNeedRefresh: () => tell('A new version is here. Load this page anew: what waits to be sent is safe.') }), 2500)
 
 const root = document.getElementById('root')
 void bringBack(queries).finally(() => {

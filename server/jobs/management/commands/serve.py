@@ -1,5 +1,6 @@
 """Serves the application."""
 
+from functools import partial
 from typing import Any
 
 from django.conf import settings
@@ -31,7 +32,7 @@ class Command(BaseCommand):
             )
         self.check(databases=["default"])
         copy_nightly()
-        pool.start(settings.WORKERS, thinking.begin)
+        pool.start(settings.WORKERS, partial(thinking.begin, settings.ENGINE_BYTES))
         import waitress
 
         from server.wsgi import application

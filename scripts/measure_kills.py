@@ -1,0 +1,121 @@
+"""Kills the server while readings are written, again and again, and looks whether an acknowledged one is missing or doubled.
+
+    python scripts/measure_kills.py --kills 200
+
+Runs a store and a server of its own in a temporary folder. Each writer sends a reading under one key until it is acknowledged, and
+drops one in five answers on purpose, as if it had been lost.
+"""
+
+import argparse
+import os
+import signal
+import sqlite3
+import subprocess
+import sys
+import tempfile
+from contextlib import closing
+from pathlib import Path
+from random import Random
+from threading import Event, Thread
+from time import sleep
+from urllib.error import HTTPError, URLError
+
+from bench_people import Session
+
+ROOT = Path(__file__).resolve().parents[1]
+READING = {
+    "measure": "voltage",
+    "red": "harness.heater_supply",
+    "black": "battery.negative",
+    "key": "running",
+    "connector": "mated",
+}
+
+
+class Writer(Thread):
+    """Writes numbered readings to a job of its own. acknowledged: the notes of those that the server has answered."""
+
+    def __init__(self, url: str, number: int, over: Event) -> None:
+        super().__init__(daemon=True)
+        self.url, self.number, self.over = url, number, over
+        self.acknowledged: set[str] = set()
+        self.random = Random(number)
+        self.session = Session(url, f"Writer {number}")
+        self.job = self.session.send("/api/jobs", {"codes": "P0135", "vehicle": {"label": f"Van {number}"}})["id"]
+
+    def run(self) -> None:
+        """Write until it is over, 400 at the most."""
+        for count in range(400):
+            note, dropped = f"{self.number}/{count}", self.random.random() < 0.2
+            while not self.over.is_set():
+                try:
+                    self.session.send(f"/api/jobs/{self.job}/readings", {**READING, "value": "13.8 V", "note": note},
+                                      **{"Idempotency-Key": f"writer-{note}"})  # fmt: skip
+                except (HTTPError, URLError, OSError):
+                    sleep(0.05)
+                    continue
+                if dropped:  # the answer was lost: it is sent again
+                    dropped = False
+                    continue
+                self.acknowledged.add(note)
+                break
+
+
+def serve(folder: str, port: int) -> subprocess.Popen[bytes]:
+    """A server, answering."""
+    told = {
+        **os.environ,
+        "DIANOIA_VAR": folder,
+        "DIANOIA_BENCH": "1",
+        "DIANOIA_WORKERS": "0",
+        "DIANOIA_LOG": "CRITICAL",
+    }
+    command = [sys.executable, str(ROOT / "manage.py"), "serve", "--listen", f"127.0.0.1:{port}"]
+    return subprocess.Popen(command, env=told, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+
+
+def main() -> None:
+    """Kill, then count."""
+    options = argparse.ArgumentParser()
+    options.add_argument("--kills", type=int, default=200)
+    options.add_argument("--port", type=int, default=8765)
+    told = options.parse_args()
+    folder = tempfile.mkdtemp(prefix="dianoia-kills-")
+    environment = {**os.environ, "DIANOIA_VAR": folder, "DIANOIA_BENCH": "1"}
+    manage = [sys.executable, str(ROOT / "manage.py")]
+    subprocess.run([*manage, "upgrade"], env=environment, check=True)
+    url, over, random = f"http://127.0.0.1:{told.port}", Event(), Random(1)
+    server = serve(folder, told.port)
+    sleep(6)
+    writers = [Writer(url, number, over) for number in range(4)]
+    for writer in writers:
+        writer.start()
+    for kill in range(told.kills):
+        sleep(random.uniform(0.2, 1.5) + 2.0)
+        server.send_signal(signal.SIGKILL)
+        server.wait()
+        server = serve(folder, told.port)
+        if kill % 20 == 19:
+            print(f"{kill + 1} kills, {sum(len(writer.acknowledged) for writer in writers)} acknowledged", flush=True)
+    sleep(5)
+    over.set()
+    for writer in writers:
+        writer.join(10)
+    server.terminate()
+    server.wait()
+    with closing(sqlite3.connect(Path(folder) / "dianoia.sqlite3")) as store:
+        rows = [
+            row[0]
+            for row in store.execute(
+                "SELECT json_extract(body, '$.reading.note') FROM jobs_entry WHERE kind = 'reading'"
+            )
+        ]
+        whole = store.execute("PRAGMA integrity_check").fetchone()[0]
+    acknowledged = set().union(*(writer.acknowledged for writer in writers))
+    print(f"{told.kills} kills; acknowledged {len(acknowledged)}, missing {len(acknowledged - set(rows))}, doubled {len(rows) - len(set(rows))}; "
+          f"integrity {whole}")  # fmt: skip
+    subprocess.run([*manage, "verify_ledger"], env=environment, check=False)
+
+
+if __name__ == "__main__":
+    main()
