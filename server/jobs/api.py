@@ -70,8 +70,8 @@ Person = Annotated[str | None, Header(None, alias="X-Person", max_length=20)]
 #: How many entries the job had on the page that a change was made on.
 Seen = Annotated[str | None, Header(None, alias="If-Match", max_length=20)]
 #: What every request may be answered: nobody signed in; a change from elsewhere, or by a reader; no JSON.
-_READS: dict[Any, Any] = {401: Problem, 403: Problem, 500: Problem, 503: Problem}
-_WRITES: dict[Any, Any] = {**_READS, 409: Problem, 415: Problem, 422: Problem}
+_READS: dict[Any, Any] = {401: Problem, 403: Problem, 422: Problem, 500: Problem, 503: Problem}
+_WRITES: dict[Any, Any] = {**_READS, 409: Problem, 415: Problem}
 
 
 @api.exception_handler(RefusedInput)
@@ -300,19 +300,19 @@ def code_book(
     return search(Search(words=words, bank=bank, position=position, circuit=circuit, kind=kind))
 
 
-@api.get("/sums/heater", response={**_READS, 200: HeaterSum, 422: Problem})
+@api.get("/sums/heater", response={**_READS, 200: HeaterSum})
 def sum_heater(request: HttpRequest, ohms_20c: str, volts: str = "13.8 V") -> Any:
     """Current and power of a heater, cold and settled."""
     return heater(parse(ohms_20c, "resistance", "ohms_20c").value, parse(volts, "voltage", "volts").value)
 
 
-@api.get("/sums/at-20", response={**_READS, 200: At20, 422: Problem})
+@api.get("/sums/at-20", response={**_READS, 200: At20})
 def sum_at_20(request: HttpRequest, ohms: str, celsius: str) -> Any:
     """A resistance carried back to 20 °C."""
     return at_20c(parse(ohms, "resistance", "ohms").value, parse(celsius, "temperature", "celsius").value)
 
 
-@api.get("/sums/pwm", response={**_READS, 200: PwmSum, 422: Problem})
+@api.get("/sums/pwm", response={**_READS, 200: PwmSum})
 def sum_pwm(request: HttpRequest, volts: str = "13.8 V", duty: str = "", meter_v: str = "") -> Any:
     """A multimeter's average from the duty, or the duty from the average."""
     battery = parse(volts, "voltage", "volts").value
@@ -321,14 +321,14 @@ def sum_pwm(request: HttpRequest, volts: str = "13.8 V", duty: str = "", meter_v
     return pwm_average(battery, parse(duty, "ratio", "duty").value)
 
 
-@api.get("/sums/resistance", response={**_READS, 200: At20, 422: Problem})
+@api.get("/sums/resistance", response={**_READS, 200: At20})
 def sum_resistance(request: HttpRequest, amps: str, volts: str = "13.8 V") -> Any:
     """The resistance behind a current; both ends alike."""
     ohms = resistance_from(parse(amps, "current", "amps").value, parse(volts, "voltage", "volts").value)
     return At20((ohms, ohms))
 
 
-@api.get("/codes", response={**_READS, 200: list[Decoded], 422: Problem}, by_alias=True)
+@api.get("/codes", response={**_READS, 200: list[Decoded]}, by_alias=True)
 def decode_codes(request: HttpRequest, text: Query[str]) -> Any:
     """What codes say, several in the order to work in."""
     texts = parse_codes(text)
