@@ -21,9 +21,9 @@ class OwnPagesOnly:
         """The answer, or 403 and 415 where a change is asked for from elsewhere or in another form."""
         if request.method not in _SAFE:
             if not _from_here(request):
-                return _refused("This request comes from another site's page. Nothing was changed.", 403)
+                return refused("This request comes from another site's page. Nothing was changed.", 403)
             if request.content_type != "application/json":
-                return _refused("Expected application/json. Nothing was changed.", 415)
+                return refused("Expected application/json. Nothing was changed.", 415)
         return self.get_response(request)
 
 
@@ -34,5 +34,6 @@ def _from_here(request: HttpRequest) -> bool:
     return origin is None or origin == f"{request.scheme}://{request.get_host()}"
 
 
-def _refused(message: str, status: int) -> HttpResponse:
+def refused(message: str, status: int) -> HttpResponse:
+    """A request that is turned away before anything is asked of the application, as the API tells a problem."""
     return JsonResponse({"message": message, "findings": []}, status=status)

@@ -54,13 +54,14 @@ class KnownFamily:
 @dataclass(frozen=True)
 class Written:
     """Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
-    with a case file; clock: what is noted of the instrument's own time, empty where it agrees.
+    with a case file; clock: what is noted of the instrument's own time, empty where it agrees; later: it was written after it was taken, having waited, or come with a file.
     """
 
     by: str
     at: str
     imported: bool = False
     clock: str = ""
+    later: bool = False
     struck_by: str = ""
     struck_at: str = ""
 

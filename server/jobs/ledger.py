@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -77,11 +77,12 @@ def lines_of(job: Job) -> Lines:
         body = json.loads(row.body)
         if row.kind == Kind.READING:
             lines.plain.append(body["reading"])
-            lines.written.append(Written(row.by, row.at, body.get("imported", False), body.get("clock", "")))
+            later = _later(body["reading"].get("taken"), row.at)
+            lines.written.append(Written(row.by, row.at, body.get("imported", False), body.get("clock", ""), later))
         else:
             place, was = body["line"], lines.written[body["line"]]
             lines.plain[place] = {**lines.plain[place], "struck": body["reason"]}
-            lines.written[place] = Written(was.by, was.at, was.imported, was.clock, row.by, row.at)
+            lines.written[place] = replace(was, struck_by=row.by, struck_at=row.at)
     return lines
 
 
@@ -95,6 +96,11 @@ def clock_of(taken: str | None, before: str | None) -> str:
     if last is not None and last - at > CLOCKS_AGREE:
         return "its clock was set back: the reading before it is later"
     return ""
+
+
+def _later(taken: str | None, written: str) -> bool:
+    one, other = _time(taken), _time(written)
+    return one is not None and other is not None and other - one > CLOCKS_AGREE
 
 
 def _time(text: str | None) -> datetime | None:

@@ -13,7 +13,7 @@ from pydantic import Field
 from dianoia.errors import refuse
 from server.jobs.bodies import Problem
 from server.people.doors import come_in
-from server.people.roles import ROLES, Role, add_person, role_of
+from server.people.roles import Role, add_person, role_of
 
 router = Router()
 _BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -123,6 +123,3 @@ def _here(request: HttpRequest) -> Here:
 
 def _person(user: User) -> Person:
     return Person(int(user.pk), user.username, role_of(user))
-
-
-__all__ = ["ROLES", "router"]

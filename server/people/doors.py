@@ -9,10 +9,11 @@ from django.conf import settings
 from django.contrib.auth import logout
 from django.contrib.auth.models import User
 from django.db import DatabaseError
-from django.http import HttpRequest, HttpResponse, HttpResponseForbidden, JsonResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseForbidden
 from django.http.response import HttpResponseBase
 from django.middleware.csrf import CsrfViewMiddleware
 
+from server.guard import refused
 from server.people.bench import refusal
 from server.people.roles import may_write
 
@@ -43,7 +44,7 @@ def _not_exempt(*_: Any) -> HttpResponseBase:
 
 def csrf_refused(request: HttpRequest, reason: str = "") -> HttpResponse:
     """A write without the page's token."""
-    return _problem("This page is out of date: reload it. Nothing was changed.", 403)
+    return refused("This page is out of date: reload it. Nothing was changed.", 403)
 
 
 class SignedIn:
@@ -55,7 +56,7 @@ class SignedIn:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """The answer, or 401 and 403."""
         if settings.BENCH and (why := refusal(request)):
-            return _problem(why, 403)
+            return refused(why, 403)
         _end_if_idle(request)
         return self._refused(request) or self.get_response(request)
 
@@ -64,12 +65,12 @@ class SignedIn:
             return None
         writes = request.method not in _SAFE
         if not request.user.is_authenticated and (writes or not settings.BENCH):
-            return _problem("Say who you are first." if settings.BENCH else "Sign in first.", 401)
+            return refused("Say who you are first." if settings.BENCH else "Sign in first.", 401)
         taken_by = request.headers.get("X-Person")
         if writes and taken_by and taken_by != str(request.user.pk):
-            return _problem("Someone else took this: it waits until they say who they are.", 409)
+            return refused("Someone else took this: it waits until they say who they are.", 409)
         if writes and not may_write(request.user):
-            return _problem("You may read here, and change nothing.", 403)
+            return refused("You may read here, and change nothing.", 403)
         return None
 
 
@@ -90,7 +91,3 @@ def _end_if_idle(request: HttpRequest) -> None:
         with suppress(DatabaseError):  # a store that cannot be written still answers what is asked
             request.session.save()
         request.session.modified = False
-
-
-def _problem(message: str, status: int) -> HttpResponse:
-    return JsonResponse({"message": message, "findings": []}, status=status)

@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable
+from dataclasses import replace
 from hashlib import sha256
 from io import StringIO
 from typing import Any
@@ -57,6 +58,10 @@ class Tampering(Emptied, TransactionTestCase):
         with self.assertRaises(DatabaseError), transaction.atomic():
             Job.objects.filter(pk=self.job.pk).delete()
         self.assertEqual(list(ledger.problems()), [])
+
+    def test_what_waited_says_so(self) -> None:
+        store.add_reading(self.job, replace(case(ELEMENT).readings[0], taken="2026-03-14T09:30:00+00:00"), by=author())
+        self.assertEqual([item.later for item in ledger.lines_of(self.job).written], [False, False, False, True])
 
     def test_what_is_done_past_the_guards_is_found(self) -> None:
         def reorder() -> None:

@@ -3285,7 +3285,7 @@ export interface components {
         /**
          * Written
          * @description Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
-         *     with a case file; clock: what is noted of the instrument's own time, empty where it agrees.
+         *     with a case file; clock: what is noted of the instrument's own time, empty where it agrees; later: it was written after it was taken, having waited, or come with a file.
          */
         server__jobs__bodies__Written: {
             /** By */
@@ -3302,6 +3302,11 @@ export interface components {
              * @default
              */
             clock: string;
+            /**
+             * Later
+             * @default false
+             */
+            later: boolean;
             /**
              * Struck By
              * @default
@@ -3474,7 +3479,7 @@ export interface components {
         /**
          * Written
          * @description Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
-         *     with a case file; clock: what is noted of the instrument's own time, empty where it agrees.
+         *     with a case file; clock: what is noted of the instrument's own time, empty where it agrees; later: it was written after it was taken, having waited, or come with a file.
          */
         Written: {
             /** By */
@@ -3491,6 +3496,11 @@ export interface components {
              * @default
              */
             clock: string;
+            /**
+             * Later
+             * @default false
+             */
+            later: boolean;
             /**
              * Struck By
              * @default

@@ -106,7 +106,7 @@ function Who({ view, place }: { view: JobView; place: number }) {
           Taken {moment(reading.taken)}
           {by}
           {written?.imported && ', from a case file'}
-          {written && Math.abs(Date.parse(written.at) - Date.parse(reading.taken)) > 120_000 && `; written ${moment(written.at)}`}
+          {written?.later && `; written ${moment(written.at)}`}
           {written?.clock && `; ${written.clock}`}
         </p>
       )}
