@@ -24,6 +24,8 @@ from bench_people import Session
 from dianoia.simulated.job import work
 
 EVERY_S = 10.0
+#: What is seen where something is looked at or done.
+SEEN = {"inspect": "ok", "clear-codes": "returned-at-once", "swap-sensors": "code-stayed", "wiggle": "no-change"}
 
 
 @dataclass
@@ -78,7 +80,7 @@ class Person(Thread):
         if proposed is None or len(view["ledger"]) >= 20:
             return self.begin(1000 + 100 * self.number + turn)
         probe = {name: value for name, value in proposed["reading"].items() if value is not None}
-        shown = {"inspect": "ok", "act": "returned-at-once"}.get(probe["measure"]) or bench.read(probe)
+        shown = SEEN.get(probe.get("action") or probe["measure"]) or bench.read(probe)
         start = perf_counter()
         self.page.send(f"/api/jobs/{view['id']}/readings", {**probe, "value": shown})
         judged = perf_counter()

@@ -5,7 +5,7 @@ Axes: hypotheses first, draws last. The draws of the possible wirings lie one af
 
 import copy
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Any, Protocol
 
@@ -24,6 +24,7 @@ from dianoia.readings.instruments import Place, Query, Seen, displays, query_of
 from dianoia.readings.model import Hypothesis, Traited, Traits, Weighed
 from dianoia.readings.outcomes import Display, Outcomes
 from dianoia.tables import require
+from dianoia.turns import give_way
 
 
 class Loop(Protocol):
@@ -44,6 +45,18 @@ class Answer:
 
     volts: Mapping[str, Array]
     ohms: Mapping[str, Array]
+
+
+#: What a network shows at places in settings; None where it has no such place.
+_Answers = dict[tuple[Setting, Place], Answer | None]
+
+
+@dataclass
+class _Solved:
+    """What a loop's network was solved for; shared by a model and those conditioned from it."""
+
+    answers: _Answers = field(default_factory=dict)
+    closed: dict[Loop, Network] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -77,9 +90,8 @@ class CircuitModel:
             [share * loop.draws.weight / loop.draws.weight.sum() for loop, share in zip(loops, shares, strict=True)]
         )
         self.draws_before: Array = self._draws_before()
-        self._closed: dict[Loop, Network] = {}
         self._acted_on: set[str] = set()
-        self._answers: dict[tuple[Setting, Place], Answer | None] = {}
+        self._solved = _Solved()
         self._displays: dict[object, Mapping[str, Display] | None] = {}
         self._outcomes: dict[object, tuple[Outcomes, ...]] = {}
         self.weighed: dict[object, Weighed | None] = {}
@@ -140,6 +152,12 @@ class CircuitModel:
         twin._displays, twin._outcomes, twin.weighed = {}, {}, {}
         return twin
 
+    def let_go(self) -> None:
+        """Keep what is foreseen, and the displays that were read; all else is worked out again if it is asked for."""
+        self._solved.answers, self._solved.closed = {}, {}
+        read = {key[0] for key in list(self.weighed) if isinstance(key, tuple)}
+        self._displays = {key: shown for key, shown in list(self._displays.items()) if key in read}
+
     @property
     def draws(self) -> int:
         """Length of the draws axis."""
@@ -175,10 +193,10 @@ class CircuitModel:
 
     def displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """What the probe's instrument shows; None where this loop has nothing to say to it."""
-        key = probe.shows
-        if key not in self._displays:
-            self._displays[key] = self.own_displays(probe) or self._network_displays(probe)
-        return self._displays[key]
+        key, kept = probe.shows, self._displays
+        if key not in kept:
+            kept[key] = self.own_displays(probe) or self._network_displays(probe)
+        return kept[key]
 
     def _network_displays(self, probe: Probe) -> Mapping[str, Display] | None:
         if isinstance(probe, ScanProbe) and probe.pid not in self.scans:
@@ -189,33 +207,40 @@ class CircuitModel:
 
     def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
         """The figures of the probe's display, each binned; none where ``displays`` is None."""
-        key = probe.shows
-        if key not in self._outcomes:
+        key, kept = probe.shows, self._outcomes
+        if key not in kept:
+            give_way()
             shown = self.displays(probe)
             shape = (len(self.hypotheses), self.draws)
-            self._outcomes[key] = tuple(Outcomes(item, shape) for item in shown.values()) if shown else ()
-        return self._outcomes[key]
+            kept[key] = tuple(Outcomes(item, shape) for item in shown.values()) if shown else ()
+        return kept[key]
 
     def make_comparable(self, probe: Probe) -> None:
-        """Work out ahead what a reading of the probe will be compared with."""
-        for display in (self.displays(probe) or {}).values():
+        """Work out ahead what a reading of the probe will be compared with, unless its display was let go of."""
+        for display in (self._displays.get(probe.shows) or {}).values():
             if not isinstance(display, Categorical):
                 display.make_comparable()
 
-    def _prepare(self, queries: Iterable[Query]) -> None:
+    def _prepare(self, queries: Iterable[Query]) -> _Answers:
+        """All that is solved, with the queries'; another thread may let go of it meanwhile."""
+        known = self._solved.answers
         wanted: dict[Setting, dict[Place, None]] = {}
         for query in queries:
             setting = _electrical(query.setting)
             for place in query.places:
-                if (setting, place) not in self._answers:
+                if (setting, place) not in known:
                     wanted.setdefault(setting, {})[place] = None
         for setting, places in wanted.items():
-            self._work_out(setting, list(places))
+            give_way()
+            known.update(
+                zip(((setting, place) for place in places), self._work_out(setting, list(places)), strict=True)
+            )
+        return known
 
     def answers(self, query: Query) -> list[Answer] | None:
         """What the network says of each place, phase by phase; None where none of its wirings has the points."""
-        self._prepare([query])
-        found = [self._answers[_electrical(query.setting), place] for place in query.places]
+        solved = self._prepare([query])
+        found = [solved[_electrical(query.setting), place] for place in query.places]
         known = [answer for answer in found if answer is not None]
         return known if len(known) == len(found) else None
 
@@ -237,20 +262,21 @@ class CircuitModel:
             floats_from=self.floats_from,
         )
 
-    def _work_out(self, setting: Setting, places: Sequence[Place]) -> None:
+    def _work_out(self, setting: Setting, places: Sequence[Place]) -> list[Answer | None]:
         parts = [self._one_wiring(loop, setting, places) for loop in self.loops]
         self._refuse_faults_without_effect()
-        for index, place in enumerate(places):
-            pieces = [part[index] for part in parts]
-            if all(piece is None for piece in pieces):
-                self._answers[setting, place] = None
-                continue
-            shapes = [(len(self.hypotheses), loop.draws.count) for loop in self.loops]
-            filled = [piece or _nowhere(shape, self.phases) for piece, shape in zip(pieces, shapes, strict=True)]
-            self._answers[setting, place] = Answer(
-                {phase: np.concatenate([item.volts[phase] for item in filled], axis=1) for phase in self.phases},
-                {phase: np.concatenate([item.ohms[phase] for item in filled], axis=1) for phase in self.phases},
-            )
+        return [self._joined([part[index] for part in parts]) for index in range(len(places))]
+
+    def _joined(self, pieces: Sequence[Answer | None]) -> Answer | None:
+        """One place's answers of all wirings; None where none of them has it."""
+        if all(piece is None for piece in pieces):
+            return None
+        shapes = [(len(self.hypotheses), loop.draws.count) for loop in self.loops]
+        filled = [piece or _nowhere(shape, self.phases) for piece, shape in zip(pieces, shapes, strict=True)]
+        return Answer(
+            {phase: np.concatenate([item.volts[phase] for item in filled], axis=1) for phase in self.phases},
+            {phase: np.concatenate([item.ohms[phase] for item in filled], axis=1) for phase in self.phases},
+        )
 
     def _refuse_faults_without_effect(self) -> None:
         """A fault that changes nothing would be explained by everything. Raises BrokenTable."""
@@ -269,8 +295,9 @@ class CircuitModel:
     def _one_wiring(self, loop: Loop, setting: Setting, places: Sequence[Place]) -> list[Answer | None]:
         raw: dict[str, Response] = {}
         found: dict[int, int] = {}
-        if loop not in self._closed:
-            self._closed[loop] = loop.closed()
+        closed = self._solved.closed
+        if loop not in closed:
+            closed[loop] = loop.closed()
         for phase in self.phases:
             circuit = loop.circuit(setting, phase)
             self._acted_on |= circuit.effects.keys()
@@ -282,7 +309,7 @@ class CircuitModel:
                     ports.append(port)
             if not ports:
                 return [None] * len(places)
-            raw[phase] = respond(circuit, self.hypotheses, ports, self._closed[loop])
+            raw[phase] = respond(circuit, self.hypotheses, ports, closed[loop])
         return [self._answer(raw, found[index]) if index in found else None for index in range(len(places))]
 
     def _answer(self, raw: Mapping[str, Response], column: int) -> Answer:

@@ -164,9 +164,13 @@ def _shortest_held(ranked: Array, reach: int) -> Array:
 
 @dataclass(frozen=True)
 class Categorical:
-    """A display of words. chance: word -> (hypotheses, draws), NaN where it cannot be measured."""
+    """A display of words. chance: word -> (hypotheses, draws), NaN where it cannot be measured; kept at single precision."""
 
     chance: Mapping[str, Array]
+
+    def __post_init__(self) -> None:
+        narrow = {word: np.asarray(chance, dtype=np.float32) for word, chance in self.chance.items()}
+        object.__setattr__(self, "chance", narrow)
 
     def fit(self, word: str, gross_error: float = GROSS_ERROR) -> Array:
         """Log-likelihood of the word, (hypotheses, draws). gross_error: chance that it is one."""

@@ -162,11 +162,17 @@ class HeaterModel(CircuitModel):
 
     def share(self, setting: Setting) -> dict[str, Array]:
         """The driver on by command unless latched off, else off."""
-        if setting not in self._shares:
+        kept = self._shares
+        if setting not in kept:
             command = np.concatenate([loop.command(setting) for loop in self.loops])[None]
             on = command * (1.0 - self.latched(setting))
-            self._shares[setting] = {ON: on, OFF: 1.0 - on}
-        return self._shares[setting]
+            kept[setting] = {ON: on, OFF: 1.0 - on}
+        return kept[setting]
+
+    def let_go(self) -> None:
+        """See ``CircuitModel``."""
+        super().let_go()
+        self._shares = {}
 
     def flicker(self) -> Array:
         """Chance that the PWM is slow enough to be seen, from its frequency spread 2 to 300 Hz."""

@@ -76,7 +76,10 @@ class LoopModel(Protocol):
         """The figures of the probe's display, each binned; none where ``displays`` is None."""
 
     def make_comparable(self, probe: Probe) -> None:
-        """Work out ahead what a reading of the probe will be compared with."""
+        """Work out ahead what a reading of the probe will be compared with, unless its display was let go of."""
+
+    def let_go(self) -> None:
+        """Keep what is foreseen, and the displays that were read; all else is worked out again if it is asked for."""
 
     def working(self, probe: Probe) -> Array:
         """(draws,) True where a healthy circuit is at work in the probe's state (driver on, not latched off)."""

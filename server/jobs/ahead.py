@@ -1,71 +1,53 @@
 """Work done between readings, so that the next one is judged at once: only while nobody waits for anything else."""
 
 import logging
-from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import contextmanager
 from threading import Lock
 from time import sleep
 
 from dianoia.case.job import Job
 from dianoia.diagnosis.catalogue.offered import engines
+from dianoia.turns import Turn, give_way, taking
 
 _worker = ThreadPoolExecutor(max_workers=1, thread_name_prefix="ahead")
 _log = logging.getLogger(__name__)
 #: The screen that shows the judgement has the processor first.
 PAUSE_S = 0.3
-#: So often it is looked whether nobody waits any more.
-TRIES = 10
-#: What waits to be made ready: the newest few; in a full shop those before are worked out when they are asked for.
-MOST_WAITING = 2
+#: Jobs that wait to be made ready; beyond, the oldest are worked out when they are asked for.
+MOST_WAITING = 24
 
 
 class _Desk:
-    """How much is asked for now, and what waits to be made ready meanwhile."""
+    """What waits to be made ready, by job, the oldest first."""
 
     def __init__(self) -> None:
         self.lock = Lock()
-        self.asked = 0
-        self.waiting = 0
+        self.waiting: dict[int, Job] = {}
 
 
 _desk = _Desk()
 
 
-@contextmanager
-def asked_for() -> Iterator[None]:
-    """Held while something is worked out that someone waits for."""
+def look_ahead(number: int, job: Job) -> None:
+    """Make ready, in the background, what the job's next reading will need. number: of the job; its newest state is what counts."""
     with _desk.lock:
-        _desk.asked += 1
-    try:
-        yield
-    finally:
+        _desk.waiting.pop(number, None)
+        _desk.waiting[number] = job
+        while len(_desk.waiting) > MOST_WAITING:
+            del _desk.waiting[next(iter(_desk.waiting))]
+    _worker.submit(_make_ready)
+
+
+def _make_ready() -> None:
+    sleep(PAUSE_S)
+    with taking(Turn.AHEAD):
+        give_way()
         with _desk.lock:
-            _desk.asked -= 1
-
-
-def idle() -> bool:
-    """Whether nobody waits for anything."""
-    return _desk.asked == 0
-
-
-def look_ahead(job: Job) -> None:
-    """Make ready, in the background, what the job's next reading will need."""
-    with _desk.lock:
-        if _desk.waiting >= MOST_WAITING:
+            number = next(iter(_desk.waiting), None)
+            job = _desk.waiting.pop(number) if number is not None else None
+        if job is None:  # a newer state of it was made ready
             return
-        _desk.waiting += 1
-    _worker.submit(_make_ready, job)
-
-
-def _make_ready(job: Job) -> None:
-    for _ in range(TRIES):
-        sleep(PAUSE_S)
-        if idle():
-            break
-    with _desk.lock:
-        _desk.waiting -= 1
-    try:
-        engines.make_ready(job)
-    except Exception:  # the next reading then works it out itself
-        _log.exception("could not look ahead")
+        try:
+            engines.make_ready(job)
+        except Exception:  # the next reading then works it out itself
+            _log.exception("could not look ahead")

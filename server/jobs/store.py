@@ -5,10 +5,10 @@ import logging
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
-from itertools import count
 from typing import Any
 
 from django.db import IntegrityError, transaction
+from django.db.models import Max
 
 from dianoia.case.ledger import Reading as CaseReading
 from dianoia.case.load import case_from_plain, from_plain, to_plain
@@ -122,12 +122,11 @@ def add_reading(job: Job, reading: CaseReading, key: str | None = None, by: Auth
 
 
 def work_out(case: Case, number: int | None = None) -> Worked:
-    """All that follows from a case, in this workshop. number: of its job; a new one goes to any process. Raises RefusedInput."""
-    slot = number if number is not None else next(_new)
-    return pool.ask(slot, "slow", concluded, in_workshop(case), case)
-
-
-_new = count()
+    """All that follows from a case, in this workshop. number: of its job, by which a process is kept to it; a new one's is
+    guessed. Raises RefusedInput.
+    """
+    slot = number if number is not None else 1 + (Job.objects.aggregate(last=Max("pk"))["last"] or 0)
+    return pool.ask(slot, "slow", concluded, slot, in_workshop(case), case)
 
 
 def _judged(case: Case, number: int) -> tuple[Described, Judged]:

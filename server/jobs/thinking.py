@@ -12,43 +12,46 @@ from dianoia.diagnosis.verdict.judging import judge_newest
 from dianoia.diagnosis.verdict.told import TITLES
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.readings.describe import Described, describe_reading
-from server.jobs.ahead import asked_for, look_ahead
+from dianoia.turns import Turn, taking
+from server.jobs.ahead import look_ahead
 from server.jobs.bodies import WhatIf
 from server.jobs.view import Worked, view_of
 
 
-def concluded(case: Case, told: Case) -> Worked:
-    """All that follows from a case. case: with the workshop's settings; told: as it is shown, without them."""
-    with asked_for():
+def concluded(number: int, case: Case, told: Case) -> Worked:
+    """All that follows from a case. number: of its job; case: with the workshop's settings; told: as it is shown, without them."""
+    with taking(Turn.CONCLUDING):
         diagnosis = Diagnosis(job_of(case))
         worked = view_of(diagnosis, told)
-    look_ahead(diagnosis.job)
+    look_ahead(number, diagnosis.job)
     return worked
 
 
 def judged(case: Case) -> tuple[Described, Judged]:
     """The words for a case's newest reading, and its judgement."""
-    with asked_for():
+    with taking(Turn.JUDGING):
         parsed = job_of(case)
         return describe_reading(parsed.readings[-1], parsed.pins), judge_newest(parsed)
 
 
 def without(case: Case, place: int) -> WhatIf:
     """What the decision would be without one reading."""
-    diagnosis = Diagnosis(job_of(case), plan=False)
-    decision = diagnosis.weighed.without(place)
+    with taking(Turn.CONCLUDING):
+        diagnosis = Diagnosis(job_of(case), plan=False)
+        decision = diagnosis.weighed.without(place)
     return WhatIf(decision, TITLES[decision], decision == diagnosis.standing.decision)
 
 
 def forecast(case: Case) -> Forecast:
     """What lies ahead."""
-    return Diagnosis(job_of(case)).forecast()
+    with taking(Turn.CONCLUDING):
+        return Diagnosis(job_of(case)).forecast()
 
 
 def begin(kept_bytes: int) -> None:
     """What a process of its own does first. kept_bytes: of the circuits that it keeps."""
     engines.keep_at_most(kept_bytes)
-    concluded(*[_warm_up()] * 2)
+    concluded(0, *[_warm_up()] * 2)
     gc.collect()
     gc.freeze()
 

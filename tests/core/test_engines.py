@@ -7,8 +7,12 @@ from unittest import TestCase
 import numpy as np
 
 from dianoia.case.job import Job, job_of
+from dianoia.diagnosis.catalogue.offered import engines as kept_engines
+from dianoia.diagnosis.inference.engine import Engine
+from dianoia.diagnosis.inference.evidence import take_in
+from dianoia.diagnosis.inference.predictions import get_ready
 from dianoia.diagnosis.inference.size import array_bytes
-from dianoia.diagnosis.inference.store import KEPT_BYTES, NEWEST, EngineStore
+from dianoia.diagnosis.inference.store import KEPT_BYTES, EngineStore
 from tests.cases import BATTERY, STEADY, SUPPLY, case
 
 SIGNAL = {**SUPPLY, "red": "harness.signal", "value": "0.45 V"}
@@ -21,6 +25,16 @@ def job(*readings: dict[str, Any], **fields: Any) -> Job:
 def store(kept_bytes: int = KEPT_BYTES) -> EngineStore:
     """One that has nothing worked out ahead."""
     return EngineStore(lambda job, engine: (), lambda job, engine: (), kept_bytes)
+
+
+def engine_of(worked: Job) -> Engine:
+    """A job's engine, with what may be proposed foreseen and its readings taken in."""
+    engine = EngineStore(kept_engines._ready, kept_engines._may_follow).engine(worked)
+    models = engine.models_for(worked.readings)
+    for item in kept_engines._ready(worked, engine):
+        get_ready(engine.space, models, item)
+    take_in(engine.belief(models), worked.readings)
+    return engine
 
 
 class Keys(TestCase):
@@ -42,21 +56,30 @@ class Keys(TestCase):
             with self.subTest(why):
                 self.assertEqual(engines.engine(other) is base, same)
 
-    def test_no_more_bytes_are_kept_than_was_asked_for_and_the_latest_engines_stay(self) -> None:
-        engines, roomy = store(1), store()
-        codes = ("P0036", "P0037", "P0038", "P0031", "P0032")
-        jobs = [job(BATTERY, SUPPLY, code=code) for code in codes[: NEWEST + 1]]
-        for item in jobs:
-            for kept in (engines, roomy):
-                kept.engine(item)
-        self.assertGreater(roomy.kept_bytes, engines.kept_bytes)
-        self.assertEqual(len(engines._engines), NEWEST)
-        latest = engines.engine(jobs[-1])
-        self.assertIsNot(
-            engines.engine(jobs[0]), None
-        )  # the one not used for longest had gone, and takes the next one's place
-        self.assertIs(engines.engine(jobs[-1]), latest)
-        self.assertEqual(len(engines._engines), NEWEST)
+    def test_the_oldest_let_go_of_what_they_can_and_then_go(self) -> None:
+        jobs = [job(BATTERY, SUPPLY, code=code) for code in ("P0036", "P0037", "P0038")]
+        one, all_of_them = store(), store()
+        one.engine(jobs[0])
+        for bound, kept, small in ((all_of_them.most_bytes, 3, 0), (int(0.9 * one.kept_bytes), 3, 2), (1, 1, 0)):
+            engines = store(bound)
+            found = [engines.engine(item) for item in jobs]
+            with self.subTest(bound):
+                self.assertEqual(len(engines._engines), kept)
+                has_let_go = [not engine.models[0]._solved.answers for engine in found]  # type: ignore[attr-defined]
+                self.assertEqual(sum(has_let_go[-kept:]), small)
+                self.assertIs(engines.engine(jobs[-1]), found[-1])
+
+    def test_what_was_let_go_of_is_worked_out_again(self) -> None:
+        before, after = job(BATTERY, SUPPLY), job(BATTERY, SUPPLY, {**SUPPLY, "value": "0.2 V"})
+        untouched, shrunk = engine_of(before), engine_of(before)
+        shrunk.let_go()
+        self.assertLess(array_bytes(shrunk), 0.3 * array_bytes(untouched))
+        told = []
+        for engine in (untouched, shrunk):
+            belief = engine.belief(engine.models_for(after.readings))
+            take_in(belief, after.readings)
+            told.append(belief.posterior())
+        np.testing.assert_allclose(*told, atol=1e-9)
 
     def test_the_arrays_of_an_engine_are_counted_once(self) -> None:
         array = np.zeros(1000)

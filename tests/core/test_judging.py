@@ -63,7 +63,7 @@ class Judgement(TestCase):
         engines.forget()
         self.assertEqual(judge_newest(job).result, "pass")
         (model,) = engines.bare_engine(job).models
-        asked = {place.red for _, place in model._answers}  # type: ignore[attr-defined]
+        asked = {place.red for _, place in model._solved.answers}  # type: ignore[attr-defined]
         self.assertEqual(asked, {"harness.heater_supply"})
 
     def test_what_it_means_is_the_news_in_the_sentence(self) -> None:

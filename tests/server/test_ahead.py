@@ -20,7 +20,8 @@ class LookingAhead(AtTheBench, TestCase):
         self.client.post(f"/api/jobs/{view['id']}/readings", json.dumps(SUPPLY), content_type="application/json")
         with patch("server.jobs.thinking.look_ahead") as looked:
             self.client.get(f"/api/jobs/{view['id']}")
-        (job,) = looked.call_args.args
+        number, job = looked.call_args.args
+        self.assertEqual(number, view["id"])
         self.assertEqual([item.value for item in job.case.readings], [SUPPLY["value"]])
 
     def test_a_failure_is_told_in_the_log_and_the_next_one_is_still_done(self) -> None:
@@ -32,7 +33,7 @@ class LookingAhead(AtTheBench, TestCase):
                 raise ValueError("no luck")
 
         with patch("server.jobs.ahead.engines.make_ready", fails_once), self.assertLogs("server.jobs.ahead", "ERROR"):
-            for _ in range(2):
-                ahead.look_ahead(job_of(case(SUPPLY)))
+            for number in range(2):
+                ahead.look_ahead(number, job_of(case(SUPPLY)))
             ahead._worker.submit(lambda: None).result(10)
         self.assertEqual(len(done), 2)

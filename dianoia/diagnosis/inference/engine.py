@@ -45,14 +45,22 @@ class Engine:
         for model in self.models:
             model.prepare(fresh)
 
+    def let_go(self) -> None:
+        """Shrink to what the next readings need, at the battery voltage last known: the rest is worked out when it is asked for."""
+        self._conditioned = dict([*self._conditioned.items()][-1:])
+        for models in (self.models, *self._conditioned.values()):
+            for model in models:
+                model.let_go()
+
     def models_for(self, readings: Sequence[Observed]) -> tuple[LoopModel, ...]:
         """The models, with the battery voltage known where the readings tell it."""
         battery_v = known_battery(readings, self.subject.known.system_v)
-        if battery_v not in self._conditioned:
-            if len(self._conditioned) >= _KEPT_CONDITIONED:
-                self._conditioned.clear()
-            self._conditioned[battery_v] = tuple(model.conditioned(dict(battery_v)) for model in self.models)
-        return self._conditioned[battery_v]
+        kept = self._conditioned
+        models = kept.pop(battery_v, None) or tuple(model.conditioned(dict(battery_v)) for model in self.models)
+        if len(kept) >= _KEPT_CONDITIONED:
+            kept.clear()
+        kept[battery_v] = models
+        return models
 
     def belief(self, models: Sequence[LoopModel]) -> Belief:
         """Belief before any reading."""

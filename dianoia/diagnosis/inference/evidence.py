@@ -19,6 +19,7 @@ from dianoia.diagnosis.inference.differences import comparable, fit_of_differenc
 from dianoia.readings.display import GROSS_ERROR, GROSS_ERROR_TWICE
 from dianoia.readings.fit import agree, fit
 from dianoia.readings.model import LoopModel, Weighed
+from dianoia.turns import give_way
 
 #: Share of a reading's likelihood taken from the whole cloud of draws of its kind: with some tens of draws none may fit every
 #: reading of a long ledger at once, and that must not speak against the hypothesis.
@@ -53,6 +54,7 @@ def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:
     taken = []
     gross_error = gross_error_chances(readings)
     for place, reading in enumerate(readings):
+        give_way()
         other = comparable(place, readings)
         item = weigh(belief, place, reading, gross_error[place], other) if reading.counts else None
         if item is not None:
@@ -171,11 +173,11 @@ def _fit(model: LoopModel, reading: Observed, gross_error: float, other: Observe
     if step is not None:
         likelihood = likelihood * (1.0 - 2.0 * gross_error) * step + 2.0 * gross_error * likelihood
     weighed: Array = np.log((1.0 - MIXTURE) * likelihood + MIXTURE * _average_likelihood(model, likelihood))
-    log_gross_error = np.broadcast_to(found.log_gross_error, shape)
+    log_gross_error = np.broadcast_to(np.asarray(found.log_gross_error, dtype=np.float32), shape)
     if reading.probe.of is not None:
         met = rows_met(model.hypotheses, reading.probe)
         weighed, log_gross_error = weighed[met], log_gross_error[met]
-    return Weighed(_alone(model, weighed), weighed, log_gross_error)
+    return Weighed(_alone(model, weighed), weighed.astype(np.float32), log_gross_error)
 
 
 def _average_likelihood(model: LoopModel, likelihood: Array) -> Array:

@@ -14,6 +14,7 @@ from dianoia.diagnosis.faults.observations import chances
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.readings.model import LoopModel
+from dianoia.turns import give_way
 
 
 @dataclass(frozen=True)
@@ -88,6 +89,7 @@ def get_ready(space: JointSpace, models: Sequence[LoopModel], probe: Probe) -> N
     for model in models:
         for known in {id(item): item for item in (model.unconditioned, model)}.values():
             if known.outcomes(probe):
+                give_way()
                 known.make_comparable(probe)
         if probe.of is not None:
             met_by(space, model.name, model.hypotheses, probe)

@@ -23,10 +23,11 @@ from dianoia.diagnosis.inference.evidence import take_in
 from dianoia.diagnosis.inference.learn import Learnt, learn, standing_draws
 from dianoia.diagnosis.inference.predictions import get_ready
 from dianoia.diagnosis.inference.size import array_bytes
+from dianoia.turns import standing_by
 
-#: Bytes of engines kept besides the newest few, which one job needs at once; and ledgers of which it is kept where their draws were
-#: taken anew. An engine has 10 to 300 MB.
-KEPT_BYTES, NEWEST, _LEDGERS = 1_000_000_000, 3, 480
+#: Bytes of engines kept, besides the newest; and ledgers of which it is kept where their draws were taken anew, and how. An
+#: engine has 10 to 200 MB while it works, and 5 to 40 MB once it has let go of what can be worked out again.
+KEPT_BYTES, _LEDGERS = 1_000_000_000, 480
 #: Probes worked out ahead at once: a reading that comes meanwhile waits for no more.
 _PORTION = 6
 #: Readings after which the draws may be taken anew; how few may still stand before they are; and the length of a
@@ -44,7 +45,9 @@ class _Lock:
         self._held = RLock()
 
     def __enter__(self) -> None:
-        self._held.acquire()
+        if not self._held.acquire(blocking=False):
+            with standing_by():
+                self._held.acquire()
 
     def __exit__(self, *error: object) -> None:
         self._held.release()
@@ -93,12 +96,15 @@ class EngineStore:
     """
 
     def __init__(self, ready: Wanted, may_follow: Wanted, kept_bytes: int = KEPT_BYTES) -> None:
-        self._ready, self._may_follow, self._most_bytes = ready, may_follow, kept_bytes
+        self._ready, self._may_follow = ready, may_follow
+        self.most_bytes = kept_bytes
         self._engines: OrderedDict[Key, Engine] = OrderedDict()
         self._bytes: dict[Key, int] = {}
+        self._small: set[Key] = set()
         #: By how many of a ledger's first readings its draws are taken; and whether too few stand after all of it.
         self._taken: OrderedDict[Key, int] = OrderedDict()
         self._worn: OrderedDict[Key, bool] = OrderedDict()
+        self._densities: OrderedDict[Key, Learnt] = OrderedDict()
         #: Two requests must not work out the same engine at once; those of other subjects do not wait.
         self._locks: WeakValueDictionary[Subject, _Lock] = WeakValueDictionary()
         #: Held for moments, while the tables above are read or written.
@@ -106,7 +112,7 @@ class EngineStore:
 
     def keep_at_most(self, kept_bytes: int) -> None:
         """Bound the engines anew, from the next one on. kept_bytes: of arrays, all engines together."""
-        self._most_bytes = kept_bytes
+        self.most_bytes = kept_bytes
 
     def engine(self, job: Job) -> Engine:
         """The engine of a job, with all that is ``ready`` worked out."""
@@ -161,14 +167,17 @@ class EngineStore:
             with self.held(job):
                 engine.work_out(item.probe for item in whole.readings)
             take_in(engine.belief(models), whole.readings)
+        self._settle()
 
     def forget(self) -> None:
         """Start without any kept engine, as a new process does."""
         with self._tables:
             self._engines.clear()
             self._bytes.clear()
+            self._small.clear()
             self._taken.clear()
             self._worn.clear()
+            self._densities.clear()
 
     @contextmanager
     def held(self, job: Job) -> Iterator[None]:
@@ -194,8 +203,13 @@ class EngineStore:
     def _learnt(self, drawn_by: _First) -> Learnt | None:
         if not drawn_by.count:
             return None
-        _, belief = self._believed(drawn_by)
-        return learn(belief, belief.posterior())
+        with self._tables:
+            known = self._densities.get(drawn_by.key)
+        if known is None:
+            _, belief = self._believed(drawn_by)
+            known = learn(belief, belief.posterior())
+            self._keep(self._densities, drawn_by.key, known, _LEDGERS)
+        return known
 
     def _taken_by(self, ledger: _First) -> int:
         """By how many of a ledger's first readings its draws are taken, less than all; 0 for by none."""
@@ -239,18 +253,51 @@ class EngineStore:
         return engine, belief
 
     def _keep_engine(self, key: Key, engine: Engine) -> None:
-        """Keep it as the newest; the oldest go while all together are too big. An engine grows while it works, so the one that
-        worked until now is measured.
-        """
+        """Keep it as the newest. An engine grows while it works, so the one that worked until now is measured."""
         with self._tables:
             worked = next(reversed(self._engines), None)
             self._keep(self._engines, key, engine, len(self._engines) + 1)
             if worked is None or worked == key:
                 return
+            self._small.discard(key)
+            self._bytes.pop(key, None)
             self._bytes[worked] = array_bytes(self._engines[worked])
-            while sum(self._bytes.values()) > self._most_bytes and len(self._engines) > NEWEST:
-                oldest, _ = self._engines.popitem(last=False)
-                self._bytes.pop(oldest, None)
+            self._bound([*self._engines][:-1])
+
+    def _settle(self) -> None:
+        """Bound all engines, the newest too: nobody waits for it."""
+        with self._tables:
+            if self._engines:
+                newest = next(reversed(self._engines))
+                self._bytes[newest] = array_bytes(self._engines[newest])
+                self._bound([*self._engines])
+
+    def _bound(self, keys: Sequence[Key]) -> None:
+        """While all together are too big the oldest let go of what they can; then those that others have taken the place of are
+        forgotten, and then the oldest. keys: which may, the oldest first.
+        """
+        for key in keys:
+            if self._too_big and key not in self._small:
+                self._engines[key].let_go()
+                self._bytes[key] = array_bytes(self._engines[key])
+                self._small.add(key)
+        superseded = [key for key in keys if self._too_big and self._is_superseded(key)]
+        for key in (*superseded, *keys):
+            if self._too_big and key in self._engines and len(self._engines) > 1:
+                del self._engines[key], self._bytes[key]
+                self._small.discard(key)
+
+    def _is_superseded(self, key: Key) -> bool:
+        """Whether there is an engine whose draws were taken by these readings and more."""
+        subject, readings = key
+        return any(
+            its[0] == subject and len(its[1]) > len(readings) and its[1][: len(readings)] == readings
+            for its in self._engines
+        )
+
+    @property
+    def _too_big(self) -> bool:
+        return sum(self._bytes.values()) > self.most_bytes
 
     @property
     def kept_bytes(self) -> int:

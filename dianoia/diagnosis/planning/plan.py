@@ -21,6 +21,7 @@ from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.information import information
 from dianoia.readings.outcomes import Display
+from dianoia.turns import give_way
 
 #: How much a style favours its own readings.
 STYLE_FAVOUR = 2.5
@@ -117,6 +118,7 @@ def _worth(
     """
     by_loop: dict[str, list[tuple[Candidate, Sequence[Array]]]] = {}
     for candidate in offered:
+        give_way()
         shown = predictions.shown(candidate.probe)
         if shown.tables:
             by_loop.setdefault(shown.loop, []).append((candidate, shown.tables))

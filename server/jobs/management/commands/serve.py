@@ -21,7 +21,7 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         """Where to listen, and with how many threads."""
         parser.add_argument("--listen", default="127.0.0.1:8000")
-        parser.add_argument("--threads", type=int, default=6)
+        parser.add_argument("--threads", type=int, default=24)
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Raises CommandError for a bench that others could reach."""
