@@ -90,16 +90,21 @@ def _decode(options: argparse.Namespace) -> str:
 
 def _diagnose(options: argparse.Namespace) -> str:
     gc.disable()  # nothing that is imported is ever garbage
+    from dianoia.answer.answer import answer
     from dianoia.case.load import case_from_json, to_plain
-    from dianoia.diagnosis.verdict.diagnose import diagnose
 
     gc.freeze()
     gc.enable()
-    verdict = diagnose(case_from_json(_text(options.file)))
+    verdict = answer(case_from_json(_text(options.file)))
     if options.json:
         return json.dumps(verdict_plain(to_plain(verdict)), indent=1, ensure_ascii=False)
     lines = [verdict.says, *(f"- {line}" for line in verdict.because)]
     lines += [f"{item.probability:6.1%}  {item.component:8} {item.says}" for item in verdict.suspects[:5]]
+    if verdict.repair.state != "none":
+        lines += [f"Repair: {verdict.repair.title}"]
+        lines += [
+            f"[{'x' if item.by is not None else ' '}] {item.what}: {item.expect}" for item in verdict.repair.proof
+        ]
     if verdict.next:
         from dianoia.readings.describe import describe
 

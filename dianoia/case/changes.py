@@ -12,8 +12,8 @@ from typing_extensions import TypedDict
 
 from dianoia.case.types import Case
 
-#: Not a matter of change: the ledger has rules of its own, and the format is what it is.
-_KEPT = ("format", "readings")
+#: Not a matter of change: the ledger and closing have rules of their own, and the format is what it is.
+_KEPT = ("format", "readings", "closed")
 
 
 def _change_of(shape: type[Any], name: str) -> Any:

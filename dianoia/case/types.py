@@ -107,6 +107,19 @@ class Cannot:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Closing:
+    """The job was closed. by: who; at: when, ISO 8601; reason: why it was closed though the repair is not proven; readings: how many the
+    ledger had then. A later reading opens the job again.
+    """
+
+    __pydantic_config__ = STRICT
+    by: Annotated[str, Field(max_length=80)] = ""
+    at: Annotated[str, Field(max_length=40)] = ""
+    reason: Annotated[str, Field(max_length=500)] = ""
+    readings: Annotated[int, Field(ge=0, le=MOST_READINGS)]
+
+
+@dataclass(frozen=True, kw_only=True)
 class Case:
     """One job. complaint: the driver's own words."""
 
@@ -124,6 +137,7 @@ class Case:
     readings: Annotated[tuple[Reading, ...], Field(max_length=MOST_READINGS)] = ()
     cannot: Annotated[tuple[Cannot, ...], Field(max_length=100)] = ()
     workshop: Workshop | None = None
+    closed: Closing | None = None
 
 
 Plain = dict[str, Any]

@@ -157,6 +157,10 @@ class CircuitModel:
         self._solved.answers, self._solved.closed = {}, {}
         read = {key[0] for key in list(self.weighed) if isinstance(key, tuple)}
         self._displays = {key: shown for key, shown in list(self._displays.items()) if key in read}
+        for shown in self._displays.values():
+            for display in (shown or {}).values():
+                if not isinstance(display, Categorical):
+                    display.let_go()
 
     @property
     def draws(self) -> int:

@@ -8,6 +8,7 @@ from time import sleep
 from dianoia.case.job import Job
 from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.turns import Turn, give_way, taking
+from server.jobs.memory import give_back
 
 _worker = ThreadPoolExecutor(max_workers=1, thread_name_prefix="ahead")
 _log = logging.getLogger(__name__)
@@ -51,3 +52,4 @@ def _make_ready() -> None:
             engines.make_ready(job)
         except Exception:  # the next reading then works it out itself
             _log.exception("could not look ahead")
+        give_back()

@@ -27,9 +27,10 @@ from dianoia.errors import Finding, RefusedInput, refuse
 from dianoia.families.tables import families
 from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
-from server.jobs import customers, store
+from server.jobs import closing, customers, steps, store
 from server.jobs.bodies import (
     Archive,
+    Close,
     KnownFamily,
     KnownVehicle,
     NewJob,
@@ -37,6 +38,8 @@ from server.jobs.bodies import (
     Stand,
     Strike,
     Taken,
+    Tick,
+    Ticked,
     WhatIf,
     WorkshopView,
 )
@@ -218,6 +221,18 @@ def _entries(seen: str | None) -> int | None:
     if seen is not None and not text.isdecimal():
         raise refuse("If-Match", "the number of entries that the job had", seen)
     return int(text) if text else None
+
+
+@api.post("/jobs/{number}/steps/{step}", response={**_WRITES, 200: list[Ticked], 404: Problem})
+def tick_step(request: HttpRequest, number: int, step: str, body: Body[Tick]) -> Any:
+    """Tick a step of a repair sheet off, or take the tick back, with a note."""
+    return list(steps.tick(store.find(number), step, body, _author(request)))
+
+
+@api.post("/jobs/{number}/close", response={**_WRITES, 200: JobView, 404: Problem}, by_alias=True)
+def close_job(request: HttpRequest, number: int, body: Body[Close]) -> Any:
+    """Close the job: as proven, or with the reason why it is closed unproven. The next reading opens it again."""
+    return _answer(closing.close(store.find(number), body.reason, _author(request)).view)
 
 
 @api.get("/jobs/{number}/stand", response={**_READS, 200: Stand, 404: Problem})

@@ -1,6 +1,9 @@
 """Bodies that only the API has; everything else is the core's own types."""
 
 from dataclasses import dataclass, field
+from typing import Annotated
+
+from pydantic import Field
 
 from dianoia.case.ledger import Reading
 from dianoia.case.terms import Style
@@ -115,3 +118,30 @@ class Problem:
     message: str
     findings: tuple[Finding, ...] = field(default=())
     by: str = ""
+
+
+@dataclass(frozen=True)
+class Tick:
+    """A step of a repair sheet, as it is to stand. note: what is to be remembered of it."""
+
+    done: bool
+    note: Annotated[str, Field(max_length=300)] = ""
+
+
+@dataclass(frozen=True)
+class Ticked:
+    """A step as it stands. by, at: who said so last, and when by the server's clock; photos: their numbers."""
+
+    step: str
+    done: bool
+    note: str
+    by: str
+    at: str
+    photos: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True)
+class Close:
+    """Close a job. reason: why, where the repair is not proven."""
+
+    reason: Annotated[str, Field(max_length=500)] = ""

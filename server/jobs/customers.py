@@ -8,9 +8,8 @@ from django.db import transaction
 from pydantic import Field
 
 from server.jobs.chain import commitment
-from server.jobs.ledger import NOBODY, Author, New, append, told
+from server.jobs.ledger import NOBODY, Author, New, append, locked, told
 from server.jobs.models import Customer, Job, Kind
-from server.jobs.store import locked
 
 
 @dataclass(frozen=True)

@@ -38,6 +38,7 @@ class Kind(models.TextChoices):
     READING = "reading", "reading"
     STRIKE = "strike", "reading struck out"
     CHANGE = "change", "change of what is known"
+    STEP = "step", "step of a repair sheet"
     CUSTOMER = "customer", "customer's data entered or removed"
 
 

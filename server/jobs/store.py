@@ -4,7 +4,6 @@ import json
 import logging
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
 from typing import Any
 
 from django.db import IntegrityError, transaction
@@ -22,8 +21,9 @@ from dianoia.errors import RefusedInput, refuse
 from dianoia.readings.describe import Described
 from server.jobs import thinking
 from server.jobs.bodies import KnownVehicle, Taken, WhatIf, Written
-from server.jobs.ledger import NOBODY, Author, Lines, New, append, clock_of, lines_of, reading_entry, seal_of
+from server.jobs.ledger import NOBODY, Author, Lines, New, append, clock_of, lines_of, locked, reading_entry, seal_of
 from server.jobs.models import Entry, Job, Kind
+from server.jobs.steps import ticks_of
 from server.jobs.thinking import concluded, judged
 from server.jobs.view import SUMMARY_FIELDS, Worked
 from server.jobs.workers import pool
@@ -187,7 +187,14 @@ def _worked(job: Job) -> Worked:
 
 def _stands(worked: Worked, job: Job, lines: Lines) -> Worked:
     """The same with what is stored of it."""
-    stored = replace(worked.view, id=job.pk, entries=job.entries, written=tuple(lines.written), seal=seal_of(job))
+    stored = replace(
+        worked.view,
+        id=job.pk,
+        entries=job.entries,
+        written=tuple(lines.written),
+        seal=seal_of(job),
+        ticks=ticks_of(job),
+    )
     return replace(worked, view=stored)
 
 
@@ -230,7 +237,7 @@ def _summary(worked: Worked) -> dict[str, Any]:
 def strike(job: Job, place: int, reason: str, by: Author = NOBODY) -> Worked:
     """Strike out a reading; its line stays. The same strike sent again changes nothing. Raises RefusedInput."""
     job = _struck(job, place, reason.strip()[:300], by)
-    return _worked_after(job)
+    return worked_after(job)
 
 
 @transaction.atomic
@@ -265,7 +272,7 @@ def change(job: Job, changes: dict[str, Any], by: Author = NOBODY, seen: int | N
     seen: how many entries the job had when the change was made, None for a change that is to stand whatever came between.
     Raises RefusedInput, and Clash where a field was changed since.
     """
-    return _worked_after(_changed(job, changes, by, seen))
+    return worked_after(_changed(job, changes, by, seen))
 
 
 @transaction.atomic
@@ -319,7 +326,7 @@ def merged(target: Any, changes: Any) -> Any:
     return {name: value for name, value in both.items() if name not in changes or changes[name] is not None}
 
 
-def _worked_after(job: Job) -> Worked:
+def worked_after(job: Job) -> Worked:
     """The diagnosis after a change that is stored."""
     worked = _worked(job)
     _keep_summary(job, worked)
@@ -348,9 +355,3 @@ def known_vehicles() -> list[KnownVehicle]:
         codes = tuple(item["code"] for item in job.codes)
         found.setdefault(vehicle.label, KnownVehicle(vehicle, sensor, codes, job.pk))
     return list(found.values())
-
-
-def locked(job: Job) -> Job:
-    """The job touched, which takes its write lock, so that two readings never get one place; as it stands now."""
-    Job.objects.filter(pk=job.pk).update(updated=datetime.now(UTC))
-    return Job.objects.get(pk=job.pk)

@@ -5,6 +5,7 @@ from dataclasses import dataclass, fields
 from datetime import datetime
 from typing import Any
 
+from dianoia.answer.answer import Answer, answer_of, sheets_of, stage_of, told_of
 from dianoia.case.choices import Choices, choices, others_of
 from dianoia.case.job import Job
 from dianoia.case.types import Case
@@ -13,17 +14,17 @@ from dianoia.codes.types import Decoded
 from dianoia.diagnosis.catalogue.offered import named
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.explain import how_sure, still_open
-from dianoia.diagnosis.verdict.told import TITLES, Told, stage, told
-from dianoia.diagnosis.verdict.types import Verdict
+from dianoia.diagnosis.verdict.told import TITLES, Told
 from dianoia.drawings.circuit import Drawing, drawing
 from dianoia.drawings.plug import Plug, plug
 from dianoia.drawings.vehicle import plan
 from dianoia.readings.beside import Compared, compared
 from dianoia.readings.describe import Described, describe, describe_reading
 from dianoia.readings.heater_model import LATCH_AGAIN_S
+from dianoia.repair.sheets import RepairSheet
 from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import ADDRESS_HELP, address_words, place_words
-from server.jobs.bodies import Written
+from server.jobs.bodies import Ticked, Written
 
 
 @dataclass(frozen=True)
@@ -41,7 +42,8 @@ class JobView:
     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
-    cleared heater is driven before the module may shut it off again; choices: what an entry may be.
+    cleared heater is driven before the module may shut it off again; choices: what an entry may be; sheets: how it is repaired; ticks: their
+    steps as they stand; proof_words: the readings of the proof.
     """
 
     id: int
@@ -57,7 +59,8 @@ class JobView:
     plan: Plan
     plug: Plug
     family_label: str
-    verdict: Verdict
+    verdict: Answer
+    proof_words: tuple[Described, ...]
     told: Told
     drawing: Drawing
     ledger: tuple[Described, ...]
@@ -70,6 +73,8 @@ class JobView:
     alternative_words: tuple[Described, ...]
     after_words: tuple[Described | None, ...]
     choices: Choices
+    sheets: tuple[RepairSheet, ...]
+    ticks: tuple[Ticked, ...]
     put_aside: tuple[PutAside, ...]
     how_sure: str
     still_open: tuple[str, ...]
@@ -110,7 +115,7 @@ class Worked:
 
 def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
     """What is shown of a diagnosis. case: as it is stored; what only the store knows of it is still empty."""
-    job, verdict = diagnosis.job, diagnosis.verdict()
+    job, verdict = diagnosis.job, answer_of(diagnosis)
     proposed = verdict.next
     nox = job.family.cell == "nox"
     view = JobView(
@@ -128,7 +133,8 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
         primary=job.primary,
         family_label=job.family.label,
         verdict=verdict,
-        told=told(verdict, diagnosis.weighed),
+        proof_words=tuple(describe(item.read, job.pins) for item in verdict.repair.proof),
+        told=told_of(verdict, diagnosis.weighed),
         drawing=drawing(job, verdict),
         ledger=tuple(describe_reading(item, job.pins) for item in job.readings),
         compared=compared(job.readings),
@@ -139,6 +145,8 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
         next_words=describe(proposed.reading, job.pins) if proposed else None,
         alternative_words=tuple(describe(item.reading, job.pins) for item in verdict.alternatives),
         after_words=tuple(describe(item.read, job.pins) if item.read else None for item in verdict.after_repair),
+        sheets=sheets_of(verdict, job.family.cell),
+        ticks=(),
         choices=choices(job.family, others_of(job), case.sensor),
         put_aside=tuple(_put_aside(job, diagnosis)),
         how_sure=how_sure(diagnosis.standing),
@@ -160,7 +168,7 @@ def _coded(job: Job) -> tuple[str, ...]:
     return job.primary.sensors if job.primary else ()
 
 
-def _summary(case: Case, job: Job, verdict: Verdict) -> dict[str, Any]:
+def _summary(case: Case, job: Job, verdict: Answer) -> dict[str, Any]:
     """What is stored with a job for the start page."""
     counted = job.counted
     waits = describe(verdict.next.reading, job.pins) if verdict.next else None
@@ -169,9 +177,9 @@ def _summary(case: Case, job: Job, verdict: Verdict) -> dict[str, Any]:
         "vehicle": case.vehicle.label,
         "codes": [item.code for item in case.codes],
         "where": address_words(job.bank, job.position, job.family.cell == "nox"),
-        "stage": stage(verdict, len(counted)),
+        "stage": stage_of(verdict, len(counted)),
         "decision": verdict.decision,
-        "decided": TITLES[verdict.decision],
+        "decided": verdict.repair.title or TITLES[verdict.decision],
         "says": verdict.says,
         "confidence": verdict.confidence,
         "waits_for": waits.short_step if waits else verdict.says,

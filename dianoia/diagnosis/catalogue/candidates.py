@@ -117,17 +117,19 @@ def candidates(
     positive and negative: the cell's terminals, negative None for the shell; twin: another sensor to compare with.
     """
     table = document()
-    terminals = {"harness.{negative}": f"harness.{negative}" if negative else "sensor.shell",
-                 "sensor.{negative}": f"sensor.{negative}" if negative else "sensor.shell",
-                 "module.{negative}": f"module.{negative}" if negative else "module.power_ground", "{twin}": twin}  # fmt: skip
+    return tuple(_candidate(row, placed(row.reading, (positive, negative, twin)), table) for row in table.candidates)
 
-    def placed(reading: Mapping[str, Any]) -> dict[str, Any]:
-        return {
-            name: terminals.get(value, value.replace("{positive}", positive)) if isinstance(value, str) else value
-            for name, value in reading.items()
-        }
 
-    return tuple(_candidate(row, placed(row.reading), table) for row in table.candidates)
+def placed(reading: Mapping[str, Any], terminals: tuple[str, str | None, str]) -> dict[str, Any]:
+    """A reading with {positive}, {negative} and {twin} filled in. terminals: see ``candidates``."""
+    positive, negative, twin = terminals
+    names = {"harness.{negative}": f"harness.{negative}" if negative else "sensor.shell",
+             "sensor.{negative}": f"sensor.{negative}" if negative else "sensor.shell",
+             "module.{negative}": f"module.{negative}" if negative else "module.power_ground", "{twin}": twin}  # fmt: skip
+    return {
+        name: names.get(value, value.replace("{positive}", positive)) if isinstance(value, str) else value
+        for name, value in reading.items()
+    }
 
 
 def _candidate(row: CandidateRow, reading: dict[str, Any], table: CandidateTable) -> Candidate:

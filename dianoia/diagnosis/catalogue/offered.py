@@ -22,19 +22,19 @@ def offered(
     """
     side = engine.subject.known.heater_switch or switch
     focus = {engine.focus, *suspected}
-    return usable(Allowed(set(engine.loops), focus, tools_missing(job), side, job.family, _terminals(job)))
+    return usable(Allowed(set(engine.loops), focus, tools_missing(job), side, job.family, terminals_around(job)))
 
 
 def whatever_is_read(job: Job, engine: Engine, switch: HeaterSwitch) -> list[Candidate]:
     """Readings of every loop in play, whatever tools are at hand."""
     side = engine.subject.known.heater_switch or switch
     loops = frozenset(engine.loops)
-    return usable(Allowed(loops, loops, frozenset(), side, job.family, _terminals(job)))
+    return usable(Allowed(loops, loops, frozenset(), side, job.family, terminals_around(job)))
 
 
 def named(job: Job, name: str) -> Candidate | None:
     """The reading of a name among all that may be proposed of such a sensor; None where there is none."""
-    return next((item for item in candidates(*_terminals(job)) if item.id == name), None)
+    return next((item for item in candidates(*terminals_around(job)) if item.id == name), None)
 
 
 def tools_missing(job: Job) -> Set[str]:
@@ -54,7 +54,8 @@ def twin_of(job: Job) -> str:
     return f"B{bank}S{2 if position == 1 else 1}"
 
 
-def _terminals(job: Job) -> tuple[str, str | None, str]:
+def terminals_around(job: Job) -> tuple[str, str | None, str]:
+    """The cell's terminals of a job's sensor, and its twin: what the rows of the catalogue leave open."""
     terminals = ("", None) if job.family.cell == "nox" else terminals_of(job.family)
     return (*terminals, twin_of(job))
 

@@ -1,7 +1,7 @@
 """A job -> the verdict: belief, judgements, proofs, decision, next reading, warnings."""
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from dianoia.case.job import Job, job_of
 from dianoia.case.types import Case
@@ -11,6 +11,7 @@ from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import DecisionName, Standing
 from dianoia.diagnosis.decision.proof import unproven
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.inference.store import EngineStore
 from dianoia.diagnosis.planning.forecast import forecast
 from dianoia.diagnosis.planning.plan import Scored
@@ -21,7 +22,7 @@ from dianoia.diagnosis.verdict.acting import acting_now, after_repair, checklist
 from dianoia.diagnosis.verdict.check import check
 from dianoia.diagnosis.verdict.explain import because, decision_says, expect_text, family_says, would_change
 from dianoia.diagnosis.verdict.judging import Judging
-from dianoia.diagnosis.verdict.types import Judged, Next, Proven, Suspect, Verdict, Warned, WarningName
+from dianoia.diagnosis.verdict.types import AfterRepair, Judged, Next, Proven, Suspect, Verdict, Warned, WarningName
 from dianoia.diagnosis.verdict.warn import View, warnings
 from dianoia.diagnosis.verdict.why import why_next
 
@@ -37,6 +38,20 @@ def diagnose(case: Case) -> Verdict:
     check(case)
     diagnosis = Diagnosis(job_of(case))
     return replace(diagnosis.verdict(), forecast=diagnosis.forecast())
+
+
+@dataclass(frozen=True)
+class Finding:
+    """What stood at a moment of a job: the decision, what was found, what was not shown, how each reading was judged, and what the
+    finding hides. found: faults, the shortest list where it is not known which of them.
+    """
+
+    decision: DecisionName
+    components: frozenset[Component]
+    found: tuple[str, ...]
+    wanted: tuple[str, ...]
+    results: tuple[str, ...]
+    hidden: tuple[AfterRepair, ...]
 
 
 class Diagnosis:
@@ -108,6 +123,29 @@ class Diagnosis:
             alternatives=tuple(proposals[1:]),
             warnings=warned,
         )
+
+    def finding(self) -> Finding:
+        """What stands now, short of a whole verdict."""
+        standing, judging = self.standing, Judging(self.job, self._quick.engine)
+        return Finding(
+            decision=standing.decision,
+            components=standing.components if standing.decided else frozenset(),
+            found=standing.found or standing.found_one_of,
+            wanted=tuple(item.asks for item in checklist(standing) if item.status == "wanted"),
+            results=tuple(item.result for item in self._judged(judging)),
+            hidden=tuple(after_repair(self.weighed, judging)),
+        )
+
+    def expect(self, candidate: Candidate) -> str:
+        """What a sound circuit shows at a reading; empty where the circuit has nothing to say to it."""
+        expected = Judging(self.job, self._quick.engine).expect(candidate.probe)
+        return expect_text(candidate, expected) if expected or candidate.probe.by_hand else ""
+
+    @property
+    def nothing_at_fault(self) -> float:
+        """The chance that no fault that matters is present."""
+        partition = self.weighed.engine.partition
+        return float(partition.of_sets(self.weighed.posterior)[partition.sets.index(frozenset())])
 
     def ranked(self) -> list[Scored]:
         """Readings worth taking next, best first; none once decided."""

@@ -182,6 +182,20 @@ export function useStrike(id: number) {
   )
 }
 
+export function useTick(id: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    scope: { id: `job-${id}` },
+    mutationFn: ({ step, body }: { step: string; body: Schemas['Tick'] }) =>
+      answered<Schemas['Ticked'][]>(client.POST('/api/jobs/{number}/steps/{step}', { params: { path: { number: id, step } }, body }), 'writing'),
+    onSuccess: (ticks) => queries.setQueryData<JobView>(jobKey(id), (view) => view && { ...view, ticks }),
+  })
+}
+
+export function useCloseJob(id: number) {
+  return useJobChange(id, (reason: string) => answered<JobView>(client.POST('/api/jobs/{number}/close', { params: { path: { number: id } }, body: { reason } }), 'writing'))
+}
+
 type Change = Schemas['CaseChange']
 
 /**

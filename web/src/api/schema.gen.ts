@@ -135,6 +135,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/steps/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tick Step
+         * @description Tick a step of a repair sheet off, or take the tick back, with a note.
+         */
+        post: operations["server_jobs_api_tick_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Close Job
+         * @description Close the job: as proven, or with the reason why it is closed unproven. The next reading opens it again.
+         */
+        post: operations["server_jobs_api_close_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/stand": {
         parameters: {
             query?: never;
@@ -770,6 +810,94 @@ export interface components {
             why: string;
         };
         /**
+         * Answer
+         * @description A verdict and how far the repair is. While a repair is not proven the decision is to keep testing, or what was found since.
+         */
+        Answer: {
+            /**
+             * Format
+             * @default dianoia-verdict/1
+             * @constant
+             */
+            format: "dianoia-verdict/1";
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-several" | "no-fault-now" | "keep-testing";
+            /** Says */
+            says: string;
+            /** Components */
+            components: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing")[];
+            /** Found */
+            found: string[];
+            /**
+             * Found One Of
+             * @default []
+             */
+            found_one_of: string[];
+            /** At */
+            at?: string | null;
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "switching-1w" | "switching-2w" | "switching-3w" | "switching-4w" | "titania-4w" | "airfuel-4w" | "wideband-5w" | "wideband-6w" | "nox-can-4w" | "nox-can-5w";
+            /**
+             * Family Why
+             * @default
+             */
+            family_why: string;
+            /** Confidence */
+            confidence: number;
+            /** Nothing Else */
+            nothing_else?: number | null;
+            /**
+             * Acting Now
+             * @default
+             */
+            acting_now: string;
+            /**
+             * Gate
+             * @default []
+             */
+            gate: components["schemas"]["Gate"][];
+            /**
+             * After Repair
+             * @default []
+             */
+            after_repair: components["schemas"]["AfterRepair"][];
+            /** Because */
+            because: string[];
+            /** Would Change It */
+            would_change_it: string[];
+            /** Suspects */
+            suspects: components["schemas"]["Suspect"][];
+            /** By Component */
+            by_component: {
+                [key: string]: number;
+            };
+            /** Proven */
+            proven: components["schemas"]["Proven"][];
+            /** Unproven */
+            unproven: ("supply" | "control" | "driver" | "heater" | "signal" | "return" | "bias" | "reference" | "pump" | "trim" | "cell" | "ground" | "bus")[];
+            /** Judged */
+            judged: components["schemas"]["Judged"][];
+            next: components["schemas"]["Next"] | null;
+            /**
+             * Alternatives
+             * @default []
+             */
+            alternatives: components["schemas"]["Next"][];
+            forecast?: components["schemas"]["Forecast"] | null;
+            /**
+             * Warnings
+             * @default []
+             */
+            warnings: components["schemas"]["Warned"][];
+            repair: components["schemas"]["Repair"];
+        };
+        /**
          * Beside
          * @description A reading to compare with. place: in the ledger; whose: it is, in a word or two.
          */
@@ -862,6 +990,7 @@ export interface components {
              */
             cannot: components["schemas"]["Cannot"][];
             workshop?: components["schemas"]["Workshop"] | null;
+            closed?: components["schemas"]["Closing"] | null;
         };
         /**
          * Cavity
@@ -947,6 +1076,45 @@ export interface components {
             words: {
                 [key: string]: string;
             };
+        };
+        /**
+         * Closed
+         * @description by, at: who closed the job, and when; reason: why it was closed unproven, empty where it was proven.
+         */
+        Closed: {
+            /** By */
+            by: string;
+            /** At */
+            at: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * Closing
+         * @description The job was closed. by: who; at: when, ISO 8601; reason: why it was closed though the repair is not proven; readings: how many the
+         *     ledger had then. A later reading opens the job again.
+         */
+        Closing: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * At
+             * @default
+             */
+            at: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Readings */
+            readings: number;
         };
         /**
          * Compared
@@ -1225,6 +1393,54 @@ export interface components {
             step: string;
             /** Value */
             value: string | null;
+        };
+        /**
+         * Done
+         * @description An act of repair. reading: its place; decision: what stood before it; early: done before that decision stood; unproven: what was not
+         *     shown then; reason: why all the same, as noted; found_by: places of the readings that had failed.
+         */
+        Done: {
+            /** Reading */
+            reading: number;
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture";
+            /** Says */
+            says: string;
+            /** Part */
+            part?: string | null;
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-several" | "no-fault-now" | "keep-testing";
+            /**
+             * Found
+             * @default []
+             */
+            found: string[];
+            /**
+             * Found By
+             * @default []
+             */
+            found_by: number[];
+            /**
+             * Early
+             * @default false
+             */
+            early: boolean;
+            /**
+             * Unproven
+             * @default []
+             */
+            unproven: string[];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * Drawing
@@ -1588,7 +1804,8 @@ export interface components {
          *     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
          *     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
          *     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
-         *     cleared heater is driven before the module may shut it off again; choices: what an entry may be.
+         *     cleared heater is driven before the module may shut it off again; choices: what an entry may be; sheets: how it is repaired; ticks: their
+         *     steps as they stand; proof_words: the readings of the proof.
          */
         JobView: {
             /** Id */
@@ -1613,7 +1830,9 @@ export interface components {
             plug: components["schemas"]["Plug"];
             /** Family Label */
             family_label: string;
-            verdict: components["schemas"]["Verdict"];
+            verdict: components["schemas"]["Answer"];
+            /** Proof Words */
+            proof_words: components["schemas"]["Described"][];
             told: components["schemas"]["Told"];
             drawing: components["schemas"]["Drawing"];
             /** Ledger */
@@ -1634,6 +1853,10 @@ export interface components {
             /** After Words */
             after_words: (components["schemas"]["Described"] | null)[];
             choices: components["schemas"]["Choices"];
+            /** Sheets */
+            sheets: components["schemas"]["RepairSheet"][];
+            /** Ticks */
+            ticks: components["schemas"]["Ticked"][];
             /** Put Aside */
             put_aside: components["schemas"]["PutAside"][];
             /** How Sure */
@@ -1856,6 +2079,16 @@ export interface components {
             status?: ("stored" | "pending" | "permanent" | "history") | null;
         };
         /**
+         * MayCome
+         * @description Something to tell before the vehicle leaves. says: in plain words; why: what tells it.
+         */
+        MayCome: {
+            /** Says */
+            says: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * Movable
          * @description What may be a span, or be said to stand still, drift or switch: these scan values, and volts at these terminals.
          */
@@ -1986,6 +2219,39 @@ export interface components {
             contradictions: string[];
         };
         /**
+         * ProofItem
+         * @description What has to be shown after the repair. read: the reading that shows it; expect: of a sound circuit; by: the place of the
+         *     reading that showed it, None while it is open; before: the place of the reading that failed, where there is one; minutes and
+         *     cautions: of taking it.
+         */
+        ProofItem: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "again" | "heater-current" | "minutes-later" | "response" | "twin" | "hidden" | "codes" | "monitor";
+            /** What */
+            what: string;
+            /** Read */
+            read: components["schemas"]["VoltageProbe"] | components["schemas"]["ResistanceProbe"] | components["schemas"]["LampProbe"] | components["schemas"]["ScopeProbe"] | components["schemas"]["CurrentProbe"] | components["schemas"]["ScanProbe"] | components["schemas"]["TraceProbe"] | components["schemas"]["InspectProbe"] | components["schemas"]["ActProbe"];
+            /** Expect */
+            expect: string;
+            /** By */
+            by?: number | null;
+            /** Before */
+            before?: number | null;
+            /**
+             * Minutes
+             * @default 1
+             */
+            minutes: number;
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: string[];
+        };
+        /**
          * Proven
          * @description A part and the places in ``readings`` that prove it.
          */
@@ -2045,6 +2311,67 @@ export interface components {
             unit: string;
             /** Figures */
             figures: ("min" | "max" | "mean" | "switches_per_min" | "first_activity_s" | "rise_s" | "fall_s" | "delay_s")[];
+        };
+        /**
+         * Repair
+         * @description How far the repair is. found: faults that were found before it; returns: how often the code came back after it; title and
+         *     says: the state in words.
+         */
+        Repair: {
+            /**
+             * State
+             * @default none
+             * @enum {string}
+             */
+            state: "none" | "done" | "proven" | "closed-unproven" | "came-back";
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+            /**
+             * Done
+             * @default []
+             */
+            done: components["schemas"]["Done"][];
+            /**
+             * Proof
+             * @default []
+             */
+            proof: components["schemas"]["ProofItem"][];
+            /**
+             * Found
+             * @default []
+             */
+            found: string[];
+            closed?: components["schemas"]["Closed"] | null;
+            /**
+             * Returns
+             * @default 0
+             */
+            returns: number;
+            /**
+             * May Come
+             * @default []
+             */
+            may_come: components["schemas"]["MayCome"][];
+        };
+        /**
+         * RepairSheet
+         * @description The steps of one part of a repair, cautions in words.
+         */
+        RepairSheet: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Steps */
+            steps: components["schemas"]["dianoia__repair__sheets__Step"][];
         };
         /**
          * ResistanceProbe
@@ -2656,20 +2983,6 @@ export interface components {
             points: string[];
         };
         /**
-         * Step
-         * @description A reading of the remaining plan. minutes: set-up included, from where the one before leaves off.
-         */
-        Step: {
-            /** Id */
-            id: string;
-            /** Says */
-            says: string;
-            /** State */
-            state: string;
-            /** Minutes */
-            minutes: number;
-        };
-        /**
          * Stop
          * @description Certainty against fitting the sensor now, in the workshop's currency. risk_cost: the chance of a wrong call times
          *     its cost; pays: whether certainty costs no more than part and risk.
@@ -2705,6 +3018,27 @@ export interface components {
              * @default
              */
             says: string;
+        };
+        /**
+         * Ticked
+         * @description A step as it stands. by, at: who said so last, and when by the server's clock; photos: their numbers.
+         */
+        Ticked: {
+            /** Step */
+            step: string;
+            /** Done */
+            done: boolean;
+            /** Note */
+            note: string;
+            /** By */
+            by: string;
+            /** At */
+            at: string;
+            /**
+             * Photos
+             * @default []
+             */
+            photos: number[];
         };
         /**
          * Told
@@ -2934,97 +3268,6 @@ export interface components {
             access?: {
                 [key: string]: number;
             } | null;
-        };
-        /**
-         * Verdict
-         * @description Everything that can be said about a job now.
-         *
-         *     acting_now: what a technician who acts now takes on. nothing_else: None while testing. at: where the sensor in question sits
-         *     after a swap, None while it is in its own place. family: the sensor is taken for; family_why: what told, as a sentence, where it
-         *     was not given.
-         */
-        Verdict: {
-            /**
-             * Format
-             * @default dianoia-verdict/1
-             * @constant
-             */
-            format: "dianoia-verdict/1";
-            /**
-             * Decision
-             * @enum {string}
-             */
-            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-several" | "no-fault-now" | "keep-testing";
-            /** Says */
-            says: string;
-            /** Components */
-            components: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing")[];
-            /** Found */
-            found: string[];
-            /**
-             * Found One Of
-             * @default []
-             */
-            found_one_of: string[];
-            /** At */
-            at?: string | null;
-            /**
-             * Family
-             * @enum {string}
-             */
-            family: "switching-1w" | "switching-2w" | "switching-3w" | "switching-4w" | "titania-4w" | "airfuel-4w" | "wideband-5w" | "wideband-6w" | "nox-can-4w" | "nox-can-5w";
-            /**
-             * Family Why
-             * @default
-             */
-            family_why: string;
-            /** Confidence */
-            confidence: number;
-            /** Nothing Else */
-            nothing_else?: number | null;
-            /**
-             * Acting Now
-             * @default
-             */
-            acting_now: string;
-            /**
-             * Gate
-             * @default []
-             */
-            gate: components["schemas"]["Gate"][];
-            /**
-             * After Repair
-             * @default []
-             */
-            after_repair: components["schemas"]["AfterRepair"][];
-            /** Because */
-            because: string[];
-            /** Would Change It */
-            would_change_it: string[];
-            /** Suspects */
-            suspects: components["schemas"]["Suspect"][];
-            /** By Component */
-            by_component: {
-                [key: string]: number;
-            };
-            /** Proven */
-            proven: components["schemas"]["Proven"][];
-            /** Unproven */
-            unproven: ("supply" | "control" | "driver" | "heater" | "signal" | "return" | "bias" | "reference" | "pump" | "trim" | "cell" | "ground" | "bus")[];
-            /** Judged */
-            judged: components["schemas"]["Judged"][];
-            next: components["schemas"]["Next"] | null;
-            /**
-             * Alternatives
-             * @default []
-             */
-            alternatives: components["schemas"]["Next"][];
-            forecast?: components["schemas"]["Forecast"] | null;
-            /**
-             * Warnings
-             * @default []
-             */
-            warnings: components["schemas"]["Warned"][];
         };
         /**
          * VoltageProbe
@@ -3268,6 +3511,20 @@ export interface components {
             currency?: string | null;
         };
         /**
+         * Step
+         * @description A reading of the remaining plan. minutes: set-up included, from where the one before leaves off.
+         */
+        dianoia__diagnosis__planning__types__Step: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+            /** State */
+            state: string;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
          * Written
          * @description Where a text stands, and which of its ends lies there.
          */
@@ -3281,6 +3538,31 @@ export interface components {
              * @enum {string}
              */
             anchor: "start" | "middle" | "end";
+        };
+        /**
+         * Step
+         * @description Something to do. cautions: in words, once loaded; stop: when to leave off, and what then.
+         */
+        dianoia__repair__sheets__Step: {
+            /** Id */
+            id: string;
+            /** Do */
+            do: string;
+            /**
+             * Tools
+             * @default []
+             */
+            tools: string[];
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: string[];
+            /**
+             * Stop
+             * @default
+             */
+            stop: string;
         };
         /**
          * Written
@@ -3521,6 +3803,30 @@ export interface components {
             reason: string;
         };
         /**
+         * Tick
+         * @description A step of a repair sheet, as it is to stand. note: what is to be remembered of it.
+         */
+        Tick: {
+            /** Done */
+            done: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Close
+         * @description Close a job. reason: why, where the repair is not proven.
+         */
+        Close: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * Stand
          * @description entries: how many the job has.
          */
@@ -3583,6 +3889,20 @@ export interface components {
             title: string;
             /** Same */
             same: boolean;
+        };
+        /**
+         * Step
+         * @description A reading of the remaining plan. minutes: set-up included, from where the one before leaves off.
+         */
+        Step: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+            /** State */
+            state: string;
+            /** Minutes */
+            minutes: number;
         };
         /**
          * WorkshopView
@@ -4370,6 +4690,203 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Strike"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_jobs_api_tick_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tick"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ticked"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_jobs_api_close_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Close"];
             };
         };
         responses: {

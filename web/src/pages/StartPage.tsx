@@ -8,8 +8,8 @@ import { CaseFile } from '../parts/CaseFile'
 import { Corner } from '../parts/Corner'
 import { Problem } from '../parts/Problem'
 
-type Shown = 'all' | 'new' | 'testing' | 'decided' | 'archived'
-const SHOWN: [Shown, string][] = [['all', 'All'], ['new', 'To be measured'], ['testing', 'On the bench'], ['decided', 'Decided'], ['archived', 'Put away']] // prettier-ignore
+type Shown = 'all' | 'new' | 'testing' | 'decided' | 'mended' | 'over' | 'archived'
+const SHOWN: [Shown, string][] = [['all', 'All'], ['new', 'To be measured'], ['testing', 'On the bench'], ['decided', 'Decided'], ['mended', 'To be proven'], ['over', 'Proven'], ['archived', 'Put away']] // prettier-ignore
 
 export function StartPage() {
   const jobs = useJobs()
@@ -141,6 +141,7 @@ function Named({ job, onVehicle }: { job: JobSummary; onVehicle: (vehicle: strin
 
 function belongs(job: JobSummary, shown: Shown): boolean {
   if (shown === 'archived') return Boolean(job.archived)
+  if (shown === 'over') return !job.archived && (job.stage === 'proven' || job.stage === 'closed')
   return !job.archived && (shown === 'all' || job.stage === shown)
 }
 

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useReducer, useState } from 'react'
-import { Link, useParams } from 'react-router'
-import type { JobView, Taken } from '../api/client'
+import { Link, useLocation, useParams } from 'react-router'
+import type { JobView, Probe, Taken } from '../api/client'
 import { Waits } from '../api/sending'
 import { useAddReading, useChangeJob, useJob, useStand } from '../api/jobs'
 import { Segmented } from 'antd'
@@ -68,6 +68,10 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
   const touch = useCallback((point: string) => dispatch({ type: 'touch', point }), [])
   const propose = (next: JobView) => dispatch({ type: 'propose', probe: next.verdict.next?.reading ?? null })
   const follow = (next: JobView) => dispatch({ type: 'follow', probe: next.verdict.next?.reading ?? null })
+  const wanted = (useLocation().state as { probe?: Probe } | null)?.probe
+  useEffect(() => {
+    if (wanted) dispatch({ type: 'propose', probe: wanted })
+  }, [wanted])
   const stand = useStand(view)
   useEffect(() => {
     if (stand === undefined || view.behind || stand <= view.entries) return
@@ -125,6 +129,9 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
         </h1>
         <Stands view={view} />
         <Intake view={view} />
+        <Link to={`/jobs/${view.id}/mend`} className="quiet">
+          Mend
+        </Link>
         <Link to={`/jobs/${view.id}/sheet`} className="quiet">
           Sheet
         </Link>

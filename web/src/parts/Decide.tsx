@@ -1,7 +1,7 @@
 import { Link } from 'react-router'
 import type { JobView, Reading } from '../api/client'
-import { FittingNow } from './FittingNow'
 import { AfterRepair, Gate } from './Gate'
+import { NoteRepair } from './NoteRepair'
 
 /** The decision as a checklist: what is certain, what had to be shown, what to read after the repair; and acting before it stands. */
 export function Decide({ view, onAct }: { view: JobView; onAct: (reading: Reading) => void }) {
@@ -24,7 +24,10 @@ export function Decide({ view, onAct }: { view: JobView; onAct: (reading: Readin
       )}
       {verdict.acting_now && <p className="why">{verdict.acting_now}</p>}
       <div className="decide-acts">
-        <FittingNow view={view} onAct={onAct} />
+        <NoteRepair view={view} onAct={onAct} />
+        <Link to={`/jobs/${view.id}/mend`} className="quiet">
+          Repair sheet and proof
+        </Link>
         <Link to={`/jobs/${view.id}/sheet`} className="quiet">
           Decision sheet
         </Link>

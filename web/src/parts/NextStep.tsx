@@ -46,7 +46,8 @@ function Stepped(props: SideProps) {
   return (
     <section className={working ? 'next behind' : 'next'} aria-label="Next step" aria-busy={working} inert={working}>
       {working && <p className="working">Working out what follows…</p>}
-      {verdict.decision !== 'keep-testing' && <Ended view={props.view} />}
+      {verdict.repair.state !== 'none' && <RepairBar view={props.view} />}
+      {verdict.decision !== 'keep-testing' && verdict.repair.state !== 'proven' && <Ended view={props.view} />}
       {next && words ? (
         <>
           <h2>
@@ -183,6 +184,19 @@ function CannotTake({ onCannot, onOwn }: { onCannot: (reason: string) => void; o
   )
 }
 
+/** Where the repair stands, and the way to its proof. */
+function RepairBar({ view }: { view: JobView }) {
+  return (
+    <div className="decision" role="status">
+      <h2>{view.told.title}</h2>
+      <p>{view.verdict.repair.says}</p>
+      <Link to={`/jobs/${view.id}/mend`} className="quiet">
+        Proof and hand-over
+      </Link>
+    </div>
+  )
+}
+
 function Ended({ view }: { view: JobView }) {
   const { verdict } = view
   const unproven = view.told.parts.filter((item) => item.by.length === 0)
@@ -193,9 +207,14 @@ function Ended({ view }: { view: JobView }) {
         <h2>{view.told.title}</h2>
         <p>{verdict.says}</p>
         <p>{forecast?.says}</p>
-        <Link to={`/jobs/${view.id}/sheet`} className="quiet">
-          Decision sheet
-        </Link>
+        <p>
+          <Link to={`/jobs/${view.id}/mend`} className="quiet">
+            Mend it: repair sheet
+          </Link>{' '}
+          <Link to={`/jobs/${view.id}/sheet`} className="quiet">
+            Decision sheet
+          </Link>
+        </p>
       </div>
       {verdict.after_repair.length > 0 && (
         <>

@@ -8,6 +8,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from server.jobs import thinking
 from server.jobs.backup import copy_nightly
+from server.jobs.memory import keep_heaps_few
 from server.jobs.workers import pool
 from server.people.bench import is_loopback
 
@@ -32,7 +33,8 @@ class Command(BaseCommand):
             )
         self.check(databases=["default"])
         copy_nightly()
-        pool.start(settings.WORKERS, partial(thinking.begin, settings.ENGINE_BYTES))
+        keep_heaps_few()
+        pool.start(settings.WORKERS, partial(thinking.begin, settings.ENGINE_BYTES // max(settings.WORKERS, 1)))
         import waitress
 
         from server.wsgi import application

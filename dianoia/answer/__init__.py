@@ -1,0 +1,1 @@
+"""The verdict and the proof of the repair, joined: what the doors serve."""

@@ -1,0 +1,85 @@
+"""The acts of repair in a ledger, and what was known before each."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from dianoia.case.answers import REPAIRS
+from dianoia.case.job import Job
+from dianoia.case.ledger import ActProbe, InspectProbe
+from dianoia.case.observed import Observed
+from dianoia.case.terms import Action
+from dianoia.diagnosis.faults.types import Component
+from dianoia.diagnosis.verdict.diagnose import Diagnosis, Finding
+
+#: What an act mends; the first words of it.
+MENDS: Mapping[Action, tuple[Component, str]] = {
+    "replace-sensor": ("sensor", "Sensor replaced"), "repair-wiring": ("wiring", "Wiring repaired"),
+    "replace-fuse": ("supply", "Fuse replaced"), "replace-relay": ("supply", "Relay replaced"),
+    "replace-module": ("module", "Module replaced"), "repair-exhaust": ("exhaust", "Exhaust leak closed"),
+    "repair-mixture": ("mixture", "Mixture put right"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Mended:
+    """Acts of repair with no reading between them. places: theirs in the ledger; finding: what was known before the first; failed: places
+    of the readings since the repair before that had failed.
+    """
+
+    places: tuple[int, ...]
+    finding: Finding
+    failed: tuple[int, ...]
+
+    @property
+    def last(self) -> int:
+        """Place of the last of the acts."""
+        return self.places[-1]
+
+
+def is_repair(reading: Observed) -> bool:
+    """Whether a reading that counts is an act of repair."""
+    return reading.counts and isinstance(reading.probe, ActProbe) and reading.probe.action in REPAIRS
+
+
+def came_back(reading: Observed) -> bool:
+    """Whether a reading that counts says that the code is back."""
+    cleared = reading.counts and isinstance(reading.probe, ActProbe) and reading.probe.action == "clear-codes"
+    return cleared and str(reading.value).startswith("returned")
+
+
+def mended(job: Job) -> list[Mended]:
+    """The repairs of a job, in order."""
+    found: list[Mended] = []
+    since = 0
+    for places in _groups(job.readings):
+        before = Diagnosis(job.with_readings(job.readings[: places[0]]), plan=False).finding()
+        failed = tuple(
+            place for place in range(since, places[0]) if _failed(job.readings[place], before.results[place])
+        )
+        found.append(Mended(places, before, failed))
+        since = places[-1] + 1
+    return found
+
+
+def _groups(readings: Sequence[Observed]) -> list[tuple[int, ...]]:
+    """Places of the acts, those that nothing counts between in one group."""
+    groups: list[list[int]] = []
+    joined = False
+    for place, item in enumerate(readings):
+        if is_repair(item):
+            if joined:
+                groups[-1].append(place)
+            else:
+                groups.append([place])
+        joined = is_repair(item) or (joined and not item.counts)
+    return [tuple(group) for group in groups]
+
+
+def _failed(reading: Observed, result: str) -> bool:
+    """Whether a reading of the sensor in question showed something wrong that can be read again."""
+    probe = reading.probe
+    if not reading.counts or probe.of is not None or isinstance(probe, ActProbe):
+        return False
+    if isinstance(probe, InspectProbe):
+        return reading.value != "ok"
+    return result == "fail"

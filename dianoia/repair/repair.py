@@ -1,0 +1,100 @@
+"""Where the repair of a job stands."""
+
+from collections.abc import Sequence
+
+from dianoia.case.job import Job
+from dianoia.case.ledger import ActProbe
+from dianoia.case.types import Closing
+from dianoia.diagnosis.verdict.diagnose import Diagnosis
+from dianoia.diagnosis.verdict.types import Judged
+from dianoia.repair.acts import MENDS, Mended, came_back, mended
+from dianoia.repair.come import may_come
+from dianoia.repair.proof import Proving
+from dianoia.repair.types import Closed, Done, ProofItem, Repair, RepairState
+
+TITLES: dict[RepairState, str] = {
+    "none": "", "done": "Repaired, not proven yet", "proven": "Repaired and proven",
+    "closed-unproven": "Closed, not proven", "came-back": "The code came back",
+}  # fmt: skip
+
+
+def repair_of(diagnosis: Diagnosis, judged: Sequence[Judged]) -> Repair:
+    """Where a job's repair stands. judged: its readings, in their order."""
+    job = diagnosis.job
+    closing = _closing(job)
+    closed = Closed(by=closing.by, at=closing.at, reason=closing.reason) if closing else None
+    repairs = mended(job)
+    if not repairs:
+        return Repair(closed=closed)
+    proof = Proving(diagnosis, repairs, [item.result for item in judged]).items()
+    state = _state(
+        job, repairs, proof, closed is not None, diagnosis.standing.decided and bool(diagnosis.standing.components)
+    )
+    return Repair(
+        state=state,
+        title=TITLES[state],
+        says=_says(state, proof, closed),
+        done=tuple(done for repair in repairs for done in _done(job, repair)),
+        proof=proof,
+        found=tuple(dict.fromkeys(name for repair in repairs for name in repair.finding.found)),
+        closed=closed,
+        returns=_returns(job, repairs),
+        may_come=tuple(may_come(diagnosis, repairs)),
+    )
+
+
+def _closing(job: Job) -> Closing | None:
+    """How the job was closed; none where a reading has come since."""
+    closing = job.case.closed
+    return closing if closing and closing.readings == len(job.readings) else None
+
+
+def _done(job: Job, repair: Mended) -> list[Done]:
+    found = []
+    for place in repair.places:
+        reading, noted = job.readings[place], job.case.readings[place]
+        assert isinstance(reading.probe, ActProbe)
+        component, says = MENDS[reading.probe.action]
+        early = component not in repair.finding.components
+        found.append(Done(
+            reading=place, action=reading.probe.action, says=says, part=getattr(noted, "part", None),
+            decision=repair.finding.decision, found=repair.finding.found, found_by=repair.failed, early=early,
+            unproven=repair.finding.wanted if early else (), reason=noted.note or "",
+        ))  # fmt: skip
+    return found
+
+
+def _returns(job: Job, repairs: Sequence[Mended]) -> int:
+    """How many repairs the code came back after."""
+    ends = [*(repair.places[0] for repair in repairs[1:]), len(job.readings)]
+    return sum(
+        any(came_back(item) for item in job.readings[repair.last + 1 : end])
+        for repair, end in zip(repairs, ends, strict=True)
+    )
+
+
+def _state(
+    job: Job, repairs: Sequence[Mended], proof: Sequence[ProofItem], closed: bool, found_anew: bool
+) -> RepairState:
+    since = job.readings[repairs[-1].last + 1 :]
+    told = [
+        item
+        for item in since
+        if item.counts and isinstance(item.probe, ActProbe) and item.probe.action == "clear-codes"
+    ]
+    if told and came_back(told[-1]):
+        return "came-back"
+    if all(item.by is not None for item in proof) and not found_anew:
+        return "proven"
+    return "closed-unproven" if closed else "done"
+
+
+def _says(state: RepairState, proof: Sequence[ProofItem], closed: Closed | None) -> str:
+    shown = sum(item.by is not None for item in proof)
+    if state == "proven":
+        return f"Repaired and proven: all {len(proof)} of {len(proof)} shown." + (" Handed over." if closed else "")
+    if state == "came-back":
+        return "The code came back after the repair: the job is open again, with all its evidence."
+    if state == "closed-unproven" and closed:
+        return f"Closed with {shown} of {len(proof)} shown: {closed.reason}"
+    return f"Repaired: {shown} of {len(proof)} shown. Show the rest before the vehicle leaves."

@@ -1,0 +1,57 @@
+"""proof.json: what a repair is proven by, besides the readings that had failed."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any, Literal
+
+from dianoia.case.workshop import Tool
+from dianoia.diagnosis.catalogue.candidates import Id, Loop, Minutes, document
+from dianoia.families.types import Cell
+from dianoia.repair.types import ProofKind
+from dianoia.tables import ROW, read_document, require
+
+_FILE = Path(__file__).parent / "data" / "proof.json"
+
+
+@dataclass(frozen=True)
+class ProofRow:
+    """Something to show. shows: rows of one name are ways to show the same, the first that the tools allow is proposed; loops: of what was
+    mended; cells, positions: of the sensor, empty for all; banks: sensor banks that the vehicle must have; expect: of a sound one, where the
+    circuit in play has nothing to say to it; reading: the probe, with
+    {positive}, {negative} and {twin} for the sensor's own.
+    """
+
+    __pydantic_config__ = ROW
+    id: Id
+    shows: Id
+    kind: ProofKind
+    loops: tuple[Loop, ...]
+    what: str
+    minutes: Minutes
+    reading: Mapping[str, Any]
+    cautions: tuple[str, ...] = ()
+    cells: tuple[Cell, ...] = ()
+    positions: tuple[int, ...] = ()
+    tool: Tool | None = None
+    expect: str = ""
+    banks: Literal[2] | None = None
+
+
+@dataclass(frozen=True)
+class _Table:
+    __pydantic_config__ = ROW
+    rows: tuple[ProofRow, ...]
+
+
+@cache
+def proof_rows() -> tuple[ProofRow, ...]:
+    """The table, checked. Raises BrokenTable."""
+    table = read_document(_FILE, "dianoia-proof/1", _Table)
+    ids = [row.id for row in table.rows]
+    for row in table.rows:
+        require(ids.count(row.id) == 1, _FILE.name, row.id, "an id that stands once", row.id)
+        unknown = [name for name in row.cautions if name not in document().cautions]
+        require(not unknown, _FILE.name, row.id, f"one of {', '.join(document().cautions)}", ", ".join(unknown))
+    return table.rows

@@ -1,0 +1,105 @@
+"""sheets.json: how each repair is done, step by step."""
+
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dianoia.diagnosis.catalogue.candidates import Id, document
+from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.faults.types import Component
+from dianoia.families.types import Cell
+from dianoia.tables import ROW, read_document, require
+
+_FILE = Path(__file__).parent / "data" / "sheets.json"
+Says = Annotated[str, Field(min_length=1, max_length=400)]
+
+
+@dataclass(frozen=True)
+class Step:
+    """Something to do. cautions: in words, once loaded; stop: when to leave off, and what then."""
+
+    __pydantic_config__ = ROW
+    id: Id
+    do: Says
+    tools: tuple[str, ...] = ()
+    cautions: tuple[str, ...] = ()
+    stop: str = ""
+
+
+@dataclass(frozen=True)
+class SheetRow:
+    """Steps that belong together. components: that it is for, ``none`` where nothing is at fault; faults: beginnings of the faults that it
+    is for, empty for all of the component; cells, not_cells: of the sensor.
+    """
+
+    __pydantic_config__ = ROW
+    id: Id
+    title: Says
+    components: tuple[Component | Literal["none"], ...]
+    steps: tuple[Step, ...]
+    faults: tuple[str, ...] = ()
+    cells: tuple[Cell, ...] = ()
+    not_cells: tuple[Cell, ...] = ()
+
+
+@dataclass(frozen=True)
+class _Table:
+    __pydantic_config__ = ROW
+    cautions: Mapping[str, Says]
+    sheets: tuple[SheetRow, ...]
+
+
+@dataclass(frozen=True)
+class RepairSheet:
+    """The steps of one part of a repair, cautions in words."""
+
+    id: str
+    title: str
+    steps: tuple[Step, ...]
+
+
+@cache
+def _table() -> _Table:
+    table = read_document(_FILE, "dianoia-sheets/1", _Table)
+    known = {**document().cautions, **table.cautions}
+    ids = [step.id for row in table.sheets for step in row.steps]
+    for row in table.sheets:
+        for start in row.faults:
+            require(
+                any(name.startswith(start) for name in faults()), _FILE.name, row.id, "the beginning of a fault", start
+            )
+        for step in row.steps:
+            require(ids.count(step.id) == 1, _FILE.name, step.id, "an id that stands once", step.id)
+            for name in step.cautions:
+                require(name in known, _FILE.name, f"{step.id}.cautions", f"one of {', '.join(known)}", name)
+    return table
+
+
+def sheets_for(cell: Cell, components: Collection[Component], found: Sequence[str]) -> tuple[RepairSheet, ...]:
+    """The sheets of a repair, in the order of the work. components: at fault, none where nothing is; found: the faults, as far as they are
+    known.
+    """
+    wanted: set[str] = set(components) or {"none"}
+    rows = [row for row in _table().sheets if wanted & set(row.components) and _fits(row, cell, found)]
+    return tuple(RepairSheet(row.id, row.title, tuple(_in_words(step) for step in row.steps)) for row in rows)
+
+
+def steps_known() -> frozenset[str]:
+    """The ids of all steps."""
+    return frozenset(step.id for row in _table().sheets for step in row.steps)
+
+
+def _fits(row: SheetRow, cell: Cell, found: Sequence[str]) -> bool:
+    if (row.cells and cell not in row.cells) or cell in row.not_cells:
+        return False
+    own = [name for name in found if faults()[name].component in row.components]
+    return not row.faults or not own or any(name.startswith(row.faults) for name in own)
+
+
+def _in_words(step: Step) -> Step:
+    known = {**document().cautions, **_table().cautions}
+    return Step(step.id, step.do, step.tools, tuple(known[name] for name in step.cautions), step.stop)

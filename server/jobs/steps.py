@@ -1,0 +1,33 @@
+"""The steps of a repair, ticked off: each tick is an entry of the ledger; the newest of a step stands."""
+
+import json
+
+from django.db import transaction
+
+from dianoia.errors import refuse
+from dianoia.repair.sheets import steps_known
+from server.jobs.bodies import Tick, Ticked
+from server.jobs.ledger import Author, New, append, locked
+from server.jobs.models import Job, Kind
+
+
+def ticks_of(job: Job) -> tuple[Ticked, ...]:
+    """The steps of a job as they stand, in the order they were first touched."""
+    found: dict[str, Ticked] = {}
+    for row in job.ledger.filter(kind=Kind.STEP):
+        body = json.loads(row.body)
+        found[body["step"]] = Ticked(body["step"], body["done"], body["note"], row.by, row.at)
+    return tuple(found.values())
+
+
+@transaction.atomic
+def tick(job: Job, step: str, body: Tick, by: Author) -> tuple[Ticked, ...]:
+    """Tick a step off, take the tick back, or note something of it; the same again adds nothing. Raises RefusedInput."""
+    if step not in steps_known():
+        raise refuse("step", "a step of a repair sheet", step)
+    job = locked(job)
+    stands = next((item for item in ticks_of(job) if item.step == step), None)
+    if stands is None or (stands.done, stands.note) != (body.done, body.note.strip()):
+        append(job, [New(Kind.STEP, {"step": step, "done": body.done, "note": body.note.strip()})], by)
+        job.save(update_fields=["entries"])
+    return ticks_of(job)

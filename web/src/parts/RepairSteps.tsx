@@ -1,0 +1,43 @@
+import { Alert, Checkbox, Input } from 'antd'
+import { useState } from 'react'
+import type { JobView, Schemas } from '../api/client'
+import { useTick } from '../api/jobs'
+
+type Step = Schemas['RepairSheet']['steps'][number]
+
+/** The steps of the repair, to be ticked off with gloves on; what can hurt stands at its step. */
+export function RepairSteps({ view }: { view: JobView }) {
+  const tick = useTick(view.id)
+  const stands = new Map(view.ticks.map((item) => [item.step, item]))
+  const send = (step: Step, change: Partial<Schemas['Tick']>) => {
+    const now = stands.get(step.id)
+    tick.mutate({ step: step.id, body: { done: change.done ?? now?.done ?? false, note: change.note ?? now?.note ?? '' } })
+  }
+  return (
+    <>
+      {tick.error && <Alert type="error" showIcon title="The tick was not stored. Try again." />}
+      {view.sheets.map((sheet) => (
+        <section key={sheet.id} aria-label={sheet.title} className="repair-sheet">
+          <h2>{sheet.title} <span className="muted">{sheet.steps.filter((step) => stands.get(step.id)?.done).length} of {sheet.steps.length}</span></h2>
+          <ol>
+            {sheet.steps.map((step) => (
+              <li key={step.id} className={stands.get(step.id)?.done ? 'done' : ''}>
+                <Checkbox checked={stands.get(step.id)?.done ?? false} onChange={(event) => send(step, { done: event.target.checked })}>{step.do}</Checkbox>
+                {step.tools.length > 0 && <p className="muted">Tools: {step.tools.join(', ')}</p>}
+                {step.cautions.map((line) => <p key={line} className="caution">{line}</p>)}
+                {step.stop && <p className="stop"><strong>Stop:</strong> {step.stop}</p>}
+                <Note value={stands.get(step.id)?.note ?? ''} label={`Note: ${step.do}`} onSave={(note) => send(step, { note })} />
+              </li>
+            ))}
+          </ol>
+        </section>
+      ))}
+    </>
+  )
+}
+
+function Note({ value, label, onSave }: { value: string; label: string; onSave: (note: string) => void }) {
+  const [text, setText] = useState(value)
+  const save = () => text.trim() !== value && onSave(text.trim())
+  return <Input size="small" variant="underlined" aria-label={label} placeholder="note" value={text} onChange={(event) => setText(event.target.value)} onBlur={save} onPressEnter={save} maxLength={300} />
+}
