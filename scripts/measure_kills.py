@@ -2,8 +2,8 @@
 
     python scripts/measure_kills.py --kills 200
 
-Runs a store and a server of its own in a temporary folder. Each writer sends a reading under one key until it is acknowledged, and
-drops one in five answers on purpose, as if it had been lost.
+Runs a store and a server of its own in a temporary folder. Each writer sends a reading (with ``--importing`` a case of fifty) under one
+key until it is acknowledged, and drops one in five answers on purpose, as if it had been lost.
 """
 
 import argparse
@@ -18,11 +18,14 @@ from pathlib import Path
 from random import Random
 from threading import Event, Thread
 from time import sleep
+from typing import Any
 from urllib.error import HTTPError, URLError
 
 from bench_people import Session
 
 ROOT = Path(__file__).resolve().parents[1]
+#: Readings of an imported case.
+IMPORTED = 50
 READING = {
     "measure": "voltage",
     "red": "harness.heater_supply",
@@ -35,9 +38,9 @@ READING = {
 class Writer(Thread):
     """Writes numbered readings to a job of its own. acknowledged: the notes of those that the server has answered."""
 
-    def __init__(self, url: str, number: int, over: Event) -> None:
+    def __init__(self, url: str, number: int, over: Event, importing: bool) -> None:
         super().__init__(daemon=True)
-        self.url, self.number, self.over = url, number, over
+        self.url, self.number, self.over, self.importing = url, number, over, importing
         self.acknowledged: set[str] = set()
         self.random = Random(number)
         self.session = Session(url, f"Writer {number}")
@@ -49,8 +52,8 @@ class Writer(Thread):
             note, dropped = f"{self.number}/{count}", self.random.random() < 0.2
             while not self.over.is_set():
                 try:
-                    self.session.send(f"/api/jobs/{self.job}/readings", {**READING, "value": "13.8 V", "note": note},
-                                      **{"Idempotency-Key": f"writer-{note}"})  # fmt: skip
+                    path, body = self.what(note)
+                    self.session.send(path, body, **{"Idempotency-Key": f"writer-{note}"})
                 except (HTTPError, URLError, OSError):
                     sleep(0.05)
                     continue
@@ -59,6 +62,20 @@ class Writer(Thread):
                     continue
                 self.acknowledged.add(note)
                 break
+
+    def what(self, note: str) -> tuple[str, dict[str, Any]]:
+        """Where the next write goes, and what it is."""
+        reading = {**READING, "value": "13.8 V"}
+        if not self.importing:
+            return f"/api/jobs/{self.job}/readings", {**reading, "note": note}
+        readings = [{**reading, "note": note if line == IMPORTED - 1 else ""} for line in range(IMPORTED)]
+        case = {
+            "format": "dianoia-case/1",
+            "vehicle": {"label": note},
+            "codes": [{"code": "P0135"}],
+            "readings": readings,
+        }
+        return "/api/jobs/import", case
 
 
 def serve(folder: str, port: int) -> subprocess.Popen[bytes]:
@@ -78,6 +95,7 @@ def main() -> None:
     """Kill, then count."""
     options = argparse.ArgumentParser()
     options.add_argument("--kills", type=int, default=200)
+    options.add_argument("--importing", action="store_true")
     options.add_argument("--port", type=int, default=8765)
     told = options.parse_args()
     folder = tempfile.mkdtemp(prefix="dianoia-kills-")
@@ -87,7 +105,7 @@ def main() -> None:
     url, over, random = f"http://127.0.0.1:{told.port}", Event(), Random(1)
     server = serve(folder, told.port)
     sleep(6)
-    writers = [Writer(url, number, over) for number in range(4)]
+    writers = [Writer(url, number, over, told.importing) for number in range(4)]
     for writer in writers:
         writer.start()
     for kill in range(told.kills):
@@ -107,13 +125,18 @@ def main() -> None:
         rows = [
             row[0]
             for row in store.execute(
-                "SELECT json_extract(body, '$.reading.note') FROM jobs_entry WHERE kind = 'reading'"
+                "SELECT json_extract(body, '$.reading.note') FROM jobs_entry WHERE kind = 'reading' "
+                "AND json_extract(body, '$.reading.note') <> ''"
             )
         ]
+        halves = store.execute(
+            "SELECT count(*) FROM (SELECT job_id FROM jobs_entry WHERE kind = 'reading' GROUP BY job_id HAVING count(*) <> ?)",
+            (IMPORTED,),
+        ).fetchone()[0]
         whole = store.execute("PRAGMA integrity_check").fetchone()[0]
     acknowledged = set().union(*(writer.acknowledged for writer in writers))
     print(f"{told.kills} kills; acknowledged {len(acknowledged)}, missing {len(acknowledged - set(rows))}, doubled {len(rows) - len(set(rows))}; "
-          f"integrity {whole}")  # fmt: skip
+          f"integrity {whole}" + (f", imported in part {halves}" if told.importing else ""))  # fmt: skip
     subprocess.run([*manage, "verify_ledger"], env=environment, check=False)
 
 

@@ -116,7 +116,14 @@ def import_much(url: str, found: Measured) -> None:
         "key": "running",
         "connector": "mated",
     }
-    readings = [{**reading, "value": f"{13 + (place % 9) / 10} V"} for place in range(500)]
+    readings = [
+        {
+            **reading,
+            "value": f"{13 + (place % 9) / 10} V",
+            "taken": f"2026-01-05T{8 + place // 60:02d}:{place % 60:02d}:00Z",
+        }
+        for place in range(500)
+    ]
     try:
         Session(url, "Importer").send("/api/jobs/import", {**case, "readings": readings})
     except (HTTPError, URLError, OSError) as problem:

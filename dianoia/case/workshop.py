@@ -21,7 +21,8 @@ Money = Annotated[float, Field(ge=0, le=1e6)]
 class Workshop:
     """tools: at hand, None for all; minutes: the workshop's own figures for getting to a place or changing a state.
 
-    labour_per_hour, part_price and wrong_call_cost (second visit, part taken back, trust) in ``currency``.
+    labour_per_hour, part_price and wrong_call_cost (second visit, part taken back, trust) in ``currency``. name: as it stands on the
+    papers, with the address; paper: their size; incomplete: how many monitors may be incomplete at the local inspection.
     """
 
     __pydantic_config__ = _STRICT
@@ -31,3 +32,6 @@ class Workshop:
     part_price: Money | None = None
     wrong_call_cost: Money | None = None
     currency: Annotated[str, Field(max_length=8)] | None = None
+    name: Annotated[str, Field(max_length=200)] | None = None
+    paper: Literal["a4", "letter"] | None = None
+    incomplete: Annotated[int, Field(ge=0, le=12)] | None = None

@@ -22,11 +22,12 @@ MENDS: Mapping[Action, tuple[Component, str]] = {
 
 @dataclass(frozen=True)
 class Mended:
-    """Acts of repair with no reading between them. places: theirs in the ledger; finding: what was known before the first; failed: places
-    of the readings since the repair before that had failed.
+    """Acts of repair with no reading between them. places: theirs in the ledger; before: the job up to them, worked through; finding: what
+    was known then; failed: places of the readings since the repair before that had failed.
     """
 
     places: tuple[int, ...]
+    before: Diagnosis
     finding: Finding
     failed: tuple[int, ...]
 
@@ -52,11 +53,12 @@ def mended(job: Job) -> list[Mended]:
     found: list[Mended] = []
     since = 0
     for places in _groups(job.readings):
-        before = Diagnosis(job.with_readings(job.readings[: places[0]]), plan=False).finding()
+        before = Diagnosis(job.with_readings(job.readings[: places[0]]), plan=False)
+        finding = before.finding()
         failed = tuple(
-            place for place in range(since, places[0]) if _failed(job.readings[place], before.results[place])
+            place for place in range(since, places[0]) if _failed(job.readings[place], finding.results[place])
         )
-        found.append(Mended(places, before, failed))
+        found.append(Mended(places, before, finding, failed))
         since = places[-1] + 1
     return found
 

@@ -39,6 +39,7 @@ def repair_of(diagnosis: Diagnosis, judged: Sequence[Judged]) -> Repair:
         found=tuple(dict.fromkeys(name for repair in repairs for name in repair.finding.found)),
         closed=closed,
         returns=_returns(job, repairs),
+        inspection=_inspection(job),
         may_come=tuple(may_come(diagnosis, repairs)),
     )
 
@@ -62,6 +63,13 @@ def _done(job: Job, repair: Mended) -> list[Done]:
             unproven=repair.finding.wanted if early else (), reason=noted.note or "",
         ))  # fmt: skip
     return found
+
+
+def _inspection(job: Job) -> str:
+    workshop = job.case.workshop
+    if workshop is None or workshop.incomplete is None:
+        return "How many monitors may be incomplete at the inspection is a local rule."
+    return f"As your workshop has noted it, {workshop.incomplete} may be incomplete at the inspection; the local rule decides."
 
 
 def _returns(job: Job, repairs: Sequence[Mended]) -> int:

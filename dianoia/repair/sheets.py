@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dianoia.diagnosis.catalogue.candidates import Id, document
+from dianoia.diagnosis.catalogue.candidates import Id, Loop, document
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component
 from dianoia.families.types import Cell
@@ -33,7 +33,7 @@ class Step:
 @dataclass(frozen=True)
 class SheetRow:
     """Steps that belong together. components: that it is for, ``none`` where nothing is at fault; faults: beginnings of the faults that it
-    is for, empty for all of the component; cells, not_cells: of the sensor.
+    is for, empty for all of the component; cells, not_cells: of the sensor; loops: that a fault was found in.
     """
 
     __pydantic_config__ = ROW
@@ -44,6 +44,7 @@ class SheetRow:
     faults: tuple[str, ...] = ()
     cells: tuple[Cell, ...] = ()
     not_cells: tuple[Cell, ...] = ()
+    loops: tuple[Loop, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -95,6 +96,8 @@ def steps_known() -> frozenset[str]:
 
 def _fits(row: SheetRow, cell: Cell, found: Sequence[str]) -> bool:
     if (row.cells and cell not in row.cells) or cell in row.not_cells:
+        return False
+    if row.loops and found and not any(set(row.loops) & set(faults()[name].loop.split()) for name in found):
         return False
     own = [name for name in found if faults()[name].component in row.components]
     return not row.faults or not own or any(name.startswith(row.faults) for name in own)

@@ -65,7 +65,8 @@ class MayCome:
 
 @dataclass(frozen=True, kw_only=True)
 class Repair:
-    """How far the repair is. found: faults that were found before it; returns: how often the code came back after it; title and
+    """How far the repair is. found: faults that were found before it; returns: how often the code came back after it; inspection: what the local one
+    allows, as the workshop has noted it; title and
     says: the state in words.
     """
 
@@ -77,4 +78,5 @@ class Repair:
     found: tuple[str, ...] = ()
     closed: Closed | None = None
     returns: int = 0
+    inspection: str = ""
     may_come: tuple[MayCome, ...] = ()

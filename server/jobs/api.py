@@ -48,6 +48,8 @@ from server.jobs.ledger import NOBODY, Author
 from server.jobs.models import Job
 from server.jobs.view import JobSummary, JobView
 from server.jobs.workshop import set_workshop, workshop
+from server.papers import paper
+from server.papers.paper import Size, Which
 from server.people.api import router as people
 
 _log = logging.getLogger(__name__)
@@ -233,6 +235,26 @@ def tick_step(request: HttpRequest, number: int, step: str, body: Body[Tick]) ->
 def close_job(request: HttpRequest, number: int, body: Body[Close]) -> Any:
     """Close the job: as proven, or with the reason why it is closed unproven. The next reading opens it again."""
     return _answer(closing.close(store.find(number), body.reason, _author(request)).view)
+
+
+@api.get("/jobs/{number}/papers/{which}.pdf", response={**_READS, 404: Problem}, include_in_schema=False)
+def paper_pdf(request: HttpRequest, number: int, which: Which, size: Size | None = None) -> Any:
+    """A paper of the job as PDF: for the customer, or for the file."""
+    made = paper.pdf(store.find(number), which, size)
+    return HttpResponse(
+        made,
+        content_type="application/pdf",
+        headers={"Content-Disposition": f'inline; filename="job-{number}-{which}.pdf"'},
+    )
+
+
+@api.get("/jobs/{number}/papers/{which}.png", response={**_READS, 404: Problem}, include_in_schema=False)
+def paper_picture(
+    request: HttpRequest, number: int, which: Which, page: int = 0, at: int | None = None, size: Size | None = None
+) -> Any:
+    """A page of it as a picture. at: the job's entries, so that a browser never shows an older one."""
+    pages = paper.pictures(store.find(number), which, size)
+    return HttpResponse(pages[min(max(page, 0), len(pages) - 1)], content_type="image/png")
 
 
 @api.get("/jobs/{number}/stand", response={**_READS, 200: Stand, 404: Problem})

@@ -18,6 +18,7 @@ from dianoia.diagnosis.verdict.check import check, check_newest
 from dianoia.diagnosis.verdict.told import TITLES
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.errors import RefusedInput, refuse
+from dianoia.papers.paper import Paper
 from dianoia.readings.describe import Described
 from server.jobs import thinking
 from server.jobs.bodies import KnownVehicle, Taken, WhatIf, Written
@@ -336,6 +337,14 @@ def worked_after(job: Job) -> Worked:
 def without(job: Job, place: int) -> WhatIf:
     """What the decision would be without one reading."""
     return pool.ask(job.pk, "slow", thinking.without, in_workshop(case_of(job)), place)
+
+
+def papered(job: Job) -> tuple[Paper, Worked]:
+    """What the papers say of a job, and all that is shown of it."""
+    lines = lines_of(job)
+    case = _case(job, lines)
+    paper, worked = pool.ask(job.pk, "slow", thinking.papered, in_workshop(case), case)
+    return paper, _stands(worked, job, lines)
 
 
 def forecast_of(job: Job) -> Forecast:

@@ -11,6 +11,7 @@ from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.judging import judge_newest
 from dianoia.diagnosis.verdict.told import TITLES
 from dianoia.diagnosis.verdict.types import Judged
+from dianoia.papers.paper import Paper, paper_of
 from dianoia.readings.describe import Described, describe_reading
 from dianoia.turns import Turn, taking
 from server.jobs.ahead import look_ahead
@@ -40,6 +41,14 @@ def without(case: Case, place: int) -> WhatIf:
         diagnosis = Diagnosis(job_of(case), plan=False)
         decision = diagnosis.weighed.without(place)
     return WhatIf(decision, TITLES[decision], decision == diagnosis.standing.decision)
+
+
+def papered(case: Case, told: Case) -> tuple[Paper, Worked]:
+    """What the papers say, and all that is shown of the case. told: as it is shown, without the workshop's settings."""
+    with taking(Turn.CONCLUDING):
+        diagnosis = Diagnosis(job_of(case))
+        worked = view_of(diagnosis, told)
+        return paper_of(diagnosis, worked.view.verdict), worked
 
 
 def forecast(case: Case) -> Forecast:

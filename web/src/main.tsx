@@ -34,6 +34,7 @@ const router = createBrowserRouter([
           { path: '/jobs/:id/figures', lazy: () => loaded(async () => (await import('./pages/FiguresPage')).FiguresPage) },
           { path: '/jobs/:id/sheet', lazy: () => loaded(async () => (await import('./pages/SheetPage')).SheetPage) },
           { path: '/jobs/:id/mend', lazy: () => loaded(async () => (await import('./pages/MendPage')).MendPage) },
+          { path: '/jobs/:id/papers', lazy: () => loaded(async () => (await import('./pages/PapersPage')).PapersPage) },
           { path: '/sums', lazy: () => loaded(async () => (await import('./pages/SumsPage')).SumsPage) },
           { path: '/workshop', lazy: () => loaded(async () => (await import('./pages/WorkshopPage')).WorkshopPage) },
           { path: '/codes', lazy: () => loaded(async () => (await import('./pages/CodeBook')).CodeBook) },

@@ -30,5 +30,5 @@ def _held_by(item: object) -> Iterable[object]:
     if isinstance(item, dict):
         return item.values()
     if isinstance(item, list | tuple | set | frozenset):
-        return item
+        return () if item and isinstance(next(iter(item)), str) else item
     return vars(item).values() if hasattr(item, "__dict__") else ()

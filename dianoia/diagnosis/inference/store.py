@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from functools import cached_property
+from random import Random
 from threading import RLock
 from typing import TypeVar
 from weakref import WeakValueDictionary
@@ -101,6 +102,7 @@ class EngineStore:
         self._engines: OrderedDict[Key, Engine] = OrderedDict()
         self._bytes: dict[Key, int] = {}
         self._small: set[Key] = set()
+        self._random = Random(7)
         #: By how many of a ledger's first readings its draws are taken; and whether too few stand after all of it.
         self._taken: OrderedDict[Key, int] = OrderedDict()
         self._worn: OrderedDict[Key, bool] = OrderedDict()
@@ -273,24 +275,40 @@ class EngineStore:
                 self._bound([*self._engines])
 
     def _bound(self, keys: Sequence[Key]) -> None:
-        """While all together are too big the oldest let go of what they can; then those that others have taken the place of are
-        forgotten, and then the oldest. keys: which may, the oldest first.
+        """While all together are too big: those that are soon built again are forgotten, then those that others have taken the place of,
+        then all let go of what they can, and then any are forgotten. keys: which may, the oldest first.
+
+        Any, not the oldest: people who come round to each of their jobs in turn would find every one of them forgotten.
         """
+        if not self._too_big:
+            return
+        for may_go in (self._is_firm, self._is_superseded):
+            for key in keys:
+                if self._too_big and may_go(key):
+                    self._forget(key)
         for key in keys:
-            if self._too_big and key not in self._small:
+            if self._too_big and key in self._engines and key not in self._small:
                 self._engines[key].let_go()
                 self._bytes[key] = array_bytes(self._engines[key])
                 self._small.add(key)
-        superseded = [key for key in keys if self._too_big and self._is_superseded(key)]
-        for key in (*superseded, *keys):
-            if self._too_big and key in self._engines and len(self._engines) > 1:
-                del self._engines[key], self._bytes[key]
-                self._small.discard(key)
+        left = [key for key in keys if key in self._engines]
+        while self._too_big and len(self._engines) > 1 and left:
+            self._forget(left.pop(self._random.randrange(len(left))))
+
+    def _forget(self, key: Key) -> None:
+        if key in self._engines and len(self._engines) > 1:
+            del self._engines[key], self._bytes[key]
+            self._small.discard(key)
+
+    def _is_firm(self, key: Key) -> bool:
+        return any(isinstance(item, str) for item in key[1])
 
     def _is_superseded(self, key: Key) -> bool:
-        """Whether there is an engine whose draws were taken by these readings and more."""
+        """Whether there is an engine whose draws were taken by these readings and more. The first one stays: what a finding hides is
+        told by it.
+        """
         subject, readings = key
-        return any(
+        return bool(readings) and any(
             its[0] == subject and len(its[1]) > len(readings) and its[1][: len(readings)] == readings
             for its in self._engines
         )

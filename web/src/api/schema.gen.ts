@@ -2314,7 +2314,8 @@ export interface components {
         };
         /**
          * Repair
-         * @description How far the repair is. found: faults that were found before it; returns: how often the code came back after it; title and
+         * @description How far the repair is. found: faults that were found before it; returns: how often the code came back after it; inspection: what the local one
+         *     allows, as the workshop has noted it; title and
          *     says: the state in words.
          */
         Repair: {
@@ -2355,6 +2356,11 @@ export interface components {
              * @default 0
              */
             returns: number;
+            /**
+             * Inspection
+             * @default
+             */
+            inspection: string;
             /**
              * May Come
              * @default []
@@ -3492,7 +3498,8 @@ export interface components {
          * Workshop
          * @description tools: at hand, None for all; minutes: the workshop's own figures for getting to a place or changing a state.
          *
-         *     labour_per_hour, part_price and wrong_call_cost (second visit, part taken back, trust) in ``currency``.
+         *     labour_per_hour, part_price and wrong_call_cost (second visit, part taken back, trust) in ``currency``. name: as it stands on the
+         *     papers, with the address; paper: their size; incomplete: how many monitors may be incomplete at the local inspection.
          */
         Workshop: {
             /** Tools */
@@ -3509,6 +3516,12 @@ export interface components {
             wrong_call_cost?: number | null;
             /** Currency */
             currency?: string | null;
+            /** Name */
+            name?: string | null;
+            /** Paper */
+            paper?: ("a4" | "letter") | null;
+            /** Incomplete */
+            incomplete?: number | null;
         };
         /**
          * Step
@@ -3744,6 +3757,12 @@ export interface components {
             wrong_call_cost?: number | null;
             /** Currency */
             currency?: string | null;
+            /** Name */
+            name?: string | null;
+            /** Paper */
+            paper?: ("a4" | "letter") | null;
+            /** Incomplete */
+            incomplete?: number | null;
         };
         /**
          * Taken

@@ -61,7 +61,7 @@ function Mend({ view }: { view: JobView }) {
             <>
               <h3>Proof: {repair.proof.filter((item) => item.by !== null && item.by !== undefined).length} of {repair.proof.length}</h3>
               <Proof view={view} onTake={(probe) => void navigate(`/jobs/${view.id}`, { state: { probe } })} />
-              <p className="muted">Clearing codes also erases freeze frames and sets all monitors back: note them before.</p>
+              <p className="muted">Clearing codes also erases freeze frames and sets all monitors back: note them before. {repair.inspection}</p>
             </>
           )}
           {repair.may_come.length > 0 && (

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Input } from 'antd'
+import { Button, Checkbox, Input, Select } from 'antd'
 import { type FormEvent, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
@@ -39,11 +39,14 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
   const [tools, setTools] = useState<Tool[]>(settings.tools ?? TOOLS.map(([tool]) => tool))
   const [minutes, setMinutes] = useState<Record<string, string>>(asText(settings.minutes ?? {}))
   const [money, setMoney] = useState<Record<string, string>>(asText(settings))
+  const [name, setName] = useState(settings.name ?? '')
+  const [paper, setPaper] = useState(settings.paper ?? 'a4')
+  const [incomplete, setIncomplete] = useState(String(settings.incomplete ?? ''))
   const submit = (event: FormEvent) => {
     event.preventDefault()
     const figures = Object.fromEntries(Object.keys(MONEY).map((name) => [name, typedNumber(money[name])]))
     const own = Object.fromEntries(Object.entries(minutes).filter(([, text]) => text.trim() !== '').map(([name, text]) => [name, typedNumber(text)]))
-    save.mutate({ ...figures, tools: tools.length === TOOLS.length ? null : tools, minutes: own, currency: money['currency']?.trim() || null } as Settings)
+    save.mutate({ ...figures, tools: tools.length === TOOLS.length ? null : tools, minutes: own, currency: money['currency']?.trim() || null, name: name.trim() || null, paper, incomplete: typedNumber(incomplete) } as Settings)
   }
   return (
     <main>
@@ -90,6 +93,21 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
           <Input value={money['currency'] ?? ''} maxLength={8} onChange={(event) => setMoney({ ...money, currency: event.target.value })} />
         </label>
         {save.error && <Problem error={save.error} />}
+      </section>
+      <section aria-label="On the papers">
+        <h2>On the papers</h2>
+        <label>
+          Name and address
+          <Input value={name} maxLength={200} onChange={(event) => setName(event.target.value)} />
+        </label>
+        <label>
+          Paper
+          <Select aria-label="Paper" value={paper} onChange={setPaper} options={[{ value: 'a4', label: 'A4' }, { value: 'letter', label: 'Letter' }]} />
+        </label>
+        <label>
+          Monitors that may be incomplete at the local inspection
+          <Input className="figure" inputMode="numeric" value={incomplete} onChange={(event) => setIncomplete(event.target.value)} />
+        </label>
       </section>
     </form>
     </main>

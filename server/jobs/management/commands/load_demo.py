@@ -27,18 +27,22 @@ def _author(number: int) -> Author:
 class Command(BaseCommand):
     """``manage.py load_demo``."""
 
-    help = "Load the demo jobs into an empty database."
+    help = "Load the demo jobs that are not there yet; into a store with other jobs none."
 
     def handle(self, *args: Any, **options: Any) -> None:
         """The depot's people, and every case file of demo/cases, in the order of their names."""
         if settings.BENCH and not User.objects.exists():
             for name, role in PEOPLE:
                 add_person(name, role)
-        if Job.objects.exists():
-            self.stdout.write("Jobs are there already: the demo data is left as it is.")
-            return
         files = sorted(Path(settings.BASE_DIR, "demo", "cases").glob("*.json"))
-        for number, path in enumerate(files, start=1):
-            job = store.create(case_from_json(path.read_text(encoding="utf-8")), by=_author(number)).job
-            label = json.dumps(job.header["vehicle"]["label"], ensure_ascii=False)
+        cases = [case_from_json(path.read_text(encoding="utf-8")) for path in files]
+        there = {job.header["vehicle"]["label"] for job in Job.objects.all()}
+        if there and not there & {case.vehicle.label for case in cases}:
+            self.stdout.write("Jobs of your own are there: no demo job is added.")
+            return
+        for number, case in enumerate(cases, start=1):
+            label = json.dumps(case.vehicle.label, ensure_ascii=False)
+            if case.vehicle.label in there:
+                continue
+            job = store.create(case, by=_author(number)).job
             self.stdout.write(f"{number} of {len(files)}: {label}, {job.summary['decision']}")

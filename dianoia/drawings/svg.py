@@ -1,0 +1,48 @@
+"""The circuit drawing as a picture of its own, for paper: states told by line, not by colour."""
+
+from xml.sax.saxutils import escape
+
+from dianoia.drawings.circuit import Drawing, DrawnElement
+
+_LINES = ("wire", "ground", "input", "plug", "inline")
+#: State -> width of the line and its dashes.
+_STROKE = {
+    "proven": "stroke-width='4'", "condemned": "stroke-width='3'", "suspect": "stroke-width='2' stroke-dasharray='7 4'",
+    "scenery": "stroke-width='1.2'", "untouched": "stroke-width='1.4' stroke-dasharray='5 4'",
+    "unproven": "stroke-width='1.6' stroke-dasharray='5 4'",
+}  # fmt: skip
+
+
+def svg_of(drawing: Drawing) -> str:
+    """The drawing as SVG, black on white."""
+    parts = [_element(item) for item in drawing.elements]
+    for row in drawing.terminals:
+        told = " · ".join(text for text in (row.label, f"pin {row.pin}" if row.pin else "", row.colour or "") if text)
+        parts.append(_text(row.at.x, row.at.y, told, 13, row.at.anchor))
+    box = f"0 0 {drawing.width:g} {drawing.height:g}"
+    return (
+        f"<svg xmlns='http://www.w3.org/2000/svg' viewBox='{box}' fill='none' stroke='black' "
+        f"font-family='Libertinus Serif' font-size='14'>{''.join(parts)}</svg>"
+    )
+
+
+def _element(item: DrawnElement) -> str:
+    (left, top), (right, bottom) = item.path[0], item.path[-1]
+    stroke = _STROKE[item.state]
+    if item.kind in _LINES or len(item.path) > 2 or left == right or top == bottom:
+        points = " ".join(f"{x:g},{y:g}" for x, y in item.path)
+        drawn = f"<polyline points='{points}' {stroke}/>"
+    else:
+        drawn = f"<rect x='{left:g}' y='{top:g}' width='{right - left:g}' height='{bottom - top:g}' rx='4' {stroke}/>"
+    middle = ((left + right) / 2, (top + bottom) / 2)
+    if item.label and item.kind not in _LINES:
+        drawn += _text(middle[0], min(top, bottom) - 7, item.label, 14, "middle")
+    if item.state == "condemned":
+        x, y = middle
+        drawn += f"<path d='M{x - 13:g} {y - 13:g}l26 26m0 -26l-26 26' stroke-width='5'/>"
+        drawn += _text(x, max(top, bottom) + 30, item.told, 14, "middle")
+    return drawn
+
+
+def _text(x: float, y: float, text: str, size: int, anchor: str) -> str:
+    return f"<text x='{x:g}' y='{y:g}' font-size='{size}' text-anchor='{anchor}' fill='black' stroke='none'>{escape(text)}</text>"

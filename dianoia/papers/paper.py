@@ -1,0 +1,104 @@
+"""What the papers say of a job: for the driver in plain words, for the file everything."""
+
+from dataclasses import dataclass
+
+from dianoia.answer.answer import Answer
+from dianoia.case.job import Job
+from dianoia.diagnosis.verdict.diagnose import Diagnosis
+from dianoia.drawings.circuit import Drawing, drawing
+from dianoia.drawings.svg import svg_of
+from dianoia.readings.describe import describe, describe_reading
+from dianoia.repair.acts import mended
+from dianoia.repair.plain import plainly
+
+#: Readings shown to the driver: before and after, the most telling first.
+SHOWN = 3
+
+
+@dataclass(frozen=True)
+class BeforeAfter:
+    """A reading that showed the fault, and the same after the repair; empty where there is none."""
+
+    what: str
+    should: str
+    before: str
+    after: str
+
+
+@dataclass(frozen=True)
+class Paper:
+    """wrong: what was wrong, in plain words; how: before and after; done: what was done, with the part; state: how far it is proven;
+    unproven: what is not shown; next: what may come; watch: what the driver should look out for; drawing: of the circuit as it was found, SVG.
+    """
+
+    wrong: tuple[str, ...]
+    how: tuple[BeforeAfter, ...]
+    done: tuple[str, ...]
+    state: str
+    unproven: tuple[str, ...]
+    next: tuple[str, ...]
+    watch: tuple[str, ...]
+    drawing: str
+
+
+def paper_of(diagnosis: Diagnosis, answer: Answer) -> Paper:
+    """The paper of a job worked through."""
+    job, repair = diagnosis.job, answer.repair
+    found = repair.found or answer.found or answer.found_one_of
+    wrong = plainly(found) or (answer.says,)
+    open_items = tuple(f"{item.what}: {item.expect}" for item in repair.proof if item.by is None)
+    state = repair.says or answer.says
+    return Paper(
+        wrong=wrong, how=tuple(_how(job, answer)), done=tuple(_done(job, answer)), state=state, unproven=open_items,
+        next=tuple(item.says for item in repair.may_come), watch=_watch(answer), drawing=svg_of(_as_found(diagnosis, answer)),
+    )  # fmt: skip
+
+
+def _how(job: Job, answer: Answer) -> list[BeforeAfter]:
+    """Before and after; with no repair, the readings that tell it."""
+    repair = answer.repair
+    rows = []
+    for item in repair.proof:
+        before = describe_reading(job.readings[item.before], job.pins).value if item.before is not None else ""
+        after = describe_reading(job.readings[item.by], job.pins).value if item.by is not None else ""
+        if before or (after and item.kind in ("heater-current", "minutes-later", "response")):
+            rows.append(BeforeAfter(describe(item.read, job.pins).short_step, item.expect, before or "", after or ""))
+    if repair.state != "none":
+        return rows[:SHOWN]
+    bad = [item for item in answer.judged if item.result == "fail"]
+    return [
+        BeforeAfter(
+            describe_reading(job.readings[item.reading], job.pins).short_step, item.expected,
+            describe_reading(job.readings[item.reading], job.pins).value or "", "",
+        )
+        for item in bad[-SHOWN:]
+    ]  # fmt: skip
+
+
+def _done(job: Job, answer: Answer) -> list[str]:
+    told = []
+    for item in answer.repair.done:
+        part = f", part {item.part}" if item.part else ""
+        early = " This was done before the fault was proven." if item.early else ""
+        told.append(f"{item.says}{part}.{early}")
+    return told
+
+
+def _watch(answer: Answer) -> tuple[str, ...]:
+    if answer.repair.state == "none":
+        return (
+            "If the warning lamp comes on again, note whether the engine was cold or hot, and the weather wet or dry.",
+        )
+    return (
+        "If the warning lamp comes on again, come back with this page: it will be looked at with all that was measured.",
+        "Some of the vehicle's self-tests finish only after a few ordinary drives.",
+    )
+
+
+def _as_found(diagnosis: Diagnosis, answer: Answer) -> Drawing:
+    """The circuit as it stood before the repair, or as it stands."""
+    repairs = mended(diagnosis.job)
+    if not repairs:
+        return drawing(diagnosis.job, answer)
+    before = repairs[0].before
+    return drawing(before.job, before.verdict())

@@ -1,0 +1,1 @@
+"""The papers of a job, set as PDF."""

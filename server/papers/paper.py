@@ -1,0 +1,127 @@
+"""Builds a job's papers: all words come from the core, all setting is in the templates."""
+
+import json
+from dataclasses import asdict
+from datetime import datetime
+from pathlib import Path
+from typing import Any, Literal, get_args
+
+import typst
+
+from dianoia.errors import refuse
+from dianoia.papers.paper import Paper
+from server.jobs import store
+from server.jobs.customers import customer_of
+from server.jobs.models import Job, Kind
+from server.jobs.view import JobView
+from server.jobs.workshop import workshop
+from server.papers.times import worked_minutes
+
+_HERE = Path(__file__).parent / "templates"
+Which = Literal["customer", "file"]
+Size = Literal["a4", "letter"]
+_PAPER: dict[Size, str] = {"a4": "a4", "letter": "us-letter"}
+
+
+def pdf(job: Job, which: Which, size: Size | None = None) -> bytes:
+    """A paper as PDF. size: the workshop's own unless said."""
+    made = typst.compile(_template(which), root=str(_HERE), sys_inputs=_inputs(job, size))
+    assert isinstance(made, bytes)
+    return made
+
+
+def pictures(job: Job, which: Which, size: Size | None = None, ppi: float = 100.0) -> list[bytes]:
+    """Its pages as PNG."""
+    made: Any = typst.compile(_template(which), root=str(_HERE), sys_inputs=_inputs(job, size), format="png", ppi=ppi)
+    return [made] if isinstance(made, bytes) else list(made)
+
+
+def _template(which: str) -> str:
+    if which not in get_args(Which):
+        raise refuse("paper", f"one of {', '.join(get_args(Which))}", which)
+    return str(_HERE / f"{which}.typ")
+
+
+def _inputs(job: Job, size: Size | None) -> dict[str, str]:
+    words = told(job, size)
+    return {"drawing": words.pop("drawing"), "data": json.dumps(words)}
+
+
+def told(job: Job, size: Size | None = None) -> dict[str, Any]:
+    """All that the templates are given."""
+    paper, worked = store.papered(job)
+    return _told(job, paper, worked.view, _PAPER[size or workshop().paper or "a4"])
+
+
+def _told(job: Job, paper: Paper, view: JobView, size: str) -> dict[str, Any]:
+    customer, shop = customer_of(job), workshop()
+    moments = list(job.ledger.values_list("at", flat=True))
+    diagnosed = _until_repaired(job, view)
+    return {
+        **asdict(paper), "size": size, "workshop": shop.name or "", "customer": customer.name, "plate": customer.plate, "vin": customer.vin,
+        "vehicle": view.case.vehicle.label, "codes": " ".join(item.code for item in view.case.codes), "where": view.where,
+        "place": view.place, "complaint": view.case.complaint, "title": view.told.title, "date": _day(moments[-1]),
+        "proven": view.verdict.repair.state == "proven", "closed": asdict(view.verdict.repair.closed) if view.verdict.repair.closed else None,
+        "minutes": round(worked_minutes(moments)), "diagnosing": round(worked_minutes(moments[:diagnosed])),
+        "labour": _money(worked_minutes(moments) / 60.0, shop.labour_per_hour), "currency": shop.currency or "",
+        "family": view.family_label, "number": job.pk, "how_sure": view.how_sure, "because": list(view.verdict.because),
+        "open": list(view.still_open), "lines": _lines(view), "figures": _figures(view), "entries": view.entries, "seal": view.seal,
+        "proof": [{"what": item.what, "expect": item.expect, "by": item.by} for item in view.verdict.repair.proof],
+        "steps": [{"do": step.do, "note": tick.note, "by": tick.by} for tick, step in _ticked(view)], "format": view.case.format,
+    }  # fmt: skip
+
+
+def _until_repaired(job: Job, view: JobView) -> int:
+    """How many entries there are up to the first repair."""
+    done = view.verdict.repair.done
+    if not done:
+        return job.entries
+    row = job.ledger.filter(kind=Kind.READING, line=done[0].reading).first()
+    return row.place if row else job.entries
+
+
+def _ticked(view: JobView) -> list[tuple[Any, Any]]:
+    steps = {step.id: step for sheet in view.sheets for step in sheet.steps}
+    return [(tick, steps[tick.step]) for tick in view.ticks if tick.done and tick.step in steps]
+
+
+def _lines(view: JobView) -> list[dict[str, Any]]:
+    """The ledger, each reading with its state, name and time."""
+    rows = []
+    for place, line in enumerate(view.ledger):
+        judged, reading, written = view.verdict.judged[place], view.case.readings[place], view.written[place]
+        rows.append({
+            "n": place + 1, "value": line.value or "", "where": f"{line.where}; {line.state}" if line.state else line.where,
+            "expected": judged.expected, "result": "" if reading.struck else judged.result, "struck": reading.struck or "",
+            "by": written.by, "at": _moment(reading.taken or written.at), "note": reading.note or "",
+        })  # fmt: skip
+    return rows
+
+
+def _figures(view: JobView) -> list[str]:
+    """Figures used, and where they come from."""
+    sensor = view.case.sensor
+    told = []
+    if sensor and sensor.heater_ohms_20c:
+        told.append("Heater at 20 °C: {:g} to {:g} ohm".format(*sensor.heater_ohms_20c))
+    if sensor and sensor.heater_amps:
+        told.append("Heater current: {:g} to {:g} A".format(*sensor.heater_amps))
+    if sensor and sensor.bias_v is not None:
+        told.append(f"Module bias: {sensor.bias_v:g} V")
+    source = sensor.spec_source if sensor and sensor.spec_source else "general figures of such a sensor"
+    return [*told, f"From: {source}"]
+
+
+def _money(hours: float, per_hour: float | None) -> str:
+    return f"{hours * per_hour:.2f}" if per_hour else ""
+
+
+def _day(moment: str) -> str:
+    return datetime.fromisoformat(moment).strftime("%d %B %Y").lstrip("0")
+
+
+def _moment(text: str) -> str:
+    try:
+        return datetime.fromisoformat(text).strftime("%d %b %H:%M").lstrip("0")
+    except ValueError:
+        return text

@@ -1,0 +1,54 @@
+#import "common.typ": *
+#show: set-page
+#head
+= #d.title
+#whose #if d.vin != "" [ · #d.vin] \
+#d.codes · #d.where#if d.place != "" [, #d.place] · #d.family
+
+#d.state
+#if d.closed != none [ \ Closed by #d.closed.by, #d.closed.at#if d.closed.reason != "" [: #d.closed.reason]]
+
+== How sure
+#d.how_sure
+#if d.because.len() > 0 [
+  == Evidence
+  #for line in d.because [- #line
+  ]
+]
+#if d.open.len() > 0 [
+  == Against it, or not settled
+  #for line in d.open [- #line
+  ]
+]
+#picture(85%)
+
+#if d.done.len() > 0 [
+  == Repair
+  #for line in d.done [- #line
+  ]
+]
+#if d.proof.len() > 0 [
+  == Proof
+  #table(columns: (auto, 1.6fr, 1fr, auto), stroke: (x, y) => (bottom: 0.3pt + soft), inset: 4pt,
+    ..d.proof.map(row => ([#if row.by != none [✓] else [○]], [#row.what], [#row.expect], [#if row.by != none [reading #(row.by + 1)]])).flatten())
+]
+#if d.steps.len() > 0 [
+  == Steps done
+  #for row in d.steps [- #row.do#if row.note != "" [ (#row.note)]#if row.by != "" [, #row.by]
+  ]
+]
+== Readings
+#set text(9pt)
+#table(columns: (auto, auto, 2fr, 1.1fr, auto, auto), stroke: (x, y) => if y == 0 { (bottom: 0.8pt + ink) } else { (bottom: 0.3pt + soft) }, inset: 3.5pt,
+  table.header([\#], [value], [where and how], [expected], [judged], [by, when]),
+  ..d.lines.map(row => (
+    [#row.n], if row.struck != "" { strike[#row.value] } else { [#row.value] },
+    [#row.where#if row.note != "" [ (#row.note)]#if row.struck != "" [ Struck: #row.struck]], [#row.expected],
+    [#(if row.result == "pass" { "good" } else if row.result == "fail" { "bad" } else if row.result == "unclear" { "not clear" } else { "--" })],
+    [#row.by \ #row.at])).flatten())
+== Figures used
+#for line in d.figures [- #line
+]
+#text(fill: soft)[#d.minutes minutes of work, #d.diagnosing of them to find the fault. Case file #d.format. Ledger: #d.entries entries, newest #raw(d.seal).]
+
+#text(fill: soft)[Emission parts are regulated: local rules and licensed practice come first.]

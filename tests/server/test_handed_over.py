@@ -1,0 +1,87 @@
+"""Repairs at the server: steps ticked off, jobs closed, papers set."""
+
+import json
+from time import perf_counter
+from typing import Any
+
+from django.test import TestCase
+
+from dianoia.case.workshop import Workshop
+from server.jobs import customers, store
+from server.jobs.customers import CustomerChange
+from server.jobs.ledger import problems
+from server.jobs.models import Job
+from server.jobs.workshop import set_workshop
+from server.papers import paper
+from tests.cases import OPEN_ELEMENT, STEADY, SUPPLY, case, demo_case
+from tests.people import AtTheBench, author
+
+DONE = {"measure": "act", "action": "replace-sensor", "value": "done"}
+
+
+class HandedOver(AtTheBench, TestCase):
+    """A repaired job on its way out."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.job = store.create(case(*OPEN_ELEMENT, DONE, sensor=STEADY), by=author("Ana")).job
+
+    def post(self, path: str, body: dict[str, Any]) -> Any:
+        return self.client.post(f"/api/jobs/{self.job.pk}/{path}", json.dumps(body), content_type="application/json")
+
+    def test_an_unproven_job_is_closed_with_a_reason_only_and_the_next_reading_opens_it(self) -> None:
+        refused = self.post("close", {})
+        self.assertEqual((refused.status_code, refused.json()["findings"][0]["field"]), (422, "reason"))
+        view = self.post("close", {"reason": " back on Monday "}).json()
+        closed = view["verdict"]["repair"]["closed"]
+        self.assertEqual((closed["by"], closed["reason"]), ("Ana", "back on Monday"))
+        self.assertEqual(Job.objects.get(pk=self.job.pk).summary["stage"], "closed")
+        self.post("readings", SUPPLY)
+        again = self.client.get(f"/api/jobs/{self.job.pk}").json()["verdict"]["repair"]
+        self.assertEqual((again["state"], again["closed"]), ("done", None))
+        self.assertEqual(list(problems()), [])
+
+    def test_a_client_cannot_say_who_closed_it(self) -> None:
+        forged = {"closed": {"by": "Nobody", "at": "", "reason": "", "readings": 8}}
+        answer = self.client.patch(f"/api/jobs/{self.job.pk}", json.dumps(forged), content_type="application/json")
+        self.assertEqual(answer.status_code, 422)
+
+    def test_steps_are_ticked_taken_back_and_noted_each_as_an_entry(self) -> None:
+        before = self.job.ledger.count()
+        for body, entries in (
+            ({"done": True}, 1),
+            ({"done": True}, 1),
+            ({"done": True, "note": "10 min of heat"}, 2),
+            ({"done": False, "note": ""}, 3),
+        ):
+            self.assertEqual(self.post("steps/heat", body).status_code, 200)
+            self.assertEqual(self.job.ledger.count() - before, entries, body)
+        self.assertEqual(self.client.get(f"/api/jobs/{self.job.pk}").json()["ticks"][0]["by"], "Ana")
+        self.assertEqual(self.post("steps/dance", {"done": True}).json()["findings"][0]["field"], "step")
+        self.assertEqual(list(problems()), [])
+
+
+class Papers(AtTheBench, TestCase):
+    """PDF for the customer and for the file."""
+
+    def test_each_is_set_within_a_second_and_says_who_and_what(self) -> None:
+        job = store.create(demo_case("10"), by=author("Ana")).job
+        set_workshop(Workshop(name="Depot workshop", paper="letter"))
+        for which in ("customer", "file"):
+            paper.pdf(job, which)
+            start = perf_counter()
+            answer = self.client.get(f"/api/jobs/{job.pk}/papers/{which}.pdf?size=a4")
+            self.assertLess(perf_counter() - start, 1.0)
+            self.assertEqual((answer["Content-Type"], answer.content[:5]), ("application/pdf", b"%PDF-"))
+        self.assertEqual(len(paper.pictures(job, "customer")), 1, "one page")
+        self.assertEqual(self.client.get(f"/api/jobs/{job.pk}/papers/secret.pdf").status_code, 422)
+
+    def test_what_is_told_is_what_stands_and_a_removed_customer_is_gone(self) -> None:
+        job = store.create(demo_case("10"), by=author("Ana")).job
+        customers.keep(job, CustomerChange(name="Valley school board", plate="MV 12"), author("Ana"))
+        told = paper.told(job, "a4")
+        self.assertEqual((told["customer"], told["proven"]), ("Valley school board", True))
+        self.assertEqual(told["how"][0]["before"], "OL")
+        self.assertTrue(told["how"][0]["after"])
+        customers.remove(job)
+        self.assertNotIn("Valley school board", json.dumps(paper.told(job, "a4")))
