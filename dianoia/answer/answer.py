@@ -38,7 +38,7 @@ def answer(case: Case) -> Answer:
 def answer_of(diagnosis: Diagnosis) -> Answer:
     """The answer of a job worked through."""
     verdict = diagnosis.verdict()
-    repair = repair_of(diagnosis, verdict.judged)
+    repair = repair_of(diagnosis, verdict)
     plain: dict[str, Any] = {item.name: getattr(verdict, item.name) for item in fields(Verdict)}
     return Answer(**{**plain, **_joined(diagnosis, verdict, repair)}, repair=repair)
 

@@ -1,6 +1,6 @@
 """What has to be shown after a repair, worked out of what had failed, and which readings have shown it."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from dianoia.case.job import Job
@@ -10,7 +10,9 @@ from dianoia.case.observed import Observed
 from dianoia.diagnosis.catalogue.candidates import Candidate, document, placed
 from dianoia.diagnosis.catalogue.offered import terminals_around, tools_missing
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
+from dianoia.diagnosis.verdict.types import AfterRepair
 from dianoia.families.tables import FamilyRow
 from dianoia.readings.describe import describe
 from dianoia.repair.acts import Mended
@@ -25,11 +27,12 @@ _RUNNING, _APART = ("running",), ("hot",)
 
 @dataclass(frozen=True)
 class Proving:
-    """A job after its repairs. results: how each reading is judged now, in its order."""
+    """A job after its repairs. results: how each reading is judged now, in its order; proven: parts, and the readings that prove them."""
 
     diagnosis: Diagnosis
     repairs: Sequence[Mended]
     results: Sequence[str]
+    proven: Mapping[Part, Sequence[int]]
 
     @property
     def job(self) -> Job:
@@ -68,8 +71,14 @@ class Proving:
                 if item.read is not None:
                     yield ProofItem(
                         kind="hidden", what=f"Not seen before: {item.why}", read=item.read, expect=item.expect,
-                        by=self._shown_by(item.read, repair.last), cautions=_cautions(item.read),
+                        by=self._proves(item, repair.last), cautions=_cautions(item.read),
                     )  # fmt: skip
+
+    def _proves(self, item: AfterRepair, after: int) -> int | None:
+        """The reading that was asked for, or any that proves the part."""
+        assert item.read is not None
+        other = [place for place in self.proven.get(item.part, ()) if place > after]
+        return self._shown_by(item.read, after) or max(other, default=None)
 
     def _standing(self) -> Iterator[ProofItem]:
         """What is shown after any repair of such a loop."""

@@ -6,7 +6,7 @@ from dianoia.case.job import Job
 from dianoia.case.ledger import ActProbe
 from dianoia.case.types import Closing
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
-from dianoia.diagnosis.verdict.types import Judged
+from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.repair.acts import MENDS, Mended, came_back, mended
 from dianoia.repair.come import may_come
 from dianoia.repair.proof import Proving
@@ -18,15 +18,16 @@ TITLES: dict[RepairState, str] = {
 }  # fmt: skip
 
 
-def repair_of(diagnosis: Diagnosis, judged: Sequence[Judged]) -> Repair:
-    """Where a job's repair stands. judged: its readings, in their order."""
+def repair_of(diagnosis: Diagnosis, verdict: Verdict) -> Repair:
+    """Where a job's repair stands."""
     job = diagnosis.job
     closing = _closing(job)
     closed = Closed(by=closing.by, at=closing.at, reason=closing.reason) if closing else None
     repairs = mended(job)
     if not repairs:
         return Repair(closed=closed)
-    proof = Proving(diagnosis, repairs, [item.result for item in judged]).items()
+    proven = {item.part: item.by for item in verdict.proven}
+    proof = Proving(diagnosis, repairs, [item.result for item in verdict.judged], proven).items()
     state = _state(
         job, repairs, proof, closed is not None, diagnosis.standing.decided and bool(diagnosis.standing.components)
     )

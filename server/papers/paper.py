@@ -8,11 +8,12 @@ from typing import Any, Literal, get_args
 
 import typst
 
+from dianoia.case.times import now
 from dianoia.errors import refuse
 from dianoia.papers.paper import Paper
 from server.jobs import store
 from server.jobs.customers import customer_of
-from server.jobs.models import Job, Kind
+from server.jobs.models import Job
 from server.jobs.view import JobView
 from server.jobs.workshop import workshop
 from server.papers.times import worked_minutes
@@ -55,13 +56,14 @@ def told(job: Job, size: Size | None = None) -> dict[str, Any]:
 
 def _told(job: Job, paper: Paper, view: JobView, size: str) -> dict[str, Any]:
     customer, shop = customer_of(job), workshop()
-    moments = list(job.ledger.values_list("at", flat=True))
-    diagnosed = _until_repaired(job, view)
+    moments = _moments(view)
+    done = view.verdict.repair.done
+    diagnosed = done[0].reading if done else len(moments)
     return {
         **asdict(paper), "size": size, "workshop": shop.name or "", "customer": customer.name, "plate": customer.plate, "vin": customer.vin,
         "vehicle": view.case.vehicle.label, "codes": " ".join(item.code for item in view.case.codes), "where": view.where,
-        "place": view.place, "complaint": view.case.complaint, "title": view.told.title, "date": _day(moments[-1]),
-        "proven": view.verdict.repair.state == "proven", "closed": asdict(view.verdict.repair.closed) if view.verdict.repair.closed else None,
+        "place": view.place, "complaint": view.case.complaint, "title": view.told.title, "date": _day(moments[-1] if moments else now()),
+        "proven": view.verdict.repair.state == "proven", "closed": _closed(view),
         "minutes": round(worked_minutes(moments)), "diagnosing": round(worked_minutes(moments[:diagnosed])),
         "labour": _money(worked_minutes(moments) / 60.0, shop.labour_per_hour), "currency": shop.currency or "",
         "family": view.family_label, "number": job.pk, "how_sure": view.how_sure, "because": list(view.verdict.because),
@@ -71,13 +73,14 @@ def _told(job: Job, paper: Paper, view: JobView, size: str) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _until_repaired(job: Job, view: JobView) -> int:
-    """How many entries there are up to the first repair."""
-    done = view.verdict.repair.done
-    if not done:
-        return job.entries
-    row = job.ledger.filter(kind=Kind.READING, line=done[0].reading).first()
-    return row.place if row else job.entries
+def _closed(view: JobView) -> dict[str, str] | None:
+    closed = view.verdict.repair.closed
+    return {"by": closed.by, "at": _moment(closed.at), "reason": closed.reason} if closed else None
+
+
+def _moments(view: JobView) -> list[str]:
+    """When each reading was taken, or written where that was not noted."""
+    return [line.taken or note.at for line, note in zip(view.case.readings, view.written, strict=True)]
 
 
 def _ticked(view: JobView) -> list[tuple[Any, Any]]:

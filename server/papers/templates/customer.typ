@@ -2,8 +2,9 @@
 #show: set-page
 #head
 = What was done to your vehicle
-#whose \
-#text(fill: soft)[The warning code was #d.codes: #d.where#if d.place != "" [, #d.place].]
+#v(0.3em)
+#strong(whose) \
+#text(fill: soft)[The warning code was #d.codes: #d.where.]
 #if d.complaint != "" [ \ You told us: "#d.complaint"]
 
 == What was wrong

@@ -2,8 +2,9 @@
 #show: set-page
 #head
 = #d.title
-#whose #if d.vin != "" [ · #d.vin] \
-#d.codes · #d.where#if d.place != "" [, #d.place] · #d.family
+#v(0.3em)
+#strong(whose) #if d.vin != "" [ · #d.vin] \
+#d.codes · #d.where · #d.family
 
 #d.state
 #if d.closed != none [ \ Closed by #d.closed.by, #d.closed.at#if d.closed.reason != "" [: #d.closed.reason]]

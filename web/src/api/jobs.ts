@@ -184,11 +184,16 @@ export function useStrike(id: number) {
 
 export function useTick(id: number) {
   const queries = useQueryClient()
+  const ticked = (next: (now: JobView['ticks']) => JobView['ticks']) =>
+    queries.setQueryData<JobView>(jobKey(id), (view) => view && { ...view, ticks: next(view.ticks) })
   return useMutation({
     scope: { id: `job-${id}` },
     mutationFn: ({ step, body }: { step: string; body: Schemas['Tick'] }) =>
       answered<Schemas['Ticked'][]>(client.POST('/api/jobs/{number}/steps/{step}', { params: { path: { number: id, step } }, body }), 'writing'),
-    onSuccess: (ticks) => queries.setQueryData<JobView>(jobKey(id), (view) => view && { ...view, ticks }),
+    // the tick is seen at once; what the server says stands in the end
+    onMutate: ({ step, body }) => ticked((now) => [...now.filter((item) => item.step !== step), { photos: [], by: '', at: '', ...now.find((item) => item.step === step), step, done: body.done, note: body.note ?? '' }]),
+    onSuccess: (ticks) => ticked(() => ticks),
+    onError: () => queries.invalidateQueries({ queryKey: jobKey(id) }),
   })
 }
 

@@ -50,6 +50,8 @@ export interface Draft {
   lead: 'red' | 'black'
   /** False while the draft is still the reading that was proposed. */
   own: boolean
+  /** The proposed reading that was laid out, as text; empty for none. */
+  laid: string
   /** Why the last touch did not move a lead, empty where it did. */
   told: string
 }
@@ -60,7 +62,7 @@ export const EMPTY: Draft = {
   connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '', codes_cleared: false, with: [], fed_v: '',
   at_s: '', signal: 'sensor_voltage', of: '', jumper: [], value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
   trace: { min: '', max: '', switches_per_min: '', first_activity_s: '', rise_s: '', delay_s: '' }, lead: 'red', own: false, told: '',
-  moves: '', beside: '', beside_value: '', beside_moves: '', note: '',
+  moves: '', beside: '', beside_value: '', beside_moves: '', note: '', laid: '',
 } // prettier-ignore
 
 export type Action =
@@ -97,7 +99,7 @@ export function mayMove(draft: Draft, live: Choices['live']): boolean {
 function stepped(draft: Draft, action: Action, choices: Choices): Draft {
   switch (action.type) {
     case 'propose':
-      return action.probe ? fromProbe(action.probe) : { ...EMPTY, own: true }
+      return action.probe ? { ...fromProbe(action.probe), laid: JSON.stringify(action.probe) } : { ...EMPTY, own: true }
     case 'taken':
       return { ...draft, value: '', scope: EMPTY.scope, trace: EMPTY.trace, own: false, lead: 'red', ...UNSEEN, note: '' }
     case 'follow':

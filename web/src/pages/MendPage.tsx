@@ -25,7 +25,7 @@ function Mend({ view }: { view: JobView }) {
   const { repair } = view.verdict
   const act = (reading: Reading) => add.mutate(reading)
   return (
-    <main className="mend">
+    <main className="repair-page">
       <header className="bench-head">
         <Link to={`/jobs/${view.id}`} className="quiet">← Workbench</Link>
         <h1>
@@ -36,13 +36,13 @@ function Mend({ view }: { view: JobView }) {
         <Corner />
       </header>
       {add.error && <Problem error={add.error} />}
-      <div className="mend-columns">
-        <div className="mend-steps">
+      <div className="repair-columns">
+        <div className="repair-steps">
           <Boundary what="The repair sheet" at={view}>
             {view.sheets.length ? <RepairSteps view={view} /> : <Empty description="No repair before a decision. The workbench says what is still to be shown; who fits the part all the same notes why." />}
           </Boundary>
         </div>
-        <aside className="mend-proof" aria-busy={view.behind === 'working'}>
+        <aside className="repair-proof" aria-busy={view.behind === 'working'}>
           <section className="decision" role="status">
             <h2>{view.told.title}</h2>
             <p>{view.verdict.says}</p>

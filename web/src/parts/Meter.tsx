@@ -266,12 +266,21 @@ function Place({ view, draft, dispatch }: Props) {
   )
 }
 
+/** What a sound circuit shows at the reading that was laid out. */
+function expectedOf(view: JobView, laid: string): string {
+  const { next, alternatives, repair } = view.verdict
+  const listed = [...(next ? [next] : []), ...alternatives].map((item) => ({ reading: item.reading, expect: item.expect }))
+  const all = [...listed, ...repair.proof.map((item) => ({ reading: item.read, expect: item.expect }))]
+  return all.find((item) => JSON.stringify(item.reading) === laid)?.expect ?? ''
+}
+
 /** The judgement, where the reading was taken. */
 function Verdict({ error, judged, shown, sending, view, draft }: Props) {
   if (error) return <Problem error={error} />
   if (sending) return <p className="judged muted">…</p>
   if (!judged || !shown) {
-    return <p className="judged muted">{view.verdict.next && !draft.own ? `Should read ${view.verdict.next.expect}.` : ''}</p>
+    const expected = draft.own ? '' : expectedOf(view, draft.laid)
+    return <p className="judged muted">{expected && `Should read ${expected}.`}</p>
   }
   const warned = view.verdict.warnings.filter((item) => item.reading === judged.reading)
   return (

@@ -10,7 +10,7 @@ export function Proof({ view, onTake }: { view: JobView; onTake: (probe: Probe) 
   const { repair } = view.verdict
   const value = (place: number | null | undefined) => (place === null || place === undefined ? '' : (view.ledger[place]?.value ?? ''))
   return (
-    <ul className="proof" aria-label="Proof of the repair">
+    <ul className="proof-list" aria-label="Proof of the repair">
       {repair.proof.map((item, place) => {
         const shown = item.by !== null && item.by !== undefined
         return (

@@ -26,7 +26,7 @@ export function RepairSteps({ view }: { view: JobView }) {
                 {step.tools.length > 0 && <p className="muted">Tools: {step.tools.join(', ')}</p>}
                 {step.cautions.map((line) => <p key={line} className="caution">{line}</p>)}
                 {step.stop && <p className="stop"><strong>Stop:</strong> {step.stop}</p>}
-                <Note value={stands.get(step.id)?.note ?? ''} label={`Note: ${step.do}`} onSave={(note) => send(step, { note })} />
+                {(stands.get(step.id)?.done || stands.get(step.id)?.note) && <Note value={stands.get(step.id)?.note ?? ''} label={`Note: ${step.do}`} onSave={(note) => send(step, { note })} />}
               </li>
             ))}
           </ol>
