@@ -6,7 +6,7 @@ from typing import Annotated, Any
 from django.contrib.auth.models import User
 from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse, JsonResponse
-from ninja import Body, Header, NinjaAPI, Query
+from ninja import Body, Header, NinjaAPI, Query, Status
 from ninja.errors import HttpError, ValidationError
 from ninja.parser import Parser
 
@@ -27,7 +27,7 @@ from dianoia.errors import Finding, RefusedInput, refuse
 from dianoia.families.tables import families
 from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
-from server.jobs import closing, customers, steps, store
+from server.jobs import closing, customers, photos, steps, store
 from server.jobs.bodies import (
     Archive,
     Close,
@@ -45,7 +45,7 @@ from server.jobs.bodies import (
 )
 from server.jobs.customers import CustomerChange, CustomerData
 from server.jobs.ledger import NOBODY, Author
-from server.jobs.models import Job
+from server.jobs.models import Job, Photo
 from server.jobs.view import JobSummary, JobView
 from server.jobs.workshop import set_workshop, workshop
 from server.papers import paper
@@ -76,6 +76,10 @@ Person = Annotated[str | None, Header(None, alias="X-Person", max_length=20)]
 Seen = Annotated[str | None, Header(None, alias="If-Match", max_length=20)]
 #: What every request may be answered: nobody signed in; a change from elsewhere, or by a reader; no JSON.
 _READS: dict[Any, Any] = {401: Problem, 403: Problem, 422: Problem, 500: Problem, 503: Problem}
+#: A body that is a picture.
+_PICTURE = {
+    "requestBody": {"content": {"image/*": {"schema": {"type": "string", "format": "binary"}}}, "required": True}
+}
 _WRITES: dict[Any, Any] = {**_READS, 409: Problem, 415: Problem}
 
 
@@ -229,6 +233,27 @@ def _entries(seen: str | None) -> int | None:
 def tick_step(request: HttpRequest, number: int, step: str, body: Body[Tick]) -> Any:
     """Tick a step of a repair sheet off, or take the tick back, with a note."""
     return list(steps.tick(store.find(number), step, body, _author(request)))
+
+
+@api.post(
+    "/jobs/{number}/steps/{step}/photos", response={**_WRITES, 201: list[Ticked], 404: Problem}, openapi_extra=_PICTURE
+)
+def add_photo(request: HttpRequest, number: int, step: str) -> Any:
+    """Keep a photo of a step, shrunk, without its place data. The body is the picture itself."""
+    job = store.find(number)
+    photos.add_photo(job, step, request.read(photos.MOST_BYTES + 1), _author(request))
+    return Status(201, list(steps.ticks_of(job)))
+
+
+@api.get("/photos/{number}.jpg", response={**_READS, 404: Problem}, include_in_schema=False)
+def read_photo(request: HttpRequest, number: int) -> Any:
+    """A photo; it never changes."""
+    found = Photo.objects.filter(pk=number).first()
+    if found is None:
+        raise store.JobNotFound(number)
+    return HttpResponse(
+        bytes(found.image), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"}
+    )
 
 
 @api.post("/jobs/{number}/close", response={**_WRITES, 200: JobView, 404: Problem}, by_alias=True)

@@ -39,6 +39,7 @@ class Kind(models.TextChoices):
     STRIKE = "strike", "reading struck out"
     CHANGE = "change", "change of what is known"
     STEP = "step", "step of a repair sheet"
+    PHOTO = "photo", "photo at a step"
     CUSTOMER = "customer", "customer's data entered or removed"
 
 
@@ -88,6 +89,17 @@ class Customer(models.Model):
 
     def __str__(self) -> str:
         return f"Customer of job {self.job_id}"
+
+
+class Photo(models.Model):
+    """A photo at a step of a repair, as a small JPEG; the ledger holds its hash."""
+
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="photos")
+    step = models.CharField(max_length=60)
+    image = models.BinaryField()
+
+    def __str__(self) -> str:
+        return f"Photo {self.pk} of job {self.job_id}"
 
 
 class Workshop(models.Model):

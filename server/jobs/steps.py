@@ -1,6 +1,7 @@
 """The steps of a repair, ticked off: each tick is an entry of the ledger; the newest of a step stands."""
 
 import json
+from dataclasses import replace
 
 from django.db import transaction
 
@@ -9,6 +10,7 @@ from dianoia.repair.sheets import steps_known
 from server.jobs.bodies import Tick, Ticked
 from server.jobs.ledger import Author, New, append, locked
 from server.jobs.models import Job, Kind
+from server.jobs.photos import photos_of
 
 
 def ticks_of(job: Job) -> tuple[Ticked, ...]:
@@ -17,6 +19,8 @@ def ticks_of(job: Job) -> tuple[Ticked, ...]:
     for row in job.ledger.filter(kind=Kind.STEP):
         body = json.loads(row.body)
         found[body["step"]] = Ticked(body["step"], body["done"], body["note"], row.by, row.at)
+    for step, numbers in photos_of(job).items():
+        found[step] = replace(found.get(step, Ticked(step, False, "", "", "")), photos=numbers)
     return tuple(found.values())
 
 

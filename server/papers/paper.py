@@ -4,16 +4,17 @@ import json
 from dataclasses import asdict
 from datetime import datetime
 from pathlib import Path
-from typing import Any, Literal, get_args
+from shutil import copytree
+from tempfile import TemporaryDirectory
+from typing import Any, Literal
 
 import typst
 
 from dianoia.case.times import now
-from dianoia.errors import refuse
 from dianoia.papers.paper import Paper
 from server.jobs import store
 from server.jobs.customers import customer_of
-from server.jobs.models import Job
+from server.jobs.models import Job, Photo
 from server.jobs.view import JobView
 from server.jobs.workshop import workshop
 from server.papers.times import worked_minutes
@@ -26,26 +27,26 @@ _PAPER: dict[Size, str] = {"a4": "a4", "letter": "us-letter"}
 
 def pdf(job: Job, which: Which, size: Size | None = None) -> bytes:
     """A paper as PDF. size: the workshop's own unless said."""
-    made = typst.compile(_template(which), root=str(_HERE), sys_inputs=_inputs(job, size))
+    made = _set(job, which, size)
     assert isinstance(made, bytes)
     return made
 
 
 def pictures(job: Job, which: Which, size: Size | None = None, ppi: float = 100.0) -> list[bytes]:
     """Its pages as PNG."""
-    made: Any = typst.compile(_template(which), root=str(_HERE), sys_inputs=_inputs(job, size), format="png", ppi=ppi)
+    made: Any = _set(job, which, size, format="png", ppi=ppi)
     return [made] if isinstance(made, bytes) else list(made)
 
 
-def _template(which: str) -> str:
-    if which not in get_args(Which):
-        raise refuse("paper", f"one of {', '.join(get_args(Which))}", which)
-    return str(_HERE / f"{which}.typ")
-
-
-def _inputs(job: Job, size: Size | None) -> dict[str, str]:
+def _set(job: Job, which: Which, size: Size | None, **how: Any) -> Any:
+    """Set a paper. The templates read their pictures beside them, so all of it lies in one folder meanwhile."""
     words = told(job, size)
-    return {"drawing": words.pop("drawing"), "data": json.dumps(words)}
+    with TemporaryDirectory(prefix="dianoia-paper-") as folder:
+        copytree(_HERE, folder, dirs_exist_ok=True)
+        for number in (row["number"] for row in words["photos"]):
+            Path(folder, f"{number}.jpg").write_bytes(bytes(Photo.objects.get(pk=number).image))
+        inputs = {"drawing": words.pop("drawing"), "data": json.dumps(words)}
+        return typst.compile(str(Path(folder, f"{which}.typ")), root=folder, sys_inputs=inputs, **how)
 
 
 def told(job: Job, size: Size | None = None) -> dict[str, Any]:
@@ -67,7 +68,7 @@ def _told(job: Job, paper: Paper, view: JobView, size: str) -> dict[str, Any]:
         "minutes": round(worked_minutes(moments)), "diagnosing": round(worked_minutes(moments[:diagnosed])),
         "labour": _money(worked_minutes(moments) / 60.0, shop.labour_per_hour), "currency": shop.currency or "",
         "family": view.family_label, "number": job.pk, "how_sure": view.how_sure, "because": list(view.verdict.because),
-        "open": list(view.still_open), "lines": _lines(view), "figures": _figures(view), "entries": view.entries, "seal": view.seal,
+        "open": list(view.still_open), "lines": _lines(view), "figures": _figures(view), "entries": view.entries, "seal": view.seal, "photos": _photos(view),
         "proof": [{"what": item.what, "expect": item.expect, "by": item.by} for item in view.verdict.repair.proof],
         "steps": [{"do": step.do, "note": tick.note, "by": tick.by} for tick, step in _ticked(view)], "format": view.case.format,
     }  # fmt: skip
@@ -86,6 +87,12 @@ def _moments(view: JobView) -> list[str]:
 def _ticked(view: JobView) -> list[tuple[Any, Any]]:
     steps = {step.id: step for sheet in view.sheets for step in sheet.steps}
     return [(tick, steps[tick.step]) for tick in view.ticks if tick.done and tick.step in steps]
+
+
+def _photos(view: JobView) -> list[dict[str, Any]]:
+    """Photos with the step that each is of."""
+    does = {step.id: step.do for sheet in view.sheets for step in sheet.steps}
+    return [{"number": number, "of": does.get(tick.step, tick.step)} for tick in view.ticks for number in tick.photos]
 
 
 def _lines(view: JobView) -> list[dict[str, Any]]:

@@ -37,6 +37,7 @@ class Repair(BrowserCase):
             self.open(f"/jobs/{number}/mend")
             expect(self.page.locator(".repair-proof [role=status]")).to_be_visible()
             expect(self.page.locator(".repair-proof .working")).to_have_count(0, timeout=20_000)
+            self.page.wait_for_load_state("networkidle")  # an older view kept on the device is shown first
             wanted = self.page.get_by_role("button", name="Take: ")
             proven = self.page.get_by_role("status").get_by_text("Repaired and proven: all")
             expect(wanted.first.or_(proven)).to_be_visible(timeout=20_000)

@@ -1,10 +1,12 @@
 """Repairs at the server: steps ticked off, jobs closed, papers set."""
 
 import json
+from io import BytesIO
 from time import perf_counter
 from typing import Any
 
 from django.test import TestCase
+from PIL import Image
 
 from dianoia.case.workshop import Workshop
 from server.jobs import customers, store
@@ -59,6 +61,47 @@ class HandedOver(AtTheBench, TestCase):
         self.assertEqual(self.client.get(f"/api/jobs/{self.job.pk}").json()["ticks"][0]["by"], "Ana")
         self.assertEqual(self.post("steps/dance", {"done": True}).json()["findings"][0]["field"], "step")
         self.assertEqual(list(problems()), [])
+
+
+class Photos(AtTheBench, TestCase):
+    """Photos at the steps."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.job = store.create(case(*OPEN_ELEMENT, DONE, sensor=STEADY), by=author("Ana")).job
+
+    def send(self, data: bytes, step: str = "heat") -> Any:
+        return self.client.post(f"/api/jobs/{self.job.pk}/steps/{step}/photos", data, content_type="image/jpeg")
+
+    def taken(self) -> bytes:
+        """A large photo that says where it was taken."""
+        exif = Image.Exif()
+        exif[0x010F] = "A maker"
+        exif.get_ifd(0x8825)[1] = "N"
+        made = BytesIO()
+        Image.effect_noise((2600, 1800), 60).convert("RGB").save(made, "JPEG", exif=exif)
+        return made.getvalue()
+
+    def test_a_photo_is_kept_small_and_without_its_place(self) -> None:
+        numbers = self.send(self.taken()).json()[0]["photos"]
+        kept = self.client.get(f"/api/photos/{numbers[0]}.jpg").content
+        with Image.open(BytesIO(kept)) as photo:
+            self.assertEqual((max(photo.size), dict(photo.getexif())), (1280, {}))
+        self.assertNotIn(b"A maker", kept)
+        self.assertEqual(self.job.ledger.latest("number").kind, "photo")
+        self.assertEqual(list(problems()), [])
+        self.assertGreater(len(paper.pdf(self.job, "file")), 100_000)
+
+    def test_what_is_no_photo_is_refused_and_nothing_is_kept(self) -> None:
+        for data, step in (
+            (b"no photo at all", "heat"),
+            (self.taken()[:3000], "heat"),
+            (b"\x89PNG\r\n\x1a\n", "heat"),
+            (self.taken(), "dance"),
+        ):
+            answer = self.send(data, step)
+            self.assertEqual(answer.status_code, 422, data[:20])
+        self.assertFalse(self.job.photos.exists())
 
 
 class Papers(AtTheBench, TestCase):

@@ -47,6 +47,10 @@
     [#row.where#if row.note != "" [ (#row.note)]#if row.struck != "" [ Struck: #row.struck]], [#row.expected],
     [#(if row.result == "pass" { "good" } else if row.result == "fail" { "bad" } else if row.result == "unclear" { "not clear" } else { "--" })],
     [#row.by \ #row.at])).flatten())
+#if d.photos.len() > 0 [
+  == Photos
+  #grid(columns: (1fr, 1fr, 1fr), gutter: 8pt, ..d.photos.map(row => [#image(str(row.number) + ".jpg", width: 100%) #text(8pt, row.of)]))
+]
 == Figures used
 #for line in d.figures [- #line
 ]

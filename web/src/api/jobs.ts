@@ -197,6 +197,23 @@ export function useTick(id: number) {
   })
 }
 
+export function useAddPhoto(id: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ step, photo }: { step: string; photo: File }) =>
+      answered<Schemas['Ticked'][]>(
+        client.POST('/api/jobs/{number}/steps/{step}/photos', {
+          params: { path: { number: id, step } },
+          body: photo as unknown as string,
+          bodySerializer: (body: unknown) => body as File,
+          headers: { 'Content-Type': photo.type || 'image/jpeg' },
+        }),
+        'writing',
+      ),
+    onSuccess: (ticks) => queries.setQueryData<JobView>(jobKey(id), (view) => view && { ...view, ticks }),
+  })
+}
+
 export function useCloseJob(id: number) {
   return useJobChange(id, (reason: string) => answered<JobView>(client.POST('/api/jobs/{number}/close', { params: { path: { number: id } }, body: { reason } }), 'writing'))
 }

@@ -14,7 +14,7 @@ export function Proof({ view, onTake }: { view: JobView; onTake: (probe: Probe) 
       {repair.proof.map((item, place) => {
         const shown = item.by !== null && item.by !== undefined
         return (
-          <li key={place} className={shown ? 'met' : 'wanted'}>
+          <li key={`${item.kind} ${item.what} ${view.proof_words[place]?.step ?? ""}`} className={shown ? 'met' : 'wanted'}>
             <span className="gate-mark" aria-hidden="true">{shown ? '✓' : '○'}</span>
             <span>
               {item.what}
