@@ -14,12 +14,14 @@ import subprocess
 import sys
 import tempfile
 from contextlib import closing
+from http.client import HTTPException
 from pathlib import Path
 from random import Random
 from threading import Event, Thread
 from time import sleep
 from typing import Any
 from urllib.error import HTTPError, URLError
+from urllib.request import urlopen
 
 from bench_people import Session
 
@@ -54,7 +56,7 @@ class Writer(Thread):
                 try:
                     path, body = self.what(note)
                     self.session.send(path, body, **{"Idempotency-Key": f"writer-{note}"})
-                except (HTTPError, URLError, OSError):
+                except (HTTPError, URLError, OSError, HTTPException):
                     sleep(0.05)
                     continue
                 if dropped:  # the answer was lost: it is sent again
@@ -91,6 +93,16 @@ def serve(folder: str, port: int) -> subprocess.Popen[bytes]:
     return subprocess.Popen(command, env=told, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
 
 
+def answers(url: str) -> None:
+    """Wait until the server answers."""
+    for _ in range(200):
+        try:
+            urlopen(f"{url}/healthz", timeout=2).close()
+            return
+        except OSError:
+            sleep(0.1)
+
+
 def main() -> None:
     """Kill, then count."""
     options = argparse.ArgumentParser()
@@ -109,7 +121,8 @@ def main() -> None:
     for writer in writers:
         writer.start()
     for kill in range(told.kills):
-        sleep(random.uniform(0.2, 1.5) + 2.0)
+        answers(url)
+        sleep(random.uniform(0.1, 1.5))
         server.send_signal(signal.SIGKILL)
         server.wait()
         server = serve(folder, told.port)

@@ -9,8 +9,8 @@ import json
 from pathlib import Path
 from typing import Any
 
+from dianoia.answer.answer import answer
 from dianoia.case.load import case_from_plain
-from dianoia.diagnosis.verdict.diagnose import diagnose
 
 _TESTS = Path(__file__).parent
 RECORD = _TESTS / "recorded.json"
@@ -26,7 +26,7 @@ def jobs() -> dict[str, dict[str, Any]]:
 
 def figures(document: dict[str, Any]) -> dict[str, Any]:
     """What is decided, believed, proven, judged and proposed."""
-    verdict = diagnose(case_from_plain(document))
+    verdict = answer(case_from_plain(document))
     proposed = [verdict.next, *verdict.alternatives] if verdict.next else []
     return {
         "decision": verdict.decision,
@@ -38,6 +38,7 @@ def figures(document: dict[str, Any]) -> dict[str, Any]:
         "judged": [[item.result, item.low, item.high] for item in verdict.judged],
         "proposed": [[item.id, item.minutes, item.expect] for item in proposed if item],
         "warnings": sorted(item.warning for item in verdict.warnings),
+        "repair": [verdict.repair.state, [[item.what, item.by, item.expect] for item in verdict.repair.proof]],
         "minutes": verdict.forecast.expected_minutes if verdict.forecast else None,
     }
 

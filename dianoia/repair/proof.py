@@ -143,6 +143,8 @@ class Proving:
             return self._newest(last, _is_monitor, lambda item: item.value == "complete")
         later = LATER_S if row.kind == "minutes-later" else None
         found = [self._shown_by(self._probe(other), last, later) for other in alike]
+        if row.kind == "response":  # however it was shown to answer
+            found += [place for place in self.proven.get("cell", ()) if place > last]
         return max((place for place in found if place is not None), default=None)
 
     def _shown_by(self, probe: Probe, after: int, later_s: float | None = None) -> int | None:

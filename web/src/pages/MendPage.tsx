@@ -56,7 +56,7 @@ function Mend({ view }: { view: JobView }) {
               </span>
             </p>
           ))}
-          {repair.state === 'none' || view.verdict.components.length > 0 ? <NoteRepair view={view} onAct={act} primary={view.verdict.components.length > 0} /> : null}
+          {repair.state === 'none' || repair.state === 'came-back' || view.verdict.components.length > 0 ? <NoteRepair view={view} onAct={act} primary={view.verdict.components.length > 0} /> : null}
           {repair.proof.length > 0 && (
             <>
               <h3>Proof: {repair.proof.filter((item) => item.by !== null && item.by !== undefined).length} of {repair.proof.length}</h3>
