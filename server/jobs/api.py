@@ -47,7 +47,7 @@ from server.jobs.customers import CustomerChange, CustomerData
 from server.jobs.ledger import NOBODY, Author
 from server.jobs.models import Job, Photo
 from server.jobs.view import JobSummary, JobView
-from server.jobs.workshop import set_workshop, workshop
+from server.jobs.workshop import outcomes, set_workshop, workshop
 from server.papers import paper
 from server.papers.paper import Size, Which
 from server.people.api import router as people
@@ -322,13 +322,13 @@ def forecast(request: HttpRequest, number: int) -> Any:
 @api.get("/workshop", response={**_READS, 200: WorkshopView}, by_alias=True)
 def read_workshop(request: HttpRequest) -> Any:
     """The workshop's settings, and the general minutes that stand where it gives none."""
-    return WorkshopView(workshop(), general_minutes())
+    return WorkshopView(workshop(), general_minutes(), outcomes())
 
 
 @api.put("/workshop", response={**_WRITES, 200: WorkshopView}, by_alias=True)
 def write_workshop(request: HttpRequest, body: Body[Workshop]) -> Any:
     """Replace the workshop's settings."""
-    return WorkshopView(set_workshop(body), general_minutes())
+    return WorkshopView(set_workshop(body), general_minutes(), outcomes())
 
 
 @api.get("/presets", response={**_READS, 200: list[Preset]}, by_alias=True)

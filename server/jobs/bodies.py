@@ -1,7 +1,7 @@
 """Bodies that only the API has; everything else is the core's own types."""
 
 from dataclasses import dataclass, field
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -95,11 +95,24 @@ class Strike:
 
 
 @dataclass(frozen=True)
+class Outcome:
+    """What became of repairs. when: on the decision, or before it stood; came_back: jobs whose code did."""
+
+    when: Literal["decided", "early"]
+    repairs: int
+    proven: int
+    came_back: int
+
+
+@dataclass(frozen=True)
 class WorkshopView:
-    """settings: the workshop's own; general_minutes: what counts where it gives none, by place or change of state."""
+    """settings: the workshop's own; general_minutes: what counts where it gives none, by place or change of state; outcomes: of all
+    repairs noted here.
+    """
 
     settings: Workshop
     general_minutes: dict[str, float]
+    outcomes: tuple[Outcome, ...]
 
 
 @dataclass(frozen=True)

@@ -224,6 +224,7 @@ def _summary_or_why_not(job: Job) -> dict[str, Any]:
             "title": header.get("title", ""), "vehicle": header.get("vehicle", {}).get("label", ""), "where": "",
             "codes": [item["code"] for item in job.codes], "stage": "testing", "decision": "keep-testing",
             "decided": TITLES["keep-testing"], "says": why, "waits_for": why, "confidence": 0.0, "readings": job.lines,
+            "repair": "none", "early": False, "returns": 0,
         }  # fmt: skip
 
 

@@ -22,6 +22,7 @@ from dianoia.readings.beside import Compared, compared
 from dianoia.readings.describe import Described, describe, describe_reading
 from dianoia.readings.heater_model import LATCH_AGAIN_S
 from dianoia.repair.sheets import RepairSheet
+from dianoia.repair.types import RepairState
 from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import ADDRESS_HELP, address_words, place_words
 from server.jobs.bodies import Ticked, Written
@@ -82,7 +83,9 @@ class JobView:
 
 @dataclass(frozen=True)
 class JobSummary:
-    """One line of the start page. stage: where the job is; decided: the decision in words; waits_for: what it waits for."""
+    """One line of the start page. stage: where the job is; decided: the decision in words; waits_for: what it waits for;
+    repair: how far it is; early: whether a part was fitted before the decision stood; returns: how often the code came back after it.
+    """
 
     id: int
     title: str
@@ -96,6 +99,9 @@ class JobSummary:
     confidence: float
     waits_for: str
     readings: int
+    repair: RepairState
+    early: bool
+    returns: int
     updated: datetime
     archived: bool = False
 
@@ -184,4 +190,7 @@ def _summary(case: Case, job: Job, verdict: Answer) -> dict[str, Any]:
         "confidence": verdict.confidence,
         "waits_for": waits.short_step if waits else verdict.says,
         "readings": len(counted),
+        "repair": verdict.repair.state,
+        "early": any(done.early for done in verdict.repair.done),
+        "returns": verdict.repair.returns,
     }

@@ -1,10 +1,14 @@
 """The workshop's settings: one row, given to every job that brings none of its own."""
 
+from collections.abc import Sequence
 from dataclasses import replace
+from typing import Any, Literal
 
 from dianoia.case.load import from_plain, to_plain
 from dianoia.case.types import Case
 from dianoia.case.workshop import Workshop
+from server.jobs.bodies import Outcome
+from server.jobs.models import Job
 from server.jobs.models import Workshop as Row
 
 
@@ -26,3 +30,15 @@ def set_workshop(settings: Workshop) -> Workshop:
 def in_workshop(case: Case) -> Case:
     """The case with the workshop's settings, unless it brings its own."""
     return case if case.workshop else replace(case, workshop=workshop())
+
+
+def outcomes() -> tuple[Outcome, ...]:
+    """What became of the repairs noted here, by whether they waited for the decision."""
+    told = [job.summary for job in Job.objects.only("summary") if job.summary.get("repair", "none") != "none"]
+    return (_outcome("decided", told), _outcome("early", told))
+
+
+def _outcome(when: Literal["decided", "early"], told: Sequence[dict[str, Any]]) -> Outcome:
+    own = [item for item in told if item.get("early", False) == (when == "early")]
+    proven = sum(item["repair"] == "proven" for item in own)
+    return Outcome(when, len(own), proven, sum(item.get("returns", 0) > 0 for item in own))

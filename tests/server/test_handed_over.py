@@ -43,6 +43,13 @@ class HandedOver(AtTheBench, TestCase):
         self.assertEqual((again["state"], again["closed"]), ("done", None))
         self.assertEqual(list(problems()), [])
 
+    def test_what_became_of_repairs_is_counted_by_whether_they_waited(self) -> None:
+        for start in ("10", "11"):
+            store.create(demo_case(start), by=author("Ana"))
+        told = self.client.get("/api/workshop").json()["outcomes"]
+        figures = [(item["when"], item["repairs"], item["proven"], item["came_back"]) for item in told]
+        self.assertEqual(figures, [("decided", 2, 1, 0), ("early", 1, 0, 1)])
+
     def test_a_client_cannot_say_who_closed_it(self) -> None:
         forged = {"closed": {"by": "Nobody", "at": "", "reason": "", "readings": 8}}
         answer = self.client.patch(f"/api/jobs/{self.job.pk}", json.dumps(forged), content_type="application/json")

@@ -643,7 +643,8 @@ export interface components {
         };
         /**
          * JobSummary
-         * @description One line of the start page. stage: where the job is; decided: the decision in words; waits_for: what it waits for.
+         * @description One line of the start page. stage: where the job is; decided: the decision in words; waits_for: what it waits for;
+         *     repair: how far it is; early: whether a part was fitted before the decision stood; returns: how often the code came back after it.
          */
         JobSummary: {
             /** Id */
@@ -670,6 +671,15 @@ export interface components {
             waits_for: string;
             /** Readings */
             readings: number;
+            /**
+             * Repair
+             * @enum {string}
+             */
+            repair: "none" | "done" | "proven" | "closed-unproven" | "came-back";
+            /** Early */
+            early: boolean;
+            /** Returns */
+            returns: number;
             /**
              * Updated
              * Format: date-time
@@ -3944,8 +3954,26 @@ export interface components {
             minutes: number;
         };
         /**
+         * Outcome
+         * @description What became of repairs. when: on the decision, or before it stood; came_back: jobs whose code did.
+         */
+        Outcome: {
+            /**
+             * When
+             * @enum {string}
+             */
+            when: "decided" | "early";
+            /** Repairs */
+            repairs: number;
+            /** Proven */
+            proven: number;
+            /** Came Back */
+            came_back: number;
+        };
+        /**
          * WorkshopView
-         * @description settings: the workshop's own; general_minutes: what counts where it gives none, by place or change of state.
+         * @description settings: the workshop's own; general_minutes: what counts where it gives none, by place or change of state; outcomes: of all
+         *     repairs noted here.
          */
         WorkshopView: {
             settings: components["schemas"]["Workshop"];
@@ -3953,6 +3981,8 @@ export interface components {
             general_minutes: {
                 [key: string]: number;
             };
+            /** Outcomes */
+            outcomes: components["schemas"]["Outcome"][];
         };
         /**
          * Preset

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Input, Select } from 'antd'
+import { Button, Checkbox, Input, Select, Table } from 'antd'
 import { type FormEvent, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
@@ -31,10 +31,10 @@ export function WorkshopPage() {
   const workshop = useWorkshop()
   if (workshop.error && !workshop.data) return <Problem error={workshop.error} />
   if (!workshop.data) return <p className="muted waiting">Fetching the settings…</p>
-  return <Form settings={workshop.data.settings} general={workshop.data.general_minutes} />
+  return <Form settings={workshop.data.settings} general={workshop.data.general_minutes} outcomes={workshop.data.outcomes} />
 }
 
-function Form({ settings, general }: { settings: Settings; general: Record<string, number> }) {
+function Form({ settings, general, outcomes }: { settings: Settings; general: Record<string, number>; outcomes: Schemas['WorkshopView']['outcomes'] }) {
   const save = useSetWorkshop()
   const [tools, setTools] = useState<Tool[]>(settings.tools ?? TOOLS.map(([tool]) => tool))
   const [minutes, setMinutes] = useState<Record<string, string>>(asText(settings.minutes ?? {}))
@@ -93,6 +93,18 @@ function Form({ settings, general }: { settings: Settings; general: Record<strin
           <Input value={money['currency'] ?? ''} maxLength={8} onChange={(event) => setMoney({ ...money, currency: event.target.value })} />
         </label>
         {save.error && <Problem error={save.error} />}
+      </section>
+      <section aria-label="What became of the repairs">
+        <h2>What became of the repairs</h2>
+        <Table
+          size="small" pagination={false} rowKey="when" dataSource={[...outcomes]}
+          columns={[
+            { title: 'Fitted', render: (_, item) => (item.when === 'early' ? 'before the decision stood' : 'on the decision') },
+            { title: 'Repairs', dataIndex: 'repairs', className: 'figure' },
+            { title: 'Proven', dataIndex: 'proven', className: 'figure' },
+            { title: 'Came back', dataIndex: 'came_back', className: 'figure' },
+          ]}
+        />
       </section>
       <section aria-label="On the papers">
         <h2>On the papers</h2>
