@@ -18,6 +18,8 @@ PICTURES = {
     "workbench-phone": ("Road crew van 3", "", 390, 844, "paper"),
     "decided": ("Ambulance 5", "", 1280, 800, "paper"),
     "sheet": ("Road crew van 7", "/sheet", 1280, 800, "paper"),
+    "mend": ("Ambulance 3", "/mend", 1280, 800, "paper"),
+    "papers": ("Road crew van 2", "/papers", 1280, 800, "paper"),
     "figures": ("Road crew van 3", "/figures", 1280, 800, "paper"),
     "place": ("School bus 9", "/place", 1280, 800, "paper"),
 }

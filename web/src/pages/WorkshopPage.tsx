@@ -94,7 +94,7 @@ function Form({ settings, general, outcomes }: { settings: Settings; general: Re
         </label>
         {save.error && <Problem error={save.error} />}
       </section>
-      <section aria-label="What became of the repairs">
+      <section aria-label="What became of the repairs" className="outcomes">
         <h2>What became of the repairs</h2>
         <Table
           size="small" pagination={false} rowKey="when" dataSource={[...outcomes]}
@@ -106,7 +106,7 @@ function Form({ settings, general, outcomes }: { settings: Settings; general: Re
           ]}
         />
       </section>
-      <section aria-label="On the papers">
+      <section aria-label="On the papers" className="on-papers">
         <h2>On the papers</h2>
         <label>
           Name and address
