@@ -15,8 +15,8 @@ from tests.cases import ELEMENT, SUPPLY, plain_case
 from tests.people import AtTheBench, readings
 
 
-class Api(AtTheBench, TestCase):
-    """Requests as the front end makes them."""
+class Requests(AtTheBench, TestCase):
+    """As the front end makes them."""
 
     def send(self, method: str, path: str, body: Any = None) -> tuple[int, Any]:
         if method == "get":
@@ -30,6 +30,14 @@ class Api(AtTheBench, TestCase):
         status, view = self.send("post", "/jobs", {"codes": codes, "vehicle": {"label": "Bus 4"}})
         self.assertEqual(status, 201, view)
         return int(view["id"])
+
+    def demo(self, start: str) -> Any:
+        path = next(Path(settings.BASE_DIR, "demo", "cases").glob(f"{start}*.json"))
+        return json.loads(path.read_text(encoding="utf-8"))
+
+
+class Api(Requests):
+    """Jobs and their readings."""
 
     def test_a_job_from_a_typed_code_is_ready_to_measure(self) -> None:
         status, view = self.send("get", f"/jobs/{self.new_job('p0057 pending, P0456')}")
@@ -121,29 +129,26 @@ class Api(AtTheBench, TestCase):
         self.assertEqual((status, answer["decision"]), (200, "keep-testing"))
         self.assertEqual(len(readings(job)), len(demo["readings"]))
 
-    def demo(self, start: str) -> Any:
-        path = next(Path(settings.BASE_DIR, "demo", "cases").glob(f"{start}*.json"))
-        return json.loads(path.read_text(encoding="utf-8"))
-
     def test_import_and_export_are_the_same_file(self) -> None:
         demo = self.demo("04")
         _, view = self.send("post", "/jobs/import", demo)
         _, exported = self.send("get", f"/jobs/{view['id']}/case")
         self.assertEqual(exported, demo)
 
-    def test_demo_data_is_loaded_once(self) -> None:
+    def test_demo_data_is_loaded_once_and_what_an_older_store_lacks_is_added(self) -> None:
+        self.send("post", "/jobs/import", self.demo("03"))
         for _ in range(2):
             call_command("load_demo", verbosity=0, stdout=open("/dev/null", "w"))  # noqa: PTH123, SIM115
         _, jobs = self.send("get", "/jobs")
         self.assertEqual(len(jobs), len(list(Path(settings.BASE_DIR, "demo", "cases").glob("*.json"))))
-        self.assertEqual({job["stage"] for job in jobs}, {"new", "testing", "decided"})
+        self.assertEqual({job["stage"] for job in jobs}, {"new", "testing", "decided", "mended", "closed"})
 
     def test_codes_are_decoded_without_a_job(self) -> None:
         answer = self.client.get("/api/codes", {"text": "P0420 P0037"}).json()
         self.assertEqual([item["code"] for item in answer], ["P0037", "P0420"])
 
 
-class Workshop(Api):
+class Workshop(Requests):
     """The settings of the workshop, and what they change."""
 
     def test_settings_are_kept_and_nothing_is_changed_by_a_bad_one(self) -> None:
