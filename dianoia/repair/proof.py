@@ -1,6 +1,6 @@
 """What has to be shown after a repair, worked out of what had failed, and which readings have shown it."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from dianoia.case.job import Job
@@ -19,6 +19,8 @@ from dianoia.repair.acts import Mended
 from dianoia.repair.rows import ProofRow, proof_rows
 from dianoia.repair.types import ProofItem
 
+#: Whether a reading is of some kind.
+Asked = Callable[[Observed], bool]
 #: From so many seconds of running on, a current that is still there says that the module has not let go of it again.
 LATER_S = 120.0
 #: Cautions of readings that no table lists: what they are taken at says.
@@ -161,7 +163,7 @@ class Proving:
         good = item.value == "ok" if isinstance(item.probe, InspectProbe) else self.results[place] == "pass"
         return place if good else None
 
-    def _newest(self, after: int, same, good) -> int | None:  # type: ignore[no-untyped-def]
+    def _newest(self, after: int, same: Asked, good: Asked) -> int | None:
         """Place of the newest such reading after a place, None where it is not good or there is none."""
         for place in range(len(self.job.readings) - 1, after, -1):
             item = self.job.readings[place]

@@ -27,12 +27,13 @@ from dianoia.errors import Finding, RefusedInput, refuse
 from dianoia.families.tables import families
 from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
-from server.jobs import closing, customers, photos, steps, store
+from server.jobs import closing, customers, photos, steps, store, times
 from server.jobs.bodies import (
     Archive,
     Close,
     KnownFamily,
     KnownVehicle,
+    Minutes,
     NewJob,
     Problem,
     Stand,
@@ -254,6 +255,13 @@ def read_photo(request: HttpRequest, number: int) -> Any:
     return HttpResponse(
         bytes(found.image), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"}
     )
+
+
+@api.put("/jobs/{number}/time", response={**_WRITES, 200: JobView, 404: Problem}, by_alias=True)
+def correct_time(request: HttpRequest, number: int, body: Body[Minutes]) -> Any:
+    """Say how long the job took, where the clock is wrong."""
+    times.correct(store.find(number), body, _author(request))
+    return _answer(_view(store.find(number)))
 
 
 @api.post("/jobs/{number}/close", response={**_WRITES, 200: JobView, 404: Problem}, by_alias=True)

@@ -158,3 +158,11 @@ class Close:
     """Close a job. reason: why, where the repair is not proven."""
 
     reason: Annotated[str, Field(max_length=500)] = ""
+
+
+@dataclass(frozen=True)
+class Minutes:
+    """Minutes that a job took: to find the fault, and to mend it and prove that."""
+
+    finding: Annotated[float, Field(ge=0, le=10_000)]
+    mending: Annotated[float, Field(ge=0, le=10_000)]

@@ -40,6 +40,7 @@ class Kind(models.TextChoices):
     CHANGE = "change", "change of what is known"
     STEP = "step", "step of a repair sheet"
     PHOTO = "photo", "photo at a step"
+    TIME = "time", "working time corrected"
     CUSTOMER = "customer", "customer's data entered or removed"
 
 

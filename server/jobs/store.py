@@ -26,6 +26,7 @@ from server.jobs.ledger import NOBODY, Author, Lines, New, append, clock_of, lin
 from server.jobs.models import Entry, Job, Kind
 from server.jobs.steps import ticks_of
 from server.jobs.thinking import concluded, judged
+from server.jobs.times import time_of
 from server.jobs.view import SUMMARY_FIELDS, Worked
 from server.jobs.workers import pool
 from server.jobs.workshop import in_workshop
@@ -188,6 +189,7 @@ def _worked(job: Job) -> Worked:
 
 def _stands(worked: Worked, job: Job, lines: Lines) -> Worked:
     """The same with what is stored of it."""
+    time = time_of(job, worked.view, lines)
     stored = replace(
         worked.view,
         id=job.pk,
@@ -195,6 +197,7 @@ def _stands(worked: Worked, job: Job, lines: Lines) -> Worked:
         written=tuple(lines.written),
         seal=seal_of(job),
         ticks=ticks_of(job),
+        time=time,
     )
     return replace(worked, view=stored)
 

@@ -22,6 +22,7 @@ from dianoia.readings.beside import Compared, compared
 from dianoia.readings.describe import Described, describe, describe_reading
 from dianoia.readings.heater_model import LATCH_AGAIN_S
 from dianoia.repair.sheets import RepairSheet
+from dianoia.repair.time import JobTime
 from dianoia.repair.types import RepairState
 from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import ADDRESS_HELP, address_words, place_words
@@ -44,7 +45,7 @@ class JobView:
     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
     cleared heater is driven before the module may shut it off again; choices: what an entry may be; sheets: how it is repaired; ticks: their
-    steps as they stand; proof_words: the readings of the proof.
+    steps as they stand; time: worked; proof_words: the readings of the proof.
     """
 
     id: int
@@ -76,6 +77,7 @@ class JobView:
     choices: Choices
     sheets: tuple[RepairSheet, ...]
     ticks: tuple[Ticked, ...]
+    time: JobTime
     put_aside: tuple[PutAside, ...]
     how_sure: str
     still_open: tuple[str, ...]
@@ -153,6 +155,7 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
         after_words=tuple(describe(item.read, job.pins) if item.read else None for item in verdict.after_repair),
         sheets=sheets_of(verdict, job.family.cell),
         ticks=(),
+        time=JobTime(0, 0),
         choices=choices(job.family, others_of(job), case.sensor),
         put_aside=tuple(_put_aside(job, diagnosis)),
         how_sure=how_sure(diagnosis.standing),

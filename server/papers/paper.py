@@ -17,7 +17,6 @@ from server.jobs.customers import customer_of
 from server.jobs.models import Job, Photo
 from server.jobs.view import JobView
 from server.jobs.workshop import workshop
-from server.papers.times import worked_minutes
 
 _HERE = Path(__file__).parent / "templates"
 Which = Literal["customer", "file"]
@@ -58,15 +57,12 @@ def told(job: Job, size: Size | None = None) -> dict[str, Any]:
 def _told(job: Job, paper: Paper, view: JobView, size: str) -> dict[str, Any]:
     customer, shop = customer_of(job), workshop()
     moments = _moments(view)
-    done = view.verdict.repair.done
-    diagnosed = done[0].reading if done else len(moments)
     return {
         **asdict(paper), "size": size, "workshop": shop.name or "", "customer": customer.name, "plate": customer.plate, "vin": customer.vin,
         "vehicle": view.case.vehicle.label, "codes": " ".join(item.code for item in view.case.codes), "where": view.where,
         "place": view.place, "complaint": view.case.complaint, "title": view.told.title, "date": _day(moments[-1] if moments else now()),
         "proven": view.verdict.repair.state == "proven", "closed": _closed(view),
-        "minutes": round(worked_minutes(moments)), "diagnosing": round(worked_minutes(moments[:diagnosed])),
-        "labour": _money(worked_minutes(moments) / 60.0, shop.labour_per_hour), "currency": shop.currency or "",
+        "minutes": round(view.time.finding + view.time.mending), "diagnosing": round(view.time.finding), "worth": view.time.says,
         "family": view.family_label, "number": job.pk, "how_sure": view.how_sure, "because": list(view.verdict.because),
         "open": list(view.still_open), "lines": _lines(view), "figures": _figures(view), "entries": view.entries, "seal": view.seal, "photos": _photos(view),
         "proof": [{"what": item.what, "expect": item.expect, "by": item.by} for item in view.verdict.repair.proof],
@@ -120,10 +116,6 @@ def _figures(view: JobView) -> list[str]:
         told.append(f"Module bias: {sensor.bias_v:g} V")
     source = sensor.spec_source if sensor and sensor.spec_source else "general figures of such a sensor"
     return [*told, f"From: {source}"]
-
-
-def _money(hours: float, per_hour: float | None) -> str:
-    return f"{hours * per_hour:.2f}" if per_hour else ""
 
 
 def _day(moment: str) -> str:

@@ -50,6 +50,19 @@ class HandedOver(AtTheBench, TestCase):
         figures = [(item["when"], item["repairs"], item["proven"], item["came_back"]) for item in told]
         self.assertEqual(figures, [("decided", 2, 1, 0), ("early", 1, 0, 1)])
 
+    def test_the_time_is_by_the_clock_until_it_is_corrected_and_says_what_it_was_worth(self) -> None:
+        job = store.create(demo_case("10"), by=author("Ana")).job
+        set_workshop(Workshop(labour_per_hour=60.0, part_price=120.0, currency="EUR"))
+        told = self.client.get(f"/api/jobs/{job.pk}").json()["time"]
+        self.assertEqual((told["finding"], told["mending"], told["by"]), (24, 48, ""))
+        self.assertEqual(
+            told["says"], "Labour 72.00 EUR, 24.00 of it to find the fault. A sensor for 120.00 EUR was not bought."
+        )
+        body = json.dumps({"finding": 30, "mending": 20})
+        told = self.client.put(f"/api/jobs/{job.pk}/time", body, content_type="application/json").json()["time"]
+        self.assertEqual((told["finding"], told["mending"], told["by"]), (30, 20, "Ana"))
+        self.assertEqual(paper.told(job)["minutes"], 50)
+
     def test_a_client_cannot_say_who_closed_it(self) -> None:
         forged = {"closed": {"by": "Nobody", "at": "", "reason": "", "readings": 8}}
         answer = self.client.patch(f"/api/jobs/{self.job.pk}", json.dumps(forged), content_type="application/json")

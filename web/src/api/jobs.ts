@@ -214,6 +214,10 @@ export function useAddPhoto(id: number) {
   })
 }
 
+export function useCorrectTime(id: number) {
+  return useJobChange(id, (body: Schemas['Minutes']) => answered<JobView>(client.PUT('/api/jobs/{number}/time', { params: { path: { number: id } }, body }), 'writing'))
+}
+
 export function useCloseJob(id: number) {
   return useJobChange(id, (reason: string) => answered<JobView>(client.POST('/api/jobs/{number}/close', { params: { path: { number: id } }, body: { reason } }), 'writing'))
 }

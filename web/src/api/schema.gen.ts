@@ -175,6 +175,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Correct Time
+         * @description Say how long the job took, where the clock is wrong.
+         */
+        put: operations["server_jobs_api_correct_time"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/close": {
         parameters: {
             query?: never;
@@ -1829,13 +1849,34 @@ export interface components {
             state: "done" | "now" | "ahead";
         };
         /**
+         * JobTime
+         * @description Minutes worked to find the fault, and to mend it and prove that. by: who corrected them, empty where they are by the clock; says: what
+         *     that was worth.
+         */
+        JobTime: {
+            /** Finding */
+            finding: number;
+            /** Mending */
+            mending: number;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+        };
+        /**
          * JobView
          * @description One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
          *     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
          *     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
          *     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
          *     cleared heater is driven before the module may shut it off again; choices: what an entry may be; sheets: how it is repaired; ticks: their
-         *     steps as they stand; proof_words: the readings of the proof.
+         *     steps as they stand; time: worked; proof_words: the readings of the proof.
          */
         JobView: {
             /** Id */
@@ -1887,6 +1928,7 @@ export interface components {
             sheets: components["schemas"]["RepairSheet"][];
             /** Ticks */
             ticks: components["schemas"]["Ticked"][];
+            time: components["schemas"]["JobTime"];
             /** Put Aside */
             put_aside: components["schemas"]["PutAside"][];
             /** How Sure */
@@ -3865,6 +3907,16 @@ export interface components {
             note: string;
         };
         /**
+         * Minutes
+         * @description Minutes that a job took: to find the fault, and to mend it and prove that.
+         */
+        Minutes: {
+            /** Finding */
+            finding: number;
+            /** Mending */
+            mending: number;
+        };
+        /**
          * Close
          * @description Close a job. reason: why, where the repair is not proven.
          */
@@ -4967,6 +5019,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Ticked"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_jobs_api_correct_time: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Minutes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Unauthorized */

@@ -9,6 +9,7 @@ import { Problem } from '../parts/Problem'
 import { HandOver, Proof } from '../parts/Proof'
 import { RepairSteps } from '../parts/RepairSteps'
 import { Stands } from '../parts/Stands'
+import { WorkedTime } from '../parts/WorkedTime'
 
 /** From the decision to the vehicle handed over: how it is mended, what was done, what proves it. */
 export function MendPage() {
@@ -70,6 +71,7 @@ function Mend({ view }: { view: JobView }) {
               <ul>{repair.may_come.map((item) => <li key={item.says}>{item.says} <span className="muted">{item.why}</span></li>)}</ul>
             </>
           )}
+          <WorkedTime view={view} />
           <HandOver view={view} onAct={act} />
           {repair.returns > 0 && <p className="muted">Came back {repair.returns === 1 ? 'once' : `${repair.returns} times`} after a repair.</p>}
         </aside>
