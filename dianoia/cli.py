@@ -12,7 +12,11 @@ from dianoia.errors import RefusedInput, refuse
 
 REFUSED = 2
 #: Lists of a verdict that its JSON always has.
-_ALWAYS = ("components", "found", "because", "would_change_it", "suspects", "proven", "unproven", "judged", "warnings")
+_ALWAYS = (
+    "components", "found", "found_one_of", "because", "would_change_it", "suspects", "proven", "unproven", "after_repair", "judged", "warnings",
+)  # fmt: skip
+#: The same of its repair.
+_REPAIR_ALWAYS = ("done", "proof", "found", "may_come")
 
 
 def main(arguments: Sequence[str]) -> int:
@@ -148,6 +152,10 @@ def _benchmark(options: argparse.Namespace) -> str:
 
 
 def verdict_plain(plain: dict[str, Any]) -> dict[str, Any]:
-    """The verdict's JSON with its lists and ``next`` always present, empty or null as they may be."""
+    """The answer's JSON with its lists always present, and null where nothing is known of what may be."""
     empty: dict[str, Any] = {name: [] for name in _ALWAYS}
-    return {**empty, **plain, "next": plain.get("next")}
+    known = plain.get("repair", {})
+    repair: dict[str, Any] = {**{name: [] for name in _REPAIR_ALWAYS}, "closed": None, **known}
+    repair["proof"] = [{"by": None, **item} for item in repair["proof"]]
+    nullable = {name: plain.get(name) for name in ("next", "nothing_else")}
+    return {**empty, **plain, **nullable, "repair": repair}

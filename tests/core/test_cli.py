@@ -42,6 +42,8 @@ class Commands(TestCase):
             from_file = run("diagnose", str(path), "--json")
         self.assertEqual(from_file.stdout, run("diagnose", "-", "--json", typed=text).stdout)
         verdict = json.loads(from_file.stdout)
+        repair = verdict["repair"]
+        self.assertEqual((repair["state"], repair["done"], repair["proof"], repair["closed"]), ("none", [], [], None))
         self.assertEqual((verdict["format"], verdict["suspects"][0]["fault"]), ("dianoia-verdict/1", "heater-open"))
         self.assertNotIn("value", verdict["next"]["reading"])
 
