@@ -27,7 +27,7 @@ class BeforeAfter:
 
 @dataclass(frozen=True)
 class Paper:
-    """wrong: what was wrong, in plain words; how: before and after; done: what was done, with the part; state: how far it is proven;
+    """wrong: what was wrong, in plain words; how: before and after; done: what was done, with the part; state: how far it is proven, stands: the same to the driver;
     unproven: what is not shown; next: what may come; watch: what the driver should look out for; drawing: of the circuit as it was found, SVG.
     """
 
@@ -35,6 +35,7 @@ class Paper:
     how: tuple[BeforeAfter, ...]
     done: tuple[str, ...]
     state: str
+    stands: str
     unproven: tuple[str, ...]
     next: tuple[str, ...]
     watch: tuple[str, ...]
@@ -49,7 +50,7 @@ def paper_of(diagnosis: Diagnosis, answer: Answer) -> Paper:
     open_items = tuple(f"{item.what}: {item.expect}" for item in repair.proof if item.by is None)
     state = repair.says or answer.says
     return Paper(
-        wrong=wrong, how=tuple(_how(job, answer)), done=tuple(_done(job, answer)), state=state, unproven=open_items,
+        wrong=wrong, how=tuple(_how(job, answer)), done=tuple(_done(job, answer)), state=state, stands=_stands(answer), unproven=open_items,
         next=tuple(item.says for item in repair.may_come), watch=_watch(answer), drawing=svg_of(_as_found(diagnosis, answer)),
     )  # fmt: skip
 
@@ -102,3 +103,14 @@ def _as_found(diagnosis: Diagnosis, answer: Answer) -> Drawing:
         return drawing(diagnosis.job, answer)
     before = repairs[0].before
     return drawing(before.job, before.verdict())
+
+
+def _stands(answer: Answer) -> str:
+    repair = answer.repair
+    if repair.state == "proven":
+        return "Repaired, and proven by readings taken afterwards."
+    if repair.state == "closed-unproven" and repair.closed:
+        return f"Repaired, and handed over before all of the proof was in: {repair.closed.reason}"
+    if repair.state == "came-back":
+        return "The warning came back after a repair. The search goes on with all that was measured."
+    return "Repaired. Not all of the proof is in yet." if repair.state == "done" else answer.says

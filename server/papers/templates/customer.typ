@@ -23,7 +23,7 @@
   #for line in d.done [#line \ ]
 ]
 == How it stands
-#d.state
+#d.stands
 #if d.unproven.len() > 0 and d.done.len() > 0 [
   #text(fill: soft)[Not shown: #d.unproven.join("; ").]
 ]
