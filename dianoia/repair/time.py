@@ -26,14 +26,25 @@ class JobTime:
 
 
 def worked_minutes(moments: Sequence[str]) -> float:
-    """Minutes worked between moments, ISO 8601; a moment before the one ahead of it counts for nothing.
+    """Minutes worked between moments, ISO 8601; a moment before the one ahead of it counts for nothing, and so does a text that is none.
 
+    >>> worked_minutes(["2026-01-05T08:00:00Z", "yesterday", "2026-01-05", "2026-01-05T08:05:00Z"])
+    5.0
     >>> worked_minutes(["2026-01-05T08:00:00Z", "2026-01-05T08:12:00Z", "2026-01-05T13:00:00Z"])
     15.0
     """
-    times = [datetime.fromisoformat(moment) for moment in moments]
+    times = [time for time in map(_moment, moments) if time is not None]
     gaps = [(after - before).total_seconds() / 60.0 for before, after in pairwise(times)]
     return sum(max(gap, 0.0) if gap <= BREAK_MIN else OF_A_BREAK_MIN for gap in gaps)
+
+
+def _moment(text: str) -> datetime | None:
+    """A moment; None for a date, a time whose offset is not known, and what is none."""
+    try:
+        time = datetime.fromisoformat(text)
+    except ValueError:
+        return None
+    return time if time.utcoffset() is not None else None
 
 
 def by_the_clock(moments: Sequence[str], repair: Repair) -> JobTime:

@@ -119,7 +119,10 @@ def _figures(view: JobView) -> list[str]:
 
 
 def _day(moment: str) -> str:
-    return datetime.fromisoformat(moment).strftime("%d %B %Y").lstrip("0")
+    try:
+        return datetime.fromisoformat(moment).strftime("%d %B %Y").lstrip("0")
+    except ValueError:
+        return moment
 
 
 def _moment(text: str) -> str:
