@@ -101,7 +101,7 @@ def _as_found(diagnosis: Diagnosis, answer: Answer) -> Drawing:
     repairs = mended(diagnosis.job)
     if not repairs:
         return drawing(diagnosis.job, answer)
-    before = repairs[0].before
+    before = Diagnosis(repairs[0].before, plan=False)
     return drawing(before.job, before.verdict())
 
 

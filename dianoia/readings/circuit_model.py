@@ -20,6 +20,7 @@ from dianoia.circuit.network import Array, Network, Port, UnknownPlace
 from dianoia.circuit.respond import Response, respond
 from dianoia.circuit.types import Circuit
 from dianoia.readings.display import Categorical
+from dianoia.readings.folded import healthy
 from dianoia.readings.instruments import Place, Query, Seen, displays, query_of
 from dianoia.readings.model import Hypothesis, Traited, Traits, Weighed
 from dianoia.readings.outcomes import Display, Outcomes
@@ -93,6 +94,7 @@ class CircuitModel:
         self._acted_on: set[str] = set()
         self._solved = _Solved()
         self._displays: dict[object, Mapping[str, Display] | None] = {}
+        self._healthy: dict[object, Mapping[str, Display] | None] = {}
         self._outcomes: dict[object, tuple[Outcomes, ...]] = {}
         self.weighed: dict[object, Weighed | None] = {}
 
@@ -149,18 +151,15 @@ class CircuitModel:
     def fresh(self) -> Any:
         """A copy that shares what was solved and nothing that depends on the scale."""
         twin = copy.copy(self)
-        twin._displays, twin._outcomes, twin.weighed = {}, {}, {}
+        twin._displays, twin._healthy, twin._outcomes, twin.weighed = {}, {}, {}, {}
         return twin
 
     def let_go(self) -> None:
-        """Keep what is foreseen, and the displays that were read; all else is worked out again if it is asked for."""
+        """Keep what is foreseen, what a healthy circuit shows, and what was said of each reading; all else is worked out again if it is
+        asked for.
+        """
         self._solved.answers, self._solved.closed = {}, {}
-        read = {key[0] for key in list(self.weighed) if isinstance(key, tuple)}
-        self._displays = {key: shown for key, shown in list(self._displays.items()) if key in read}
-        for shown in self._displays.values():
-            for display in (shown or {}).values():
-                if not isinstance(display, Categorical):
-                    display.let_go()
+        self._displays = {}
 
     @property
     def draws(self) -> int:
@@ -200,6 +199,14 @@ class CircuitModel:
         key, kept = probe.shows, self._displays
         if key not in kept:
             kept[key] = self.own_displays(probe) or self._network_displays(probe)
+        return kept[key]
+
+    def healthy(self, probe: Probe) -> Mapping[str, Display] | None:
+        """The same of a healthy circuit alone, (1, draws)."""
+        key, kept = probe.shows, self._healthy
+        if key not in kept:
+            shown = self.displays(probe)
+            kept[key] = healthy(shown) if shown else None
         return kept[key]
 
     def _network_displays(self, probe: Probe) -> Mapping[str, Display] | None:

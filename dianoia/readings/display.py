@@ -86,11 +86,6 @@ class Numeric:
         """Work out ahead what any reading is compared with."""
         _ = self._squared_widths
 
-    def let_go(self) -> None:
-        """Keep only what is shown: the rest follows from it."""
-        for name in ("_over_limit", "_placed", "_squared_widths"):
-            vars(self).pop(name, None)
-
     def _width(self, quantity: Quantity) -> Array:
         coarse = 0.0 if quantity.over_limit else 0.4 * digit(quantity) / error_unit(quantity.value, self.kind)
         added = np.float32(coarse**2) if self.stray is None else (coarse**2 + self.stray**2).astype(np.float32)

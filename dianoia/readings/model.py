@@ -4,10 +4,13 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal, Protocol
 
+import numpy as np
+
 from dianoia.case.ledger import Probe
 from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
+from dianoia.readings.folded import Folded
 from dianoia.readings.outcomes import Display, Outcomes
 
 Hypothesis = tuple[str, ...]
@@ -30,13 +33,22 @@ Traited = Mapping[str, Traits]
 
 @dataclass(frozen=True)
 class Weighed:
-    """A reading's log-likelihood: ``alone`` (hypotheses,), ``fit`` (hypotheses, draws), and that of it with its being a
-    gross error, ``log_gross_error``, broadcastable to ``fit``.
+    """A reading's log-likelihood. alone: (hypotheses,); fits: (hypotheses, 2, draws), that of each draw, and of it with the reading's
+    being a gross error.
     """
 
     alone: Array
-    fit: Array
-    log_gross_error: Array
+    fits: Folded[np.float32]
+
+    @property
+    def fit(self) -> Array:
+        """(hypotheses, draws)."""
+        return self.fits.few[self.fits.rows, 0]
+
+    @property
+    def log_gross_error(self) -> Array:
+        """(hypotheses, draws)."""
+        return self.fits.few[self.fits.rows, 1]
 
 
 class LoopModel(Protocol):
@@ -61,6 +73,9 @@ class LoopModel(Protocol):
     def displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """What the probe's instrument shows; None where this loop has nothing to say to it."""
 
+    def healthy(self, probe: Probe) -> Mapping[str, Display] | None:
+        """The same of a healthy circuit alone, (1, draws)."""
+
     @property
     def kinds(self) -> Choice:
         """(draws,) which draws are of one kind of vehicle: alike in what is not a matter of tolerance."""
@@ -79,7 +94,7 @@ class LoopModel(Protocol):
         """Work out ahead what a reading of the probe will be compared with, unless its display was let go of."""
 
     def let_go(self) -> None:
-        """Keep what is foreseen, and the displays that were read; all else is worked out again if it is asked for."""
+        """Keep what is foreseen, what a healthy circuit shows, and what was said of each reading; all else is worked out again if it is asked for."""
 
     def working(self, probe: Probe) -> Array:
         """(draws,) True where a healthy circuit is at work in the probe's state (driver on, not latched off)."""

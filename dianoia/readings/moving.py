@@ -61,11 +61,6 @@ class Moving:
         self.low.make_comparable()
         self.high.make_comparable()
 
-    def let_go(self) -> None:
-        """Keep only what is shown: the rest follows from it."""
-        self.low.let_go()
-        self.high.let_go()
-
     def _anything(self) -> float:
         return 1.0 / GROSS_ERROR_RANGE
 

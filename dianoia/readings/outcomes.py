@@ -5,6 +5,7 @@ from numpy.typing import NDArray
 
 from dianoia.circuit.network import Array
 from dianoia.readings.display import BINS, Categorical, Numeric
+from dianoia.readings.folded import Folded
 from dianoia.readings.moving import Moving
 from dianoia.readings.scale import error_units
 
@@ -16,37 +17,38 @@ MOVING_BINS = 14
 class Outcomes:
     """A display's outcomes, worked out once: chances follow from the draws' present weights.
 
-    All that is kept of most displays, so it is kept small: a byte for the bin of a draw, or for the chance of a word.
+    All that is kept of most displays, so it is kept small: a byte for the bin of a draw, or for the chance of a word, and once for
+    all hypotheses that change nothing here.
     """
 
     def __init__(self, display: Display, shape: tuple[int, int]) -> None:
-        self._places: NDArray[np.uint8] | None = None
+        self._places: Folded[np.uint8] | None = None
         self._used = 0
-        self._words: NDArray[np.uint8] | None = None
+        self._words: Folded[np.uint8] | None = None
         if isinstance(display, Categorical):
             told = np.nan_to_num([np.broadcast_to(item, shape) for item in display.chance.values()])
             silent = np.maximum(1.0 - told.sum(axis=0), 0.0)  # where nothing is shown, that is what is seen
-            self._words = _in_bytes(np.stack([*told, silent], axis=2))
+            self._words = Folded(_in_bytes(np.stack([*told, silent], axis=2)))
         elif isinstance(display, Moving):
-            self._words = _in_bytes(_spread(display, shape))
+            self._words = Folded(_in_bytes(_spread(display, shape)))
         else:
             bins = np.broadcast_to(display.bins(), shape)
             used = np.flatnonzero(np.bincount(bins.ravel(), minlength=BINS))
             place = np.zeros(BINS, dtype=np.uint8)
             place[used] = np.arange(used.size)
-            self._places, self._used = place[bins], used.size
+            self._places, self._used = Folded(place[bins]), used.size
 
     def chances(self, draws: Array, shown: NDArray[np.int64]) -> Array:
         """Chance of each outcome, (rows, outcomes), from the draws' chances (rows, draws) and the rows of the
         hypotheses that the reading meets.
         """
         if self._words is not None:
-            parts = self._words[shown].astype(np.float32)
+            parts = self._words.few[self._words.rows[shown]].astype(np.float32)
             found = np.einsum("hd,hdw->hw", draws.astype(np.float32), parts)
             whole: Array = found / np.maximum(found.sum(axis=1, keepdims=True), np.float32(1e-30))
             return whole
         assert self._places is not None
-        places = np.arange(shown.size)[:, None] * self._used + self._places[shown]
+        places = np.arange(shown.size)[:, None] * self._used + self._places.few[self._places.rows[shown]]
         table = np.bincount(places.ravel(), weights=draws.ravel(), minlength=shown.size * self._used)
         return table.reshape(shown.size, self._used)
 

@@ -1,13 +1,16 @@
 """The acts of repair in a ledger, and what was known before each."""
 
+from collections import OrderedDict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from threading import Lock
 
 from dianoia.case.answers import REPAIRS
 from dianoia.case.job import Job
 from dianoia.case.ledger import ActProbe, InspectProbe
 from dianoia.case.observed import Observed
 from dianoia.case.terms import Action
+from dianoia.case.types import Case
 from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, Finding
 
@@ -22,12 +25,12 @@ MENDS: Mapping[Action, tuple[Component, str]] = {
 
 @dataclass(frozen=True)
 class Mended:
-    """Acts of repair with no reading between them. places: theirs in the ledger; before: the job up to them, worked through; finding: what
-    was known then; failed: places of the readings since the repair before that had failed.
+    """Acts of repair with no reading between them. places: theirs in the ledger; before: the job up to them; finding: what was known
+    then; failed: places of the readings since the repair before that had failed.
     """
 
     places: tuple[int, ...]
-    before: Diagnosis
+    before: Job
     finding: Finding
     failed: tuple[int, ...]
 
@@ -35,6 +38,30 @@ class Mended:
     def last(self) -> int:
         """Place of the last of the acts."""
         return self.places[-1]
+
+
+class Findings:
+    """What stood at moments of jobs, kept while nothing else that was noted of the vehicle changes; safe to use from several threads."""
+
+    def __init__(self, most: int = 200) -> None:
+        self._most, self._lock = most, Lock()
+        self._kept: OrderedDict[tuple[Observed, ...], tuple[Case, Finding]] = OrderedDict()
+
+    def of(self, job: Job) -> Finding:
+        """What is found after all of a job's readings."""
+        case = replace(job.case, readings=(), closed=None)
+        with self._lock:
+            kept = self._kept.get(job.readings)
+        finding = kept[1] if kept and kept[0] == case else Diagnosis(job, plan=False).finding()
+        with self._lock:
+            self._kept[job.readings] = case, finding
+            self._kept.move_to_end(job.readings)
+            while len(self._kept) > self._most:
+                self._kept.popitem(last=False)
+        return finding
+
+
+findings = Findings()
 
 
 def is_repair(reading: Observed) -> bool:
@@ -53,8 +80,8 @@ def mended(job: Job) -> list[Mended]:
     found: list[Mended] = []
     since = 0
     for places in _groups(job.readings):
-        before = Diagnosis(job.with_readings(job.readings[: places[0]]), plan=False)
-        finding = before.finding()
+        before = job.with_readings(job.readings[: places[0]])
+        finding = findings.of(before)
         failed = tuple(
             place for place in range(since, places[0]) if _failed(job.readings[place], finding.results[place])
         )

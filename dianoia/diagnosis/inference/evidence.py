@@ -18,6 +18,7 @@ from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.differences import comparable, fit_of_difference
 from dianoia.readings.display import GROSS_ERROR, GROSS_ERROR_TWICE
 from dianoia.readings.fit import agree, fit
+from dianoia.readings.folded import Folded
 from dianoia.readings.model import LoopModel, Weighed
 from dianoia.turns import give_way
 
@@ -177,7 +178,8 @@ def _fit(model: LoopModel, reading: Observed, gross_error: float, other: Observe
     if reading.probe.of is not None:
         met = rows_met(model.hypotheses, reading.probe)
         weighed, log_gross_error = weighed[met], log_gross_error[met]
-    return Weighed(_alone(model, weighed), weighed.astype(np.float32), log_gross_error)
+    fits = np.stack([weighed, log_gross_error], axis=1, dtype=np.float32, casting="same_kind")
+    return Weighed(_alone(model, weighed), Folded(fits))
 
 
 def _average_likelihood(model: LoopModel, likelihood: Array) -> Array:

@@ -72,7 +72,7 @@ class Judging:
         """What a reading is held against; a span is by its two ends."""
         moving = reading.is_span or reading.moves is not None
         model = self._answering(reading.probe) if moving else None
-        displays = model.displays(reading.probe) if model else None
+        displays = model.healthy(reading.probe) if model else None
         if not model or not displays:
             return None if reading.is_span else self.expect(reading.probe)
         working = model.working(reading.probe)
@@ -82,7 +82,7 @@ class Judging:
     def _on_some(self, reading: Observed, expected: Expectation) -> bool:
         """Whether sound circuits of another kind, or at rest, show it, too."""
         model, shown = self._answering(reading.probe), reading.figure(expected.figure)
-        displays = model.displays(reading.probe) if model else None
+        displays = model.healthy(reading.probe) if model else None
         if not model or not displays or shown is None or expected.figure not in displays:
             return False
         return seen_on_some(shown, displays[expected.figure], model.draw_weight)
@@ -91,14 +91,14 @@ class Judging:
         """What a healthy circuit shows to a probe; None where the circuit has nothing to say to it."""
         if probe.shows not in self._expected:
             model = self._answering(probe)
-            displays = model.displays(probe) if model else None
+            displays = model.healthy(probe) if model else None
             working = model.working(probe) if model and displays else None
             self._expected[probe.shows] = expect(probe, self.job, displays, working)
         return self._expected[probe.shows]
 
     def _answering(self, probe: Probe) -> LoopModel | None:
         models = self.engine.models if probe.across_battery else self._models
-        return next((model for model in models if model.displays(probe)), None)
+        return next((model for model in models if model.healthy(probe)), None)
 
 
 def _bound(value: float | None) -> float | None:
