@@ -62,7 +62,7 @@ web/dist/index.html: $(STAMPS)/web web/index.html web/vite.config.ts $(shell fin
 	touch $@
 
 schema: $(STAMPS)/dev
-	$(PY) manage.py export_openapi_schema --api server.jobs.api.api --indent 1 --output docs/openapi.json
+	$(PY) manage.py export_openapi_schema --api server.api.api.api --indent 1 --output docs/openapi.json
 	$(PY) -m dianoia schema > docs/case.schema.json
 
 types: schema $(STAMPS)/web

@@ -104,7 +104,7 @@ DATABASES = {
 #: them keeps: with less than one job needs, its readings are judged slowly.
 WORKERS = int(os.environ.get("DIANOIA_WORKERS", min(os.cpu_count() or 1, 4)))
 #: Of circuits, all processes together.
-ENGINE_BYTES = int(float(os.environ.get("DIANOIA_ENGINE_MB", "1000")) * 1e6)
+ENGINE_BYTES = int(float(os.environ.get("DIANOIA_ENGINE_MB", "400")) * 1e6)
 #: Copies of the store: where, for how many days, and where a second one goes, if anywhere.
 BACKUPS = os.environ.get("DIANOIA_BACKUPS", VAR_DIR / "backups")
 BACKUP_DAYS = float(os.environ.get("DIANOIA_BACKUP_DAYS", "14"))

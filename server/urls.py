@@ -2,7 +2,7 @@
 
 from django.urls import path, re_path
 
-from server.jobs.api import api
+from server.api.api import api
 from server.web import ROOT_FILES, asset, healthz, page, root_file
 
 urlpatterns = [

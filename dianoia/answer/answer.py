@@ -3,14 +3,13 @@
 from dataclasses import dataclass, fields, replace
 from typing import Any, Literal
 
-from dianoia.case.job import job_of
+from dianoia.case.job import Job, job_of
 from dianoia.case.types import Case
 from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.verdict.check import check
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.told import Stage, Told, stage, told
 from dianoia.diagnosis.verdict.types import Next, Verdict
-from dianoia.families.types import Cell
 from dianoia.repair.acts import MENDS
 from dianoia.repair.repair import repair_of
 from dianoia.repair.sheets import RepairSheet, sheets_for
@@ -84,11 +83,12 @@ def stage_of(verdict: Answer, counted: int) -> JobStage:
     return "proven" if verdict.repair.state == "proven" else stage(verdict, counted)
 
 
-def sheets_of(verdict: Answer, cell: Cell) -> tuple[RepairSheet, ...]:
-    """How what was decided, or is being done, is repaired; none while testing. cell: of the sensor."""
+def sheets_of(verdict: Answer, job: Job) -> tuple[RepairSheet, ...]:
+    """How what was decided, or is being done, is repaired; none while testing."""
+    cell, torque_nm = job.family.cell, job.case.sensor.torque_nm if job.case.sensor else None
     acted = {MENDS[done.action][0] for done in verdict.repair.done}
     if verdict.components:
-        return sheets_for(cell, verdict.components, verdict.found or verdict.found_one_of)
+        return sheets_for(cell, verdict.components, verdict.found or verdict.found_one_of, torque_nm)
     if acted:
-        return sheets_for(cell, acted, verdict.repair.found)
+        return sheets_for(cell, acted, verdict.repair.found, torque_nm)
     return sheets_for(cell, (), ()) if verdict.decision == "no-fault-now" else ()

@@ -7,12 +7,14 @@ from dianoia.case.job import Job
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.drawings.circuit import Drawing, drawing
 from dianoia.drawings.svg import svg_of
-from dianoia.readings.describe import describe, describe_reading
+from dianoia.readings.describe import describe_reading
 from dianoia.repair.acts import mended
-from dianoia.repair.plain import plainly
+from dianoia.repair.plain import plain_readings, plainly
+from dianoia.repair.types import ProofItem
 
 #: Readings shown to the driver: before and after, the most telling first.
 SHOWN = 3
+_TELLING = ("heater-current", "minutes-later", "response")
 
 
 @dataclass(frozen=True)
@@ -58,22 +60,27 @@ def paper_of(diagnosis: Diagnosis, answer: Answer) -> Paper:
 def _how(job: Job, answer: Answer) -> list[BeforeAfter]:
     """Before and after; with no repair, the readings that tell it."""
     repair = answer.repair
-    rows = []
-    for item in repair.proof:
-        before = describe_reading(job.readings[item.before], job.pins).value if item.before is not None else ""
-        after = describe_reading(job.readings[item.by], job.pins).value if item.by is not None else ""
-        if before or (after and item.kind in ("heater-current", "minutes-later", "response")):
-            rows.append(BeforeAfter(describe(item.read, job.pins).short_step, item.expect, before or "", after or ""))
     if repair.state != "none":
-        return rows[:SHOWN]
-    bad = [item for item in answer.judged if item.result == "fail"]
+        shown = [item for item in repair.proof if _tells(item)][:SHOWN]
+        whats = plain_readings([item.read for item in shown])
+        return [
+            BeforeAfter(what, item.expect, _value(job, item.before), _value(job, item.by))
+            for what, item in zip(whats, shown, strict=True)
+        ]
+    bad = [item for item in answer.judged if item.result == "fail"][-SHOWN:]
+    whats = plain_readings([job.readings[item.reading].probe for item in bad])
     return [
-        BeforeAfter(
-            describe_reading(job.readings[item.reading], job.pins).short_step, item.expected,
-            describe_reading(job.readings[item.reading], job.pins).value or "", "",
-        )
-        for item in bad[-SHOWN:]
-    ]  # fmt: skip
+        BeforeAfter(what, item.expected, _value(job, item.reading), "") for what, item in zip(whats, bad, strict=True)
+    ]
+
+
+def _tells(item: ProofItem) -> bool:
+    """Whether a driver sees by it what has changed."""
+    return item.before is not None or (item.by is not None and item.kind in _TELLING)
+
+
+def _value(job: Job, place: int | None) -> str:
+    return "" if place is None else describe_reading(job.readings[place], job.pins).value or ""
 
 
 def _done(job: Job, answer: Answer) -> list[str]:

@@ -1,6 +1,6 @@
 """Readings that are compared: the same measured of another part, or of this one before it was mended."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from dianoia.case.answers import REPAIRS
@@ -45,24 +45,25 @@ def compared(readings: Sequence[Observed]) -> tuple[Compared, ...]:
     """Each reading of a ledger with what stands beside it; a struck one stands beside none."""
     owners = _owners(readings)
     now = owners[-1].mended if owners else 0
-    spots = [_spot(item.probe) for item in readings]
+    spots = [_spot(item.probe) if item.counts else None for item in readings]
+    newest: dict[Probe, dict[_Owner, int]] = {}
+    for place, spot in enumerate(spots):
+        if spot is not None:
+            newest.setdefault(spot, {})[owners[place]] = place
     return tuple(
-        Compared(_whose(owners[place], now), tuple(_beside(place, readings, owners, spots)))
-        for place in range(len(readings))
+        Compared(_whose(owner, now), tuple(_beside(owner, newest[spot]) if spot else ()))
+        for owner, spot in zip(owners, spots, strict=True)
     )
 
 
-def _beside(
-    place: int, readings: Sequence[Observed], owners: Sequence[_Owner], spots: Sequence[Probe | None]
-) -> list[Beside]:
-    if spots[place] is None or not readings[place].counts:
-        return []
-    newest = {
-        _as_seen_from(owners[place], owners[other]): other
-        for other, reading in enumerate(readings)
-        if reading.counts and spots[other] == spots[place] and owners[other] != owners[place]
-    }
-    return [Beside(other, whose) for whose, other in newest.items()]
+def _beside(own: _Owner, newest: Mapping[_Owner, int]) -> Iterator[Beside]:
+    """The newest reading of each other part at a spot. newest: part -> place of its newest reading."""
+    said: dict[str, int] = {}
+    for other, place in newest.items():
+        if other != own:
+            whose = _as_seen_from(own, other)
+            said[whose] = max(said.get(whose, place), place)
+    yield from (Beside(place, whose) for whose, place in said.items())
 
 
 def _owners(readings: Sequence[Observed]) -> list[_Owner]:

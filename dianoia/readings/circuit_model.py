@@ -19,7 +19,6 @@ from dianoia.circuit.draws import Draws, names_of
 from dianoia.circuit.network import Array, Network, Port, UnknownPlace
 from dianoia.circuit.respond import Response, respond
 from dianoia.circuit.types import Circuit
-from dianoia.readings.display import Categorical
 from dianoia.readings.folded import healthy
 from dianoia.readings.instruments import Place, Query, Seen, displays, query_of
 from dianoia.readings.model import Hypothesis, Traited, Traits, Weighed
@@ -154,6 +153,12 @@ class CircuitModel:
         twin._displays, twin._healthy, twin._outcomes, twin.weighed = {}, {}, {}, {}
         return twin
 
+    @property
+    def kept(self) -> tuple[int, ...]:
+        """How many things of each kind are kept."""
+        tables = (self._solved.answers, self._displays, self._healthy, self._outcomes, self.weighed)
+        return tuple(len(table) for table in tables)
+
     def let_go(self) -> None:
         """Keep what is foreseen, what a healthy circuit shows, and what was said of each reading; all else is worked out again if it is
         asked for.
@@ -198,14 +203,23 @@ class CircuitModel:
         """What the probe's instrument shows; None where this loop has nothing to say to it."""
         key, kept = probe.shows, self._displays
         if key not in kept:
-            kept[key] = self.own_displays(probe) or self._network_displays(probe)
+            kept[key] = self.worked_out(probe)
         return kept[key]
+
+    def worked_out(self, probe: Probe) -> Mapping[str, Display] | None:
+        """The same, worked out anew and not kept."""
+        return self.own_displays(probe) or self._network_displays(probe)
+
+    def _passing(self, probe: Probe) -> Mapping[str, Display] | None:
+        """The same, for something that is made of it and kept in its place."""
+        key = probe.shows
+        return self._displays[key] if key in self._displays else self.worked_out(probe)
 
     def healthy(self, probe: Probe) -> Mapping[str, Display] | None:
         """The same of a healthy circuit alone, (1, draws)."""
         key, kept = probe.shows, self._healthy
         if key not in kept:
-            shown = self.displays(probe)
+            shown = self._passing(probe)
             kept[key] = healthy(shown) if shown else None
         return kept[key]
 
@@ -221,16 +235,11 @@ class CircuitModel:
         key, kept = probe.shows, self._outcomes
         if key not in kept:
             give_way()
-            shown = self.displays(probe)
+            shown = self._passing(probe)
+            self._healthy.setdefault(key, healthy(shown) if shown else None)
             shape = (len(self.hypotheses), self.draws)
             kept[key] = tuple(Outcomes(item, shape) for item in shown.values()) if shown else ()
         return kept[key]
-
-    def make_comparable(self, probe: Probe) -> None:
-        """Work out ahead what a reading of the probe will be compared with, unless its display was let go of."""
-        for display in (self._displays.get(probe.shows) or {}).values():
-            if not isinstance(display, Categorical):
-                display.make_comparable()
 
     def _prepare(self, queries: Iterable[Query]) -> _Answers:
         """All that is solved, with the queries'; another thread may let go of it meanwhile."""

@@ -82,10 +82,6 @@ class Numeric:
         """Of a reading per error unit, were it none astray, (hypotheses, draws)."""
         return self._near([quantity.value], self._width(quantity))
 
-    def make_comparable(self) -> None:
-        """Work out ahead what any reading is compared with."""
-        _ = self._squared_widths
-
     def _width(self, quantity: Quantity) -> Array:
         coarse = 0.0 if quantity.over_limit else 0.4 * digit(quantity) / error_unit(quantity.value, self.kind)
         added = np.float32(coarse**2) if self.stray is None else (coarse**2 + self.stray**2).astype(np.float32)

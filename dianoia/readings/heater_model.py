@@ -64,6 +64,11 @@ class HeaterModel(CircuitModel):
         free = self._not_conditioned(probe)
         return free.displays(probe) if free else super().displays(probe)
 
+    def healthy(self, probe: Probe) -> Mapping[str, Display] | None:
+        """The same of a healthy circuit alone."""
+        free = self._not_conditioned(probe)
+        return free.healthy(probe) if free else super().healthy(probe)
+
     def _network_displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """Another position has an element of its own make: its figures say little about this one's."""
         shown = super()._network_displays(probe)

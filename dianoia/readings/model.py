@@ -45,10 +45,10 @@ class Weighed:
         """(hypotheses, draws)."""
         return self.fits.few[self.fits.rows, 0]
 
-    @property
-    def log_gross_error(self) -> Array:
-        """(hypotheses, draws)."""
-        return self.fits.few[self.fits.rows, 1]
+    def of(self, rows: Choice) -> tuple[Array, Array]:
+        """Both for some of the hypotheses, (rows, draws) each."""
+        found = self.fits.few[self.fits.rows[rows]]
+        return found[:, 0], found[:, 1]
 
 
 class LoopModel(Protocol):
@@ -90,8 +90,9 @@ class LoopModel(Protocol):
     def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
         """The figures of the probe's display, each binned; none where ``displays`` is None."""
 
-    def make_comparable(self, probe: Probe) -> None:
-        """Work out ahead what a reading of the probe will be compared with, unless its display was let go of."""
+    @property
+    def kept(self) -> tuple[int, ...]:
+        """How many things of each kind are kept."""
 
     def let_go(self) -> None:
         """Keep what is foreseen, what a healthy circuit shows, and what was said of each reading; all else is worked out again if it is asked for."""

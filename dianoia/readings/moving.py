@@ -56,11 +56,6 @@ class Moving:
         """Log-likelihood of a look that was a gross error."""
         return np.full(np.broadcast_shapes(self.low.shown.shape, self.high.shown.shape), np.log(self._anything()))
 
-    def make_comparable(self) -> None:
-        """Work out ahead what any reading is compared with."""
-        self.low.make_comparable()
-        self.high.make_comparable()
-
     def _anything(self) -> float:
         return 1.0 / GROSS_ERROR_RANGE
 

@@ -165,10 +165,10 @@ class SignalModel(CircuitModel):
             return [Query(setting, (self._measuring, self._input))]
         return [Query(setting, (self._input,)), Query(Setting(key=setting.key), (self._input,))]
 
-    def displays(self, probe: Probe) -> Mapping[str, Display] | None:
+    def worked_out(self, probe: Probe) -> Mapping[str, Display] | None:
         """See ``CircuitModel``; what is taken at the heater's wires alone is the heater loop's to answer."""
         beside = probe.terminals.intersection(HEATER_TERMINALS)
-        return None if beside and probe.terminals.isdisjoint(self.loop.wired) else super().displays(probe)
+        return None if beside and probe.terminals.isdisjoint(self.loop.wired) else super().worked_out(probe)
 
     def own_displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """Scan values that are behaviour, the figures of a recording, and volts on a wire that moves."""

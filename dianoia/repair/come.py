@@ -2,17 +2,24 @@
 
 from collections.abc import Iterator, Sequence
 
+from dianoia.case.job import Job
+from dianoia.case.observed import Observed
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
+from dianoia.diagnosis.verdict.types import Judged
+from dianoia.readings.describe import describe_reading
 from dianoia.repair.acts import Mended
 from dianoia.repair.types import MayCome
 
 #: Codes that were set aside rather than worked on.
 _PARKED = ("related", "unknown")
+#: So many of the twin's readings are told, the newest.
+TWIN_READINGS = 4
+_RESULT = {"pass": "good", "fail": "bad", "unclear": "not clear"}
 
 
-def may_come(diagnosis: Diagnosis, repairs: Sequence[Mended]) -> Iterator[MayCome]:
-    """What the driver should hear of: what the fault had hidden, what is as old as what failed, what was left."""
+def may_come(diagnosis: Diagnosis, repairs: Sequence[Mended], judged: Sequence[Judged]) -> Iterator[MayCome]:
+    """What the driver should hear of: what the fault had hidden, what is as old as what failed, what was left. judged: the readings, by place."""
     job = diagnosis.job
     found = [name for repair in repairs for name in repair.finding.found]
     if any(faults()[name].masks_catalyst for name in found):
@@ -23,10 +30,25 @@ def may_come(diagnosis: Diagnosis, repairs: Sequence[Mended]) -> Iterator[MayCom
     replaced = any(faults()[name].component == "sensor" for name in found)
     engine = job.case.vehicle.engine
     if replaced and engine and engine.sensor_banks == 2 and job.bank and job.position:
-        yield MayCome(
-            says=f"B{3 - job.bank}S{job.position}, its twin, is as old as the sensor that was replaced.",
-            why="Sensors of one age wear alike; it was not replaced.",
-        )
+        yield _twin(job, f"B{3 - job.bank}S{job.position}", judged)
     for code in job.codes:
         if code.kind in _PARKED:
             yield MayCome(says=f"{code.code} was not worked on.", why=code.says)
+
+
+def _twin(job: Job, twin: str, judged: Sequence[Judged]) -> MayCome:
+    """The sensor of the same age on the other bank, with what was read of it."""
+    places = [place for place, item in enumerate(job.readings) if item.counts and item.probe.of == twin]
+    told = [f"{_said(job.readings[place], job)}, {_RESULT[judged[place].result]}" for place in places[-TWIN_READINGS:]]
+    bad = any(judged[place].result == "fail" for place in places)
+    ageing = " and does not read as it should" if bad else ""
+    measured = f"Read on it: {'; '.join(told)}." if told else "Nothing was read on it."
+    return MayCome(
+        says=f"{twin}, its twin, is as old as the sensor that was replaced{ageing}.",
+        why=f"Sensors of one age wear alike; it was not replaced. {measured}",
+    )
+
+
+def _said(reading: Observed, job: Job) -> str:
+    words = describe_reading(reading, job.pins)
+    return f"{words.short_step} {words.value}"

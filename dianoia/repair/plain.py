@@ -1,13 +1,21 @@
-"""plain.json: what was wrong, as a driver understands it."""
+"""plain.json: what was wrong, and what was measured, as a driver understands it."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
+from typing import get_args
 
+from dianoia.case.ledger import ActProbe, InspectProbe, Probe
+from dianoia.case.terms import Action, InspectTarget, Pid
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.families.types import Terminal
+from dianoia.readings.words import state
 from dianoia.tables import ROW, read_document, require
 
+MEASURES = ("voltage", "resistance", "lamp", "scope", "current", "scan", "trace", "inspect", "act")
+_POINTS = ("chassis", "fuse", "relay", "module.power_feed", "module.power_ground")
+_WHOLE = ("heater", "battery")
 _FILE = Path(__file__).parent / "data" / "plain.json"
 
 
@@ -21,14 +29,32 @@ class _Row:
 
 
 @dataclass(frozen=True)
+class _Reading:
+    """says: of a reading with one of the measures, at one of ``about`` (pids, targets, actions, terminals and points, ``heater`` across both of
+    its ends, ``battery``), or anywhere where none is given; the first that fits counts.
+    """
+
+    __pydantic_config__ = ROW
+    measures: tuple[str, ...]
+    about: tuple[str, ...]
+    says: str
+
+
+@dataclass(frozen=True)
 class _Table:
     __pydantic_config__ = ROW
     rows: tuple[_Row, ...]
+    readings: tuple[_Reading, ...]
+
+
+@cache
+def _table() -> _Table:
+    return read_document(_FILE, "dianoia-plain/1", _Table)
 
 
 @cache
 def _rows() -> tuple[_Row, ...]:
-    rows = read_document(_FILE, "dianoia-plain/1", _Table).rows
+    rows = _table().rows
     for name in faults():
         told = any(name.startswith(row.begins) for row in rows)
         require(told, _FILE.name, name, "a row that it begins like", "none")
@@ -42,3 +68,46 @@ def plainly(found: Iterable[str]) -> tuple[str, ...]:
     """What was wrong, a sentence for each kind of fault."""
     told = [next(row.says for row in _rows() if name.startswith(row.begins)) for name in found]
     return tuple(dict.fromkeys(told))
+
+
+@cache
+def _readings() -> tuple[_Reading, ...]:
+    rows = _table().readings
+    for measure in MEASURES:
+        last = any(measure in row.measures and not row.about for row in rows)
+        require(last, _FILE.name, measure, "a row for whatever is read with it", "none")
+    named = {name for row in rows for name in row.about}
+    known = {*get_args(Pid), *get_args(InspectTarget), *get_args(Action), *get_args(Terminal), *_POINTS, *_WHOLE}
+    require(named <= known, _FILE.name, "about", "names of the case file", sorted(named - known))
+    return rows
+
+
+def plain_readings(probes: Sequence[Probe]) -> tuple[str, ...]:
+    """What was measured, for each probe; two that would read the same say their state, too."""
+    told = [_plain(probe) for probe in probes]
+    return tuple(
+        f"{says} ({state(probe)})" if told.count(says) > 1 and state(probe) else says
+        for says, probe in zip(told, probes, strict=True)
+    )
+
+
+def _plain(probe: Probe) -> str:
+    about = _about(probe)
+    return next(
+        row.says for row in _readings() if probe.measure in row.measures and (not row.about or about & set(row.about))
+    )
+
+
+def _about(probe: Probe) -> set[str]:
+    """Names that a row may match a probe by."""
+    if isinstance(probe, InspectProbe):
+        return {probe.target}
+    if isinstance(probe, ActProbe):
+        return {probe.action}
+    if probe.scanned:
+        return {probe.scanned}
+    if probe.across_battery:
+        return {"battery"}
+    if probe.terminals >= {"heater_supply", "heater_control"}:
+        return {"heater"}
+    return {*probe.terminals, *probe.points, *(point.partition(".")[0] for point in probe.points)} - {"battery"}

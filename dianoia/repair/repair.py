@@ -41,7 +41,8 @@ def repair_of(diagnosis: Diagnosis, verdict: Verdict) -> Repair:
         closed=closed,
         returns=_returns(job, repairs),
         inspection=_inspection(job),
-        may_come=tuple(may_come(diagnosis, repairs)),
+        may_come=tuple(may_come(diagnosis, repairs, verdict.judged)),
+        sensor_unseen=round(diagnosis.sensor_unseen, 4),
     )
 
 

@@ -1,7 +1,7 @@
 """sheets.json: how each repair is done, step by step."""
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from pathlib import Path
 from typing import Annotated, Literal
@@ -14,13 +14,15 @@ from dianoia.diagnosis.faults.types import Component
 from dianoia.families.types import Cell
 from dianoia.tables import ROW, read_document, require
 
+#: Exact: 1 lbf ft is 0.3048 m times 4.4482216152605 N.
+LBF_FT_PER_NM = 1.0 / (0.3048 * 4.4482216152605)
 _FILE = Path(__file__).parent / "data" / "sheets.json"
 Says = Annotated[str, Field(min_length=1, max_length=400)]
 
 
 @dataclass(frozen=True)
 class Step:
-    """Something to do. cautions: in words, once loaded; stop: when to leave off, and what then."""
+    """Something to do. cautions: in words, once loaded; stop: when to leave off, and what then; torque: whether the vehicle's own belongs to it."""
 
     __pydantic_config__ = ROW
     id: Id
@@ -28,6 +30,7 @@ class Step:
     tools: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
     stop: str = ""
+    torque: bool = False
 
 
 @dataclass(frozen=True)
@@ -80,13 +83,17 @@ def _table() -> _Table:
     return table
 
 
-def sheets_for(cell: Cell, components: Collection[Component], found: Sequence[str]) -> tuple[RepairSheet, ...]:
+def sheets_for(
+    cell: Cell, components: Collection[Component], found: Sequence[str], torque_nm: float | None = None
+) -> tuple[RepairSheet, ...]:
     """The sheets of a repair, in the order of the work. components: at fault, none where nothing is; found: the faults, as far as they are
-    known.
+    known; torque_nm: the vehicle's own, in N m.
     """
     wanted: set[str] = set(components) or {"none"}
     rows = [row for row in _table().sheets if wanted & set(row.components) and _fits(row, cell, found)]
-    return tuple(RepairSheet(row.id, row.title, tuple(_in_words(step) for step in row.steps)) for row in rows)
+    return tuple(
+        RepairSheet(row.id, row.title, tuple(_in_words(step, torque_nm) for step in row.steps)) for row in rows
+    )
 
 
 def steps_known() -> frozenset[str]:
@@ -103,6 +110,16 @@ def _fits(row: SheetRow, cell: Cell, found: Sequence[str]) -> bool:
     return not row.faults or not own or any(name.startswith(row.faults) for name in own)
 
 
-def _in_words(step: Step) -> Step:
+def _in_words(step: Step, torque_nm: float | None) -> Step:
     known = {**document().cautions, **_table().cautions}
-    return Step(step.id, step.do, step.tools, tuple(known[name] for name in step.cautions), step.stop)
+    own = f" This vehicle's own value: {torque(torque_nm)}." if step.torque and torque_nm else ""
+    return replace(step, do=step.do + own, cautions=tuple(known[name] for name in step.cautions))
+
+
+def torque(newton_metres: float) -> str:
+    """A torque as both wrenches show it.
+
+    >>> torque(45.0)
+    '45 N m (33 lbf ft)'
+    """
+    return f"{newton_metres:g} N m ({newton_metres * LBF_FT_PER_NM:.0f} lbf ft)"

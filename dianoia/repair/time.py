@@ -1,41 +1,75 @@
 """Working time and what it was worth. The clock runs while a job is worked on, and stands still over longer breaks."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from itertools import pairwise
+from typing import Literal, get_args
 
 from dianoia.case.workshop import Workshop
 from dianoia.repair.acts import MENDS
 from dianoia.repair.types import Repair
 
-#: A break of more than this is none of the job's time, in minutes; so much of it is taken to be.
-BREAK_MIN, OF_A_BREAK_MIN = 20.0, 3.0
+Phase = Literal["finding", "mending", "proving"]
+#: A break of more than this is none of the job's time, in minutes; so much of it is taken to be. A part is fitted without a touch of
+#: the screen, so the time before an act of repair may be longer.
+BREAK_MIN, BREAK_BEFORE_ACT_MIN, OF_A_BREAK_MIN = 20.0, 120.0, 3.0
 
 
 @dataclass(frozen=True)
 class JobTime:
-    """Minutes worked to find the fault, and to mend it and prove that. by: who corrected them, empty where they are by the clock; says: what
-    that was worth.
+    """Minutes worked to find the fault, to mend it, and to prove that. by: who corrected them, empty where they are by the clock; says:
+    what that was worth.
     """
 
     finding: float
     mending: float
+    proving: float = 0.0
     by: str = ""
     says: str = ""
 
+    @property
+    def minutes(self) -> float:
+        """All of it."""
+        return self.finding + self.mending + self.proving
 
-def worked_minutes(moments: Sequence[str]) -> float:
-    """Minutes worked between moments, ISO 8601; a moment before the one ahead of it counts for nothing, and so does a text that is none.
 
-    >>> worked_minutes(["2026-01-05T08:00:00Z", "yesterday", "2026-01-05", "2026-01-05T08:05:00Z"])
-    5.0
-    >>> worked_minutes(["2026-01-05T08:00:00Z", "2026-01-05T08:12:00Z", "2026-01-05T13:00:00Z"])
-    15.0
+@dataclass(frozen=True)
+class Moment:
+    """Something that was done on a job. at: ISO 8601; reading: its place where it is one; step: whether it is a step of the repair."""
+
+    at: str
+    reading: int | None = None
+    step: bool = False
+
+
+def by_the_clock(moments: Sequence[Moment], repair: Repair, returned: Collection[int] = ()) -> JobTime:
+    """The time of a job; what passed before a moment belongs to what it ended. moments: in the ledger's order; returned: places of the
+    readings that say that the code is back. A moment before the one ahead of it counts for nothing, and so does a text that is none.
+
+    >>> day = "2026-01-05T"
+    >>> moments = [Moment(day + "08:00Z"), Moment("yesterday"), Moment(day + "08:12Z", 0), Moment(day + "13:00Z", 1)]
+    >>> by_the_clock(moments, Repair()).finding
+    15
     """
-    times = [time for time in map(_moment, moments) if time is not None]
-    gaps = [(after - before).total_seconds() / 60.0 for before, after in pairwise(times)]
-    return sum(max(gap, 0.0) if gap <= BREAK_MIN else OF_A_BREAK_MIN for gap in gaps)
+    acts = {item.reading for item in repair.done}
+    spent: dict[Phase, float] = dict.fromkeys(get_args(Phase), 0.0)
+    now: Phase = "finding"
+    last: datetime | None = None
+    for moment in moments:
+        at = _moment(moment.at)
+        mended = moment.reading in acts
+        ended: Phase = "mending" if mended or (moment.step and now == "finding") else now
+        if at is not None:
+            spent[ended] += _passed(last, at, BREAK_BEFORE_ACT_MIN if mended else BREAK_MIN)
+            last = at
+        now = "proving" if mended else "finding" if moment.reading in returned else now
+    return JobTime(round(spent["finding"]), round(spent["mending"]), round(spent["proving"]))
+
+
+def _passed(before: datetime | None, at: datetime, most: float) -> float:
+    """Minutes worked between two moments."""
+    gap = (at - before).total_seconds() / 60.0 if before else 0.0
+    return max(gap, 0.0) if gap <= most else OF_A_BREAK_MIN
 
 
 def _moment(text: str) -> datetime | None:
@@ -47,22 +81,24 @@ def _moment(text: str) -> datetime | None:
     return time if time.utcoffset() is not None else None
 
 
-def by_the_clock(moments: Sequence[str], repair: Repair) -> JobTime:
-    """The time of a job. moments: when each reading was taken, in the ledger's order."""
-    until = repair.done[0].reading if repair.done else len(moments)
-    finding = worked_minutes(moments[:until])
-    return JobTime(round(finding), round(worked_minutes(moments) - finding))
-
-
 def worth(time: JobTime, repair: Repair, workshop: Workshop) -> str:
-    """What the time was worth, as far as the workshop's own figures say; empty where there are none."""
+    """What the time was worth against fitting a sensor unseen, as far as the workshop's own figures say; empty where there are none."""
     currency, told = workshop.currency or "", []
     if workshop.labour_per_hour:
-        finding, all_of_it = (
-            minutes / 60.0 * workshop.labour_per_hour for minutes in (time.finding, time.finding + time.mending)
-        )
-        told.append(f"Labour {all_of_it:.2f} {currency}, {finding:.2f} of it to find the fault.")
+        finding, whole = (minutes / 60.0 * workshop.labour_per_hour for minutes in (time.finding, time.minutes))
+        told.append(f"Labour {whole:.2f} {currency}, {finding:.2f} of it to find the fault.")
     mended = {MENDS[item.action][0] for item in repair.done}
     if workshop.part_price and mended and "sensor" not in mended:
         told.append(f"A sensor for {workshop.part_price:.2f} {currency} was not bought.")
+    if workshop.part_price and mended and repair.sensor_unseen is not None:
+        told.append(_unseen(repair.sensor_unseen, workshop))
     return " ".join(told)
+
+
+def _unseen(chance: float, workshop: Workshop) -> str:
+    """What fitting a sensor on the code alone costs on average."""
+    said = f"A sensor fitted on such a code alone mends it about {round(10 * chance)} times in 10"
+    if not workshop.wrong_call_cost:
+        return f"{said}."
+    wrong = (1.0 - chance) * workshop.wrong_call_cost
+    return f"{said}: wrong calls would cost {wrong:.2f} {workshop.currency or ''} a job on average.".replace("  ", " ")

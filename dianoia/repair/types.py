@@ -66,8 +66,8 @@ class MayCome:
 @dataclass(frozen=True, kw_only=True)
 class Repair:
     """How far the repair is. found: faults that were found before it; returns: how often the code came back after it; inspection: what the local one
-    allows, as the workshop has noted it; title and
-    says: the state in words.
+    allows, as the workshop has noted it; title and says: the state in words; sensor_unseen: chance that a sensor fitted on the code alone would
+    have mended it, None before a repair.
     """
 
     state: RepairState = "none"
@@ -80,3 +80,4 @@ class Repair:
     returns: int = 0
     inspection: str = ""
     may_come: tuple[MayCome, ...] = ()
+    sensor_unseen: float | None = None

@@ -23,17 +23,19 @@ class _Desk:
 
     def __init__(self) -> None:
         self.lock = Lock()
-        self.waiting: dict[int, Job] = {}
+        self.waiting: dict[int, tuple[Job, bool]] = {}
 
 
 _desk = _Desk()
 
 
-def look_ahead(number: int, job: Job) -> None:
-    """Make ready, in the background, what the job's next reading will need. number: of the job; its newest state is what counts."""
+def look_ahead(number: int, job: Job, rests: bool = False) -> None:
+    """Make ready, in the background, what the job's next reading will need. number: of the job, its newest state is what counts; rests:
+    a decision stands, and a next reading may be long in coming.
+    """
     with _desk.lock:
         _desk.waiting.pop(number, None)
-        _desk.waiting[number] = job
+        _desk.waiting[number] = job, rests
         while len(_desk.waiting) > MOST_WAITING:
             del _desk.waiting[next(iter(_desk.waiting))]
     _worker.submit(_make_ready)
@@ -45,11 +47,14 @@ def _make_ready() -> None:
         give_way()
         with _desk.lock:
             number = next(iter(_desk.waiting), None)
-            job = _desk.waiting.pop(number) if number is not None else None
-        if job is None:  # a newer state of it was made ready
+            waiting = _desk.waiting.pop(number) if number is not None else None
+        if waiting is None:  # a newer state of it was made ready
             return
+        job, rests = waiting
         try:
             engines.make_ready(job)
+            if rests:
+                engines.rest(job)
         except Exception:  # the next reading then works it out itself
             _log.exception("could not look ahead")
         give_back()

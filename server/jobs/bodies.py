@@ -107,12 +107,13 @@ class Outcome:
 @dataclass(frozen=True)
 class WorkshopView:
     """settings: the workshop's own; general_minutes: what counts where it gives none, by place or change of state; outcomes: of all
-    repairs noted here.
+    repairs noted here; mark: which picture stands on the papers, None for none.
     """
 
     settings: Workshop
     general_minutes: dict[str, float]
     outcomes: tuple[Outcome, ...]
+    mark: str | None = None
 
 
 @dataclass(frozen=True)
@@ -162,7 +163,8 @@ class Close:
 
 @dataclass(frozen=True)
 class Minutes:
-    """Minutes that a job took: to find the fault, and to mend it and prove that."""
+    """Minutes that a job took: to find the fault, to mend it, and to prove that."""
 
     finding: Annotated[float, Field(ge=0, le=10_000)]
     mending: Annotated[float, Field(ge=0, le=10_000)]
+    proving: Annotated[float, Field(ge=0, le=10_000)] = 0.0

@@ -104,9 +104,12 @@ class Photo(models.Model):
 
 
 class Workshop(models.Model):
-    """What the workshop has and what its time is worth, as in the case file's ``workshop``; at most one row."""
+    """What the workshop has and what its time is worth, as in the case file's ``workshop``; at most one row. mark: what stands on its
+    papers, as a small PNG.
+    """
 
     settings = models.JSONField(default=dict)
+    mark = models.BinaryField(default=bytes)
 
     def __str__(self) -> str:
         return "The workshop"

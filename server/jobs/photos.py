@@ -1,19 +1,18 @@
-"""Photos at the steps of a repair: shrunk, and rid of all that they carry besides the picture (where, when, with what)."""
+"""Photos at the steps of a repair."""
 
 import json
 from hashlib import sha256
-from io import BytesIO
 
 from django.db import transaction
-from PIL import Image, ImageOps, UnidentifiedImageError
 
-from dianoia.errors import RefusedInput, refuse
+from dianoia.errors import refuse
 from dianoia.repair.sheets import steps_known
 from server.jobs.ledger import Author, New, append, locked
 from server.jobs.models import Job, Kind, Photo
+from server.jobs.pictures import upright, written
 
-#: The longer side in pixels, the quality of the JPEG, and how many bytes a photo may have when it comes.
-LONGEST, QUALITY, MOST_BYTES = 1280, 78, 20_000_000
+#: The longer side in pixels, and the quality of the JPEG.
+LONGEST, QUALITY = 1280, 78
 #: So many at one job.
 MOST = 40
 
@@ -45,19 +44,4 @@ def photos_of(job: Job) -> dict[str, tuple[int, ...]]:
 
 def shrunk(data: bytes) -> bytes:
     """A photo as a small JPEG, upright, with nothing but its picture. Raises RefusedInput for what is no photo."""
-    if len(data) > MOST_BYTES:
-        raise refuse("photo", f"at most {MOST_BYTES // 1_000_000} MB", f"{len(data) / 1e6:.0f} MB")
-    try:
-        with Image.open(BytesIO(data)) as photo:
-            upright = ImageOps.exif_transpose(photo).convert("RGB")
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as problem:
-        raise _no_photo() from problem
-    upright.thumbnail((LONGEST, LONGEST))
-    bare = Image.frombytes("RGB", upright.size, upright.tobytes())
-    made = BytesIO()
-    bare.save(made, "JPEG", quality=QUALITY, optimize=True)
-    return made.getvalue()
-
-
-def _no_photo() -> RefusedInput:
-    return refuse("photo", "a photo: JPEG, PNG or WebP", "something else")
+    return written(upright(data, "photo", "RGB", (LONGEST, LONGEST)), "JPEG", quality=QUALITY)

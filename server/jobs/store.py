@@ -189,7 +189,7 @@ def _worked(job: Job) -> Worked:
 
 def _stands(worked: Worked, job: Job, lines: Lines) -> Worked:
     """The same with what is stored of it."""
-    time = time_of(job, worked.view, lines)
+    time = time_of(job, worked.view)
     stored = replace(
         worked.view,
         id=job.pk,

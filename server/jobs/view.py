@@ -153,7 +153,7 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
         next_words=describe(proposed.reading, job.pins) if proposed else None,
         alternative_words=tuple(describe(item.reading, job.pins) for item in verdict.alternatives),
         after_words=tuple(describe(item.read, job.pins) if item.read else None for item in verdict.after_repair),
-        sheets=sheets_of(verdict, job.family.cell),
+        sheets=sheets_of(verdict, job),
         ticks=(),
         time=JobTime(0, 0),
         choices=choices(job.family, others_of(job), case.sensor),

@@ -10,6 +10,10 @@ from dianoia.case.workshop import Workshop
 from server.jobs.bodies import Outcome
 from server.jobs.models import Job
 from server.jobs.models import Workshop as Row
+from server.jobs.pictures import upright, written
+
+#: Pixels that the mark may be wide and high: sharp at 50 mm by 16 mm.
+MARK = (900, 288)
 
 
 def workshop() -> Workshop:
@@ -25,6 +29,19 @@ def set_workshop(settings: Workshop) -> Workshop:
     row.settings = to_plain(settings)
     row.save()
     return settings
+
+
+def mark() -> bytes:
+    """The workshop's mark, as PNG; empty where there is none."""
+    row = Row.objects.first()
+    return bytes(row.mark) if row else b""
+
+
+def set_mark(data: bytes) -> None:
+    """Keep a mark, shrunk; empty for none. Raises RefusedInput for what is no picture."""
+    row = Row.objects.first() or Row()
+    row.mark = written(upright(data, "mark", "RGBA", MARK), "PNG") if data else b""
+    row.save()
 
 
 def in_workshop(case: Case) -> Case:

@@ -12,13 +12,15 @@ import typst
 
 from dianoia.case.times import now
 from dianoia.papers.paper import Paper
+from dianoia.repair.sheets import torque
 from server.jobs import store
 from server.jobs.customers import customer_of
 from server.jobs.models import Job, Photo
 from server.jobs.view import JobView
-from server.jobs.workshop import workshop
+from server.jobs.workshop import mark, workshop
 
 _HERE = Path(__file__).parent / "templates"
+_MARK = "mark.png"
 Which = Literal["customer", "file"]
 Size = Literal["a4", "letter"]
 _PAPER: dict[Size, str] = {"a4": "a4", "letter": "us-letter"}
@@ -44,6 +46,8 @@ def _set(job: Job, which: Which, size: Size | None, **how: Any) -> Any:
         copytree(_HERE, folder, dirs_exist_ok=True)
         for number in (row["number"] for row in words["photos"]):
             Path(folder, f"{number}.jpg").write_bytes(bytes(Photo.objects.get(pk=number).image))
+        if words["mark"]:
+            Path(folder, words["mark"]).write_bytes(mark())
         inputs = {"drawing": words.pop("drawing"), "data": json.dumps(words)}
         return typst.compile(str(Path(folder, f"{which}.typ")), root=folder, sys_inputs=inputs, **how)
 
@@ -58,11 +62,12 @@ def _told(job: Job, paper: Paper, view: JobView, size: str) -> dict[str, Any]:
     customer, shop = customer_of(job), workshop()
     moments = _moments(view)
     return {
-        **asdict(paper), "size": size, "workshop": shop.name or "", "customer": customer.name, "plate": customer.plate, "vin": customer.vin,
+        **asdict(paper), "size": size, "workshop": shop.name or "", "mark": _MARK if mark() else "", "customer": customer.name, "plate": customer.plate, "vin": customer.vin,
         "vehicle": view.case.vehicle.label, "codes": " ".join(item.code for item in view.case.codes), "where": view.where,
         "place": view.place, "complaint": view.case.complaint, "title": view.told.title, "date": _day(moments[-1] if moments else now()),
         "proven": view.verdict.repair.state == "proven", "closed": _closed(view),
-        "minutes": round(view.time.finding + view.time.mending), "diagnosing": round(view.time.finding), "worth": view.time.says,
+        "time": {name: round(value) for name, value in (("all", view.time.minutes), ("finding", view.time.finding), ("mending", view.time.mending), ("proving", view.time.proving))},
+        "worth": view.time.says,
         "family": view.family_label, "number": job.pk, "how_sure": view.how_sure, "because": list(view.verdict.because),
         "open": list(view.still_open), "lines": _lines(view), "figures": _figures(view), "entries": view.entries, "seal": view.seal, "photos": _photos(view),
         "proof": [{"what": item.what, "expect": item.expect, "by": item.by} for item in view.verdict.repair.proof],
@@ -114,6 +119,8 @@ def _figures(view: JobView) -> list[str]:
         told.append("Heater current: {:g} to {:g} A".format(*sensor.heater_amps))
     if sensor and sensor.bias_v is not None:
         told.append(f"Module bias: {sensor.bias_v:g} V")
+    if sensor and sensor.torque_nm:
+        told.append(f"Fitted with {torque(sensor.torque_nm)}")
     source = sensor.spec_source if sensor and sensor.spec_source else "general figures of such a sensor"
     return [*told, f"From: {source}"]
 

@@ -12,12 +12,14 @@ from pydantic import Field
 
 from dianoia.errors import refuse
 from server.jobs.bodies import Problem
+from server.people.accounts import Name, names_are_new
+from server.people.accounts import router as accounts
 from server.people.doors import come_in
 from server.people.roles import Role, add_person, role_of
 
 router = Router()
 _BACKEND = "django.contrib.auth.backends.ModelBackend"
-Name = Annotated[str, Field(min_length=1, max_length=60)]
+router.add_router("/accounts", accounts)
 
 
 @dataclass(frozen=True)
@@ -82,10 +84,7 @@ def new(request: HttpRequest, body: Body[NewName]) -> Any:
     """Add a name at a bench, and work under it."""
     if not settings.BENCH:
         return 403, _NO_BENCH
-    name = " ".join(body.name.split())
-    if not name or User.objects.filter(username__iexact=name).exists():
-        raise refuse("name", "a name that is not listed yet", body.name)
-    return _in(request, add_person(name), picked=True)
+    return _in(request, add_person(names_are_new(body.name)), picked=True)
 
 
 @router.post("/sign-in", response={200: Here, 401: Problem, 429: Problem, 422: Problem})

@@ -10,16 +10,20 @@ ROLES: tuple[Role, ...] = get_args(Role)
 
 def role_of(user: User) -> Role:
     """A person's role."""
-    held = set(user.groups.values_list("name", flat=True))
+    held = {group.name for group in user.groups.all()}
     return next((role for role in ("reader", "foreman") if role in held), "technician")
 
 
 def add_person(name: str, role: Role = "technician", password: str | None = None) -> User:
     """A new account. Without a password it can only be used where people pick their name."""
     person = User.objects.create_user(username=name, password=password)
-    if role != "technician":
-        person.groups.add(Group.objects.get_or_create(name=role)[0])
+    give_role(person, role)
     return person
+
+
+def give_role(user: User, role: Role) -> None:
+    """Give a person one role in place of any other."""
+    user.groups.set([] if role == "technician" else [Group.objects.get_or_create(name=role)[0]])
 
 
 def may_write(user: AbstractBaseUser | AnonymousUser) -> bool:

@@ -1,18 +1,20 @@
 """From the decision to the vehicle handed over: what a repair has to show, when it is proven, and how it is done."""
 
+from dataclasses import replace
 from typing import Any, get_args
 from unittest import TestCase
 
 from dianoia.answer.answer import Answer, answer, sheets_of, stage_of
 from dianoia.case.answers import REPAIRS
+from dianoia.case.job import job_of
 from dianoia.case.load import case_from_plain, to_plain
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.verdict.check import check
 from dianoia.families.tables import families
-from dianoia.repair.plain import plainly
+from dianoia.repair.plain import plain_readings, plainly
 from dianoia.repair.sheets import sheets_for
-from tests.cases import BATTERY, ELEMENT, OPEN_ELEMENT, STEADY, case, plain_case
+from tests.cases import BATTERY, ELEMENT, OPEN_ELEMENT, STEADY, SUPPLY, case, plain_case, probe
 
 DONE = {"measure": "act", "action": "replace-sensor", "value": "done", "part": "TS-2290"}
 SOUND = {**ELEMENT, "value": "6.2 ohm"}
@@ -152,7 +154,22 @@ class Sheets(TestCase):
         found = [sheet.id for sheet in sheets_for("zirconia", ["wiring"], ["wire-short-ground:signal"])]
         self.assertIn("find-short", found)
         self.assertNotIn("find-break", found)
-        self.assertEqual(sheets_of(answered(BATTERY), "zirconia"), ())
+        self.assertEqual(sheets_of(answered(BATTERY), job_of(case(BATTERY))), ())
+
+    def test_the_vehicles_own_torque_stands_where_it_is_tightened(self) -> None:
+        for cell, torque_nm in (("zirconia", 45.0), ("nox", 55.0)):
+            told = " ".join(step.do for sheet in sheets_for(cell, ["sensor"], (), torque_nm) for step in sheet.steps)
+            self.assertIn(f"own value: {torque_nm:g} N m", told)
+
+    def test_the_driver_is_told_what_was_measured_and_two_alike_say_their_state(self) -> None:
+        at_the_feed = probe(**SUPPLY)
+        for read, says in (
+            (probe(**ELEMENT), "Resistance of the sensor's heater"),
+            (at_the_feed, "The power feed of the sensor"),
+            (probe(**BATTERY), "The battery"),
+        ):
+            self.assertEqual(plain_readings([read]), (says,))
+        self.assertEqual(len(set(plain_readings([at_the_feed, replace(at_the_feed, key="on")]))), 2)
 
     def test_every_fault_can_be_told_to_a_driver(self) -> None:
         for name in faults():

@@ -10,7 +10,7 @@ from django.test import Client, TestCase, override_settings
 from server.jobs import store
 from server.jobs.models import Entry
 from server.people.doors import SEEN
-from server.people.roles import add_person
+from server.people.roles import add_person, role_of
 from tests.cases import ELEMENT, case
 from tests.people import BenchClient, come_in, someone
 
@@ -125,3 +125,57 @@ class SignIn(TestCase):
             answer = strict.post(f"/api/jobs/{job}/readings", json.dumps(ELEMENT), content_type=JSON, headers=headers)
             self.assertEqual(answer.status_code, status)
         self.assertEqual(Entry.objects.filter(kind="reading").count(), 1)
+
+
+@override_settings(BENCH=False, SESSION_COOKIE_SECURE=False, CSRF_COOKIE_SECURE=False)
+class Accounts(TestCase):
+    """What a foreman sees and changes, where people sign in."""
+
+    def setUp(self) -> None:
+        self.chiara = add_person("Chiara", "foreman", PASSWORD)
+        self.ana = add_person("Ana", "technician", PASSWORD)
+        self.hers, self.foremans = self.signed_in("Ana"), self.signed_in("Chiara")
+
+    def signed_in(self, name: str, password: str = PASSWORD) -> Client:
+        client = Client()
+        client.post("/api/people/sign-in", {"name": name, "password": password}, content_type=JSON)
+        return client
+
+    def send(self, client: Client, method: str, path: str, body: Any) -> int:
+        return int(getattr(client, method)(f"/api/people/accounts{path}", body, content_type=JSON).status_code)
+
+    def test_only_a_foreman_sees_and_changes_accounts(self) -> None:
+        for name, client in (("nobody", Client()), ("a technician", self.hers)):
+            with self.subTest(name):
+                self.assertEqual(client.get("/api/people/accounts").status_code, 403)
+                self.assertEqual(self.send(client, "post", "", {"name": "Dora", "role": "foreman"}), 403)
+                self.assertEqual(self.send(client, "patch", f"/{self.ana.pk}", {"role": "foreman"}), 403)
+
+    def test_an_account_is_added_and_shut_and_its_sessions_end(self) -> None:
+        for body, status in (
+            ({"name": "Dora", "password": "short"}, 422),
+            ({"name": "ana", "password": PASSWORD}, 422),
+            ({"name": "Dora", "role": "reader", "password": PASSWORD}, 200),
+        ):
+            self.assertEqual(self.send(self.foremans, "post", "", body), status, body)
+        listed = [(item["name"], item["role"]) for item in self.foremans.get("/api/people/accounts").json()]
+        self.assertEqual(listed, [("Ana", "technician"), ("Chiara", "foreman"), ("Dora", "reader")])
+        self.assertEqual(self.send(self.foremans, "patch", f"/{self.ana.pk}", {"open": False}), 200)
+        self.assertIsNone(self.hers.get("/api/people/here").json()["me"])
+        self.assertIsNone(self.signed_in("Ana").get("/api/people/here").json()["me"])
+        self.assertEqual(self.send(self.foremans, "patch", "/4711", {"open": False}), 404)
+
+    def test_somebody_stays_foreman(self) -> None:
+        for body in ({"role": "technician"}, {"open": False}):
+            self.assertEqual(self.send(self.foremans, "patch", f"/{self.chiara.pk}", body), 409)
+        self.assertEqual(role_of(self.chiara), "foreman")
+        self.assertEqual(self.send(self.foremans, "patch", f"/{self.ana.pk}", {"role": "foreman"}), 200)
+        self.assertEqual(self.send(self.foremans, "patch", f"/{self.chiara.pk}", {"role": "technician"}), 200)
+
+    def test_ones_own_password_takes_the_old_one_and_ends_other_sessions(self) -> None:
+        elsewhere, new = self.signed_in("Ana"), "another-long-one"
+        for old, wanted, status in (("wrong", new, 422), (PASSWORD, "short", 422), (PASSWORD, new, 204)):
+            self.assertEqual(self.send(self.hers, "post", "/password", {"old": old, "new": wanted}), status)
+        self.assertIsNone(elsewhere.get("/api/people/here").json()["me"])
+        for client in (self.hers, self.signed_in("Ana", new)):
+            self.assertEqual(client.get("/api/people/here").json()["me"]["name"], "Ana")

@@ -37,6 +37,7 @@ const router = createBrowserRouter([
           { path: '/jobs/:id/papers', lazy: () => loaded(async () => (await import('./pages/PapersPage')).PapersPage) },
           { path: '/sums', lazy: () => loaded(async () => (await import('./pages/SumsPage')).SumsPage) },
           { path: '/workshop', lazy: () => loaded(async () => (await import('./pages/WorkshopPage')).WorkshopPage) },
+          { path: '/people', lazy: () => loaded(async () => (await import('./pages/PeoplePage')).PeoplePage) },
           { path: '/codes', lazy: () => loaded(async () => (await import('./pages/CodeBook')).CodeBook) },
           { path: '*', element: <StartPage /> },
         ],

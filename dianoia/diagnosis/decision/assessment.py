@@ -100,9 +100,9 @@ class Assessment:
 
     def _belief_without(self, place: int, kept: Sequence[Evidence]) -> Belief:
         left_out = next((item for item in self.taken if item.place == place), None)
-        if left_out and left_out.fit is not None and not any(item.repaired for item in self.taken):
+        if left_out and left_out.weighed is not None and not any(item.repaired for item in self.taken):
             belief = self.belief.copy()
-            belief.update(left_out.loop, -left_out.fit)
+            belief.update(left_out.loop, -left_out.weighed.fit)
             return belief
         belief = self.engine.belief(self.models)
         for item in kept:

@@ -45,6 +45,12 @@ class Engine:
         for model in self.models:
             model.prepare(fresh)
 
+    @property
+    def kept(self) -> tuple[int, ...]:
+        """How many things are kept of each kind: while it stays the same, so does the memory that they take."""
+        models = {id(model): model for known in (self.models, *self._conditioned.values()) for model in known}
+        return tuple(count for model in models.values() for count in model.kept)
+
     def let_go(self) -> None:
         """Shrink to what the next readings need, at the battery voltage last known: the rest is worked out when it is asked for."""
         self._conditioned = dict([*self._conditioned.items()][-1:])

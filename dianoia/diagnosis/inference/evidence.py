@@ -37,16 +37,14 @@ class Evidence:
     """One reading taken in. place: in the ledger; loop: the loop it spoke to, empty for looking and acting.
 
     odds: (joint,) its log-likelihood for each joint hypothesis, on its own, before any other reading.
-    fit: (hypotheses, draws) for its loop, and log_gross_error: of it where the reading is a gross error, broadcastable to it; None for
-    looking and acting. repaired: faults an act took away.
+    weighed: its likelihood for its loop's hypotheses and draws; None for looking and acting. repaired: faults an act took away.
     """
 
     place: int
     reading: Observed
     loop: str
     odds: Array
-    fit: Array | None
-    log_gross_error: Array | None = None
+    weighed: Weighed | None = None
     repaired: frozenset[str] = frozenset()
 
 
@@ -117,7 +115,7 @@ def weigh(
         weighed = _weighed(model, reading, gross_error, other)
         if weighed is not None:
             alone = weighed.alone[belief.space.rows[model.name]]
-            return Evidence(place, reading, model.name, alone, weighed.fit, weighed.log_gross_error)
+            return Evidence(place, reading, model.name, alone, weighed)
     return None
 
 
@@ -130,7 +128,7 @@ def _looked_at(space: JointSpace, place: int, reading: Observed, probe: Told) ->
     odds = log_factor(seen, probe, space) if seen else np.zeros(len(space.faults))
     if probe.of is not None:
         odds = odds[rows_met_jointly(space, probe)]
-    return Evidence(place, reading, "", odds, None, repaired=gone)
+    return Evidence(place, reading, "", odds, repaired=gone)
 
 
 def _weighed(model: LoopModel, reading: Observed, gross_error: float, other: Observed | None) -> Weighed | None:
@@ -153,8 +151,8 @@ def _alone(model: LoopModel, found: Array) -> Array:
 
 def apply(belief: Belief, item: Evidence) -> None:
     """Take weighed evidence into belief."""
-    if item.fit is not None:
-        belief.update(item.loop, item.fit)
+    if item.weighed is not None:
+        belief.update(item.loop, item.weighed.fit)
     else:
         belief.favour(item.odds)
     if item.repaired:
@@ -212,9 +210,10 @@ def gross_errors(belief: Belief, taken: Sequence[Evidence], posterior: Array) ->
     believed = {loop: _believed(belief, loop, posterior) for loop in belief.models}
     found = {}
     for item in taken:
-        if item.fit is not None and item.log_gross_error is not None:
+        if item.weighed is not None:
             rows, weight = believed[item.loop]
-            chance = np.minimum(np.exp(item.log_gross_error[rows] - item.fit[rows]), 1.0)
+            fit, log_gross_error = item.weighed.of(rows)
+            chance = np.minimum(np.exp(log_gross_error - fit), 1.0)
             found[item.place] = float((weight * chance).sum())
     return found
 

@@ -14,7 +14,6 @@ from dianoia.diagnosis.faults.observations import chances
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.readings.model import LoopModel
-from dianoia.turns import give_way
 
 
 @dataclass(frozen=True)
@@ -82,14 +81,12 @@ class Predictions:
 
 
 def get_ready(space: JointSpace, models: Sequence[LoopModel], probe: Probe) -> None:
-    """Work out all that no reading changes of what a probe would show, and of how well a reading of it fits."""
+    """Work out all that no reading changes of what a probe would show."""
     if isinstance(probe, ActProbe | InspectProbe):
         chances(probe, space)
         return
     for model in models:
         for known in {id(item): item for item in (model.unconditioned, model)}.values():
-            if known.outcomes(probe):
-                give_way()
-                known.make_comparable(probe)
+            known.outcomes(probe)
         if probe.of is not None:
             met_by(space, model.name, model.hypotheses, probe)

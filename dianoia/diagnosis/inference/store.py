@@ -101,7 +101,9 @@ class EngineStore:
         self.most_bytes = kept_bytes
         self._engines: OrderedDict[Key, Engine] = OrderedDict()
         self._bytes: dict[Key, int] = {}
+        self._measured: dict[Key, tuple[int, ...]] = {}
         self._small: set[Key] = set()
+        self._resting: set[Key] = set()
         self._random = Random(7)
         #: By how many of a ledger's first readings its draws are taken; and whether too few stand after all of it.
         self._taken: OrderedDict[Key, int] = OrderedDict()
@@ -149,7 +151,10 @@ class EngineStore:
             kept = self._engines.get(key)
         engine = kept or Engine(subject, learnt_from(before, whole.readings, times))
         self._keep_engine(key, engine)
-        engine.work_out(item.probe for item in whole.readings)
+        if kept is None:
+            engine.work_out(item.probe for item in whole.readings)
+            take_in(engine.belief(engine.models_for(whole.readings)), whole.readings)
+            engine.let_go()  # what was said of the readings is all that is asked of it
         return engine
 
     def make_ready(self, job: Job) -> None:
@@ -171,12 +176,20 @@ class EngineStore:
             take_in(engine.belief(models), whole.readings)
         self._settle()
 
+    def rest(self, job: Job) -> None:
+        """Nothing is to be read next in a job: until it is worked on again its engines are the first to go."""
+        subjects, readings = {_lasting(job), subject_of(job)}, job.counted
+        with self._tables:
+            self._resting |= {key for key in self._engines if key[0] in subjects and key[1] == readings[: len(key[1])]}
+
     def forget(self) -> None:
         """Start without any kept engine, as a new process does."""
         with self._tables:
             self._engines.clear()
             self._bytes.clear()
+            self._measured.clear()
             self._small.clear()
+            self._resting.clear()
             self._taken.clear()
             self._worn.clear()
             self._densities.clear()
@@ -258,38 +271,44 @@ class EngineStore:
         """Keep it as the newest. An engine grows while it works, so the one that worked until now is measured."""
         with self._tables:
             worked = next(reversed(self._engines), None)
+            self._resting.discard(key)
             self._keep(self._engines, key, engine, len(self._engines) + 1)
             if worked is None or worked == key:
                 return
             self._small.discard(key)
-            self._bytes.pop(key, None)
-            self._bytes[worked] = array_bytes(self._engines[worked])
+            self._measure(worked)
             self._bound([*self._engines][:-1])
+
+    def _measure(self, key: Key) -> None:
+        """Note how big an engine is, if it has grown or shrunk."""
+        kept = self._engines[key].kept
+        if self._measured.get(key) != kept or key not in self._bytes:
+            self._measured[key], self._bytes[key] = kept, array_bytes(self._engines[key])
 
     def _settle(self) -> None:
         """Bound all engines, the newest too: nobody waits for it."""
         with self._tables:
             if self._engines:
                 newest = next(reversed(self._engines))
-                self._bytes[newest] = array_bytes(self._engines[newest])
+                self._measure(newest)
                 self._bound([*self._engines])
 
     def _bound(self, keys: Sequence[Key]) -> None:
-        """While all together are too big: those that are soon built again are forgotten, then those that others have taken the place of,
-        then all let go of what they can, and then any are forgotten. keys: which may, the oldest first.
+        """While all together are too big: those that are soon built again are forgotten, then those that others have taken the place of
+        or that rest, then all let go of what they can, and then any are forgotten. keys: which may, the oldest first.
 
         Any, not the oldest: people who come round to each of their jobs in turn would find every one of them forgotten.
         """
         if not self._too_big:
             return
-        for may_go in (self._is_firm, self._is_superseded):
+        for may_go in (self._is_firm, self._is_superseded, self._resting.__contains__):
             for key in keys:
                 if self._too_big and may_go(key):
                     self._forget(key)
         for key in keys:
             if self._too_big and key in self._engines and key not in self._small:
                 self._engines[key].let_go()
-                self._bytes[key] = array_bytes(self._engines[key])
+                self._measure(key)
                 self._small.add(key)
         left = [key for key in keys if key in self._engines]
         while self._too_big and len(self._engines) > 1 and left:
@@ -298,7 +317,9 @@ class EngineStore:
     def _forget(self, key: Key) -> None:
         if key in self._engines and len(self._engines) > 1:
             del self._engines[key], self._bytes[key]
+            self._measured.pop(key, None)
             self._small.discard(key)
+            self._resting.discard(key)
 
     def _is_firm(self, key: Key) -> bool:
         return any(isinstance(item, str) for item in key[1])

@@ -147,6 +147,13 @@ class Diagnosis:
         partition = self.weighed.engine.partition
         return float(partition.of_sets(self.weighed.posterior)[partition.sets.index(frozenset())])
 
+    @property
+    def sensor_unseen(self) -> float:
+        """The chance, before any reading, that the sensor alone is at fault, given that something is."""
+        engine = self._first
+        shares = dict(zip(engine.partition.sets, engine.partition.of_sets(engine.space.prior), strict=True))
+        return float(shares.get(frozenset(("sensor",)), 0.0) / max(1.0 - shares.get(frozenset(), 0.0), 1e-9))
+
     def ranked(self) -> list[Scored]:
         """Readings worth taking next, best first; none once decided."""
         return self._ranked

@@ -15,12 +15,18 @@
 }
 #let head = {
   grid(columns: (1fr, auto), align: (left, right),
-    [#if d.workshop != "" [#strong(d.workshop) \ ]],
+    [#if d.mark != "" [#image(d.mark, height: 14mm, fit: "contain") ]
+     #if d.workshop != "" [#strong(d.workshop) \ ]],
     [#d.date])
   line(length: 100%, stroke: 0.6pt + copper)
 }
 #let whose = {
   let parts = (d.vehicle, d.plate, d.customer).filter(x => x != "")
   parts.join(" · ")
+}
+#let time-told = {
+  let part(minutes, what) = if minutes > 0 { str(minutes) + " to " + what }
+  let parts = (part(d.time.finding, "find the fault"), part(d.time.mending, "mend it"), part(d.time.proving, "prove the repair")).filter(x => x != none)
+  [#d.time.all minutes of work#if parts.len() > 1 [: #parts.join(", ")].]
 }
 #let picture(width) = align(center, image(bytes(sys.inputs.drawing), format: "svg", width: width))

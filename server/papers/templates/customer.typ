@@ -29,7 +29,7 @@
 ]
 
 == Time
-#d.minutes minutes of work, #d.diagnosing of them to find the fault. #d.worth
+#time-told #d.worth
 
 == What to watch for
 #for line in (d.next + d.watch) [- #line

@@ -197,6 +197,9 @@ export function useTick(id: number) {
   })
 }
 
+/** A body that is the picture itself. */
+const asPicture = (picture: Blob) => ({ body: picture as unknown as string, bodySerializer: (body: unknown) => body as Blob, headers: { 'Content-Type': picture.type || 'image/jpeg' } })
+
 export function useAddPhoto(id: number) {
   const queries = useQueryClient()
   return useMutation({
@@ -204,9 +207,7 @@ export function useAddPhoto(id: number) {
       answered<Schemas['Ticked'][]>(
         client.POST('/api/jobs/{number}/steps/{step}/photos', {
           params: { path: { number: id, step } },
-          body: photo as unknown as string,
-          bodySerializer: (body: unknown) => body as File,
-          headers: { 'Content-Type': photo.type || 'image/jpeg' },
+          ...asPicture(photo),
         }),
         'writing',
       ),
@@ -291,6 +292,15 @@ export function useSetWorkshop() {
       queries.setQueryData(['workshop'], view)
       void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'workshop' })
     },
+  })
+}
+
+/** The mark on the papers; none takes it away. */
+export function useSetMark() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (picture: Blob | null) => answered<Schemas['WorkshopView']>(client.PUT('/api/workshop/mark', asPicture(picture ?? new Blob([], { type: 'image/png' }))), 'writing'),
+    onSuccess: (view) => queries.setQueryData(['workshop'], view),
   })
 }
 

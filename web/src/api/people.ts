@@ -25,3 +25,26 @@ export const usePick = () => useComing((person: number) => answered<Here>(client
 export const useNewName = () => useComing((name: string) => answered<Here>(client.POST('/api/people/new', { body: { name } }), 'writing'))
 export const useSignIn = () => useComing((body: Schemas['SignIn']) => answered<Here>(client.POST('/api/people/sign-in', { body }), 'writing'))
 export const useSignOut = () => useComing(() => answered<Here>(client.POST('/api/people/sign-out'), 'writing'))
+
+export type Account = Schemas['Account']
+
+const ACCOUNTS = ['accounts']
+
+/** Everyone's accounts; for a foreman only. */
+export const useAccounts = () => useQuery({ queryKey: ACCOUNTS, queryFn: () => answered<Account[]>(client.GET('/api/people/accounts')), retry: false })
+
+function useAccountWrite<T>(send: (input: T) => Promise<Account[]>) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: send,
+    onSuccess: (accounts) => {
+      queries.setQueryData(ACCOUNTS, accounts)
+      void queries.invalidateQueries({ queryKey: ['here'] })
+    },
+  })
+}
+
+export const useAddAccount = () => useAccountWrite((body: Schemas['NewAccount']) => answered<Account[]>(client.POST('/api/people/accounts', { body }), 'writing'))
+export const useChangeAccount = () =>
+  useAccountWrite(({ id, ...body }: Partial<Schemas['AccountChange']> & { id: number }) => answered<Account[]>(client.PATCH('/api/people/accounts/{person}', { params: { path: { person: id } }, body: { role: null, open: null, password: null, ...body } }), 'writing'))
+export const useOwnPassword = () => useMutation({ mutationFn: (body: Schemas['OwnPassword']) => answered<undefined>(client.POST('/api/people/accounts/password', { body }), 'writing') })

@@ -6,8 +6,8 @@ const FIELD: Record<string, string> = {
   sensor_c: 'element temperature', at_s: 'seconds since start', red: 'red lead', black: 'black lead', at: 'point',
   of: 'part measured', with: 'taken with', pid: 'scan value', jumper: 'bridge', rise_s: 'edge', delay_s: 'follows after',
   first_activity_s: 'first moves', switches_per_min: 'switches a minute', duty_low: 'low', heater_ohms_20c: 'heater at 20 °C',
-  heater_amps: 'heater current', bias_v: 'bias', spec_source: 'where it comes from', ohms_20c: 'element at 20 °C',
-  meter_v: 'what the meter shows', labour_per_hour: 'labour', part_price: 'a sensor', wrong_call_cost: 'a wrong call',
+  heater_amps: 'heater current', bias_v: 'bias', torque_nm: 'torque', spec_source: 'where it comes from', ohms_20c: 'element at 20 °C',
+  meter_v: 'what the meter shows', old: 'password until now', new: 'new password', labour_per_hour: 'labour', part_price: 'a sensor', wrong_call_cost: 'a wrong call',
 } // prettier-ignore
 
 /** A field's path as a person finds it: `readings[3].sensor_c` is "Reading 4, element temperature:". */

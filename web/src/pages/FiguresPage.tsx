@@ -74,7 +74,7 @@ function Wiring({ view, error, onChange, onEdit }: { view: JobView } & Changing)
 
 /** The stored figures of the form: it starts anew when these change, and only then, so that nothing typed is lost. */
 function stored(sensor: Sensor): string {
-  return JSON.stringify([sensor.heater_ohms_20c, sensor.heater_amps, sensor.bias_v, sensor.spec_source])
+  return JSON.stringify([sensor.heater_ohms_20c, sensor.heater_amps, sensor.bias_v, sensor.torque_nm, sensor.spec_source])
 }
 
 /** The figures that are typed, kept together with where they come from. */
@@ -82,10 +82,11 @@ function Nominal({ sensor, general, onKeep, onEdit }: { sensor: Sensor; general:
   const [ohms, setOhms] = useState<[string, string]>(ends(sensor.heater_ohms_20c))
   const [amps, setAmps] = useState<[string, string]>(ends(sensor.heater_amps))
   const [bias, setBias] = useState(sensor.bias_v === null || sensor.bias_v === undefined ? '' : String(sensor.bias_v))
+  const [torque, setTorque] = useState(sensor.torque_nm === null || sensor.torque_nm === undefined ? '' : String(sensor.torque_nm))
   const [source, setSource] = useState(sensor.spec_source ?? '')
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    onKeep({ heater_ohms_20c: typedRange(ohms), heater_amps: typedRange(amps), bias_v: typedNumber(bias), spec_source: source.trim() || null } as Partial<Sensor>)
+    onKeep({ heater_ohms_20c: typedRange(ohms), heater_amps: typedRange(amps), bias_v: typedNumber(bias), torque_nm: typedNumber(torque), spec_source: source.trim() || null } as Partial<Sensor>)
   }
   return (
     <form onSubmit={submit} onChange={onEdit} className="spec-new">
@@ -94,6 +95,10 @@ function Nominal({ sensor, general, onKeep, onEdit }: { sensor: Sensor; general:
       <label className="pair">
         Signal bias of the module, V
         <Input className="figure" inputMode="decimal" value={bias} onChange={(event) => setBias(event.target.value)} />
+      </label>
+      <label className="pair">
+        Torque the sensor is fitted with, N m
+        <Input className="figure" inputMode="decimal" value={torque} onChange={(event) => setTorque(event.target.value)} />
       </label>
       <label className="pair">
         Where the figures come from

@@ -1,6 +1,7 @@
 import { Button } from 'antd'
 import { Link, useParams } from 'react-router'
 import type { JobView } from '../api/client'
+import { when } from '../model/when'
 import { useJob } from '../api/jobs'
 import { EMPTY } from '../model/draft'
 import { CircuitBoard } from '../parts/CircuitBoard'
@@ -109,12 +110,11 @@ function Sheet({ view }: { view: JobView }) {
   )
 }
 
-const TIME = new Intl.DateTimeFormat([], { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hour12: false })
 
 /** A moment as it is written on paper; what is none stands as it is. */
 function at(taken: string | null | undefined): string {
   const time = taken ? new Date(taken) : null
-  return !time ? '' : Number.isNaN(time.getTime()) ? String(taken) : TIME.format(time)
+  return !time ? '' : Number.isNaN(time.getTime()) ? String(taken) : when(time)
 }
 
 function Lines({ lines, none }: { lines: readonly string[]; none: string }) {

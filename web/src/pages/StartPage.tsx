@@ -4,6 +4,7 @@ import { Link, useLocation, useNavigate } from 'react-router'
 import type { JobSummary, Schemas } from '../api/client'
 import { useArchive, useJobs, useNewJob, useVehicles } from '../api/jobs'
 import { placeOf, SENSORS } from '../model/sensors'
+import { when } from '../model/when'
 import { CaseFile } from '../parts/CaseFile'
 import { Corner } from '../parts/Corner'
 import { Problem } from '../parts/Problem'
@@ -85,7 +86,6 @@ function begun(known: Schemas['KnownVehicle'][], label: string, byHand: string |
   return { vehicle: match?.vehicle ?? { label: label || 'Vehicle not named yet' }, ...(sensor ? { sensor } : {}) }
 }
 
-const WHEN = new Intl.DateTimeFormat([], { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hour12: false })
 
 /** All jobs: searched as one types, by code, vehicle, title or place. */
 function Jobs({ jobs, loading }: { jobs: JobSummary[]; loading: boolean }) {
@@ -113,7 +113,7 @@ function Jobs({ jobs, loading }: { jobs: JobSummary[]; loading: boolean }) {
           { title: 'Vehicle', render: (_, job) => <Named job={job} onVehicle={setTyped} /> },
           { title: 'Where', width: 200, responsive: ['lg'], render: (_, job) => job.where },
           { title: 'Waits for', responsive: ['md'], render: (_, job) => <strong>{job.decision === 'keep-testing' ? job.waits_for : job.decided}</strong> },
-          { title: 'Touched', width: 124, responsive: ['lg'], render: (_, job) => <time className="muted">{WHEN.format(new Date(job.updated))}</time> },
+          { title: 'Touched', width: 124, responsive: ['lg'], render: (_, job) => <time className="muted">{when(job.updated)}</time> },
           {
             title: 'Put away', width: 112, render: (_, job) => (
               <Button size="small" onClick={(event) => { event.stopPropagation(); archive.mutate({ id: job.id, archived: !job.archived }) }}>

@@ -1,8 +1,8 @@
-import { Button, Checkbox, Input, Select, Table } from 'antd'
+import { Button, Checkbox, Input, Select, Table, Upload } from 'antd'
 import { type FormEvent, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
-import { useSetWorkshop, useWorkshop } from '../api/jobs'
+import { useSetMark, useSetWorkshop, useWorkshop } from '../api/jobs'
 import { typedNumber } from '../model/typed'
 import { Corner } from '../parts/Corner'
 import { Problem } from '../parts/Problem'
@@ -31,10 +31,17 @@ export function WorkshopPage() {
   const workshop = useWorkshop()
   if (workshop.error && !workshop.data) return <Problem error={workshop.error} />
   if (!workshop.data) return <p className="muted waiting">Fetching the settings…</p>
-  return <Form settings={workshop.data.settings} general={workshop.data.general_minutes} outcomes={workshop.data.outcomes} />
+  return <Form settings={workshop.data.settings} general={workshop.data.general_minutes} outcomes={workshop.data.outcomes} mark={workshop.data.mark ?? null} />
 }
 
-function Form({ settings, general, outcomes }: { settings: Settings; general: Record<string, number>; outcomes: Schemas['WorkshopView']['outcomes'] }) {
+interface FormProps {
+  settings: Settings
+  general: Record<string, number>
+  outcomes: Schemas['WorkshopView']['outcomes']
+  mark: string | null
+}
+
+function Form({ settings, general, outcomes, mark }: FormProps) {
   const save = useSetWorkshop()
   const [tools, setTools] = useState<Tool[]>(settings.tools ?? TOOLS.map(([tool]) => tool))
   const [minutes, setMinutes] = useState<Record<string, string>>(asText(settings.minutes ?? {}))
@@ -112,6 +119,7 @@ function Form({ settings, general, outcomes }: { settings: Settings; general: Re
           Name and address
           <Input value={name} maxLength={200} onChange={(event) => setName(event.target.value)} />
         </label>
+        <Mark mark={mark} />
         <label>
           Paper
           <Select aria-label="Paper" value={paper} onChange={setPaper} options={[{ value: 'a4', label: 'A4' }, { value: 'letter', label: 'Letter' }]} />
@@ -123,6 +131,23 @@ function Form({ settings, general, outcomes }: { settings: Settings; general: Re
       </section>
     </form>
     </main>
+  )
+}
+
+/** The picture at the head of the papers; it is stored at once. */
+function Mark({ mark }: { mark: string | null }) {
+  const set = useSetMark()
+  return (
+    <div className="mark">
+      {mark ? <img src={`/api/workshop/mark.png?${mark}`} alt="The mark on the papers" /> : <p className="muted">No mark yet: a picture, PNG or JPEG, stands at the head of the papers.</p>}
+      <span>
+        <Upload accept="image/png,image/jpeg,image/webp" showUploadList={false} beforeUpload={(file) => { set.mutate(file); return false }}>
+          <Button loading={set.isPending}>{mark ? 'Another mark' : 'Choose a mark'}</Button>
+        </Upload>
+        {mark && <Button type="text" onClick={() => set.mutate(null)}>Take it away</Button>}
+      </span>
+      {set.error && <Problem error={set.error} />}
+    </div>
   )
 }
 

@@ -1,6 +1,7 @@
-import { Button, Form, Input, Modal } from 'antd'
+import { Button, Collapse, Form, Input, Modal } from 'antd'
 import { useState, useSyncExternalStore } from 'react'
-import { type Here, useHere, useNewName, usePick, useSignIn, useSignOut } from '../api/people'
+import { Link } from 'react-router'
+import { type Here, useHere, useNewName, useOwnPassword, usePick, useSignIn, useSignOut } from '../api/people'
 import { who } from '../model/who'
 import { Problem } from './Problem'
 
@@ -22,7 +23,7 @@ export function WhoAsked() {
   if (!here) return null
   return (
     <Modal title={here.way === 'pick' ? 'Who are you?' : 'Sign in'} open={asked && (here.way === 'pick' || here.me !== null)} onCancel={who.done} footer={null} destroyOnHidden>
-      {here.way === 'pick' ? <Names here={here} /> : <Leave name={here.me?.name ?? ''} />}
+      {here.way === 'pick' ? <Names here={here} /> : <Leave here={here} />}
     </Modal>
   )
 }
@@ -47,18 +48,58 @@ function Names({ here }: { here: Here }) {
         </Button>
       </div>
       {(pick.error ?? add.error) && <Problem error={(pick.error ?? add.error) as Error} />}
+      <ToPeople here={here} />
     </div>
   )
 }
 
-function Leave({ name }: { name: string }) {
+/** A foreman's way to the accounts. */
+function ToPeople({ here }: { here: Here }) {
+  if (here.me?.role !== 'foreman') return null
+  return (
+    <Link to="/people" onClick={who.done}>
+      Who works here: add and change people
+    </Link>
+  )
+}
+
+function OwnPassword() {
+  const set = useOwnPassword()
+  if (set.isSuccess) return <p role="status">Your password is changed. Your other sessions have ended.</p>
+  return (
+    <Collapse
+      ghost
+      items={[{
+        key: 'password', label: 'Change my password',
+        children: (
+          <Form layout="vertical" onFinish={(typed: { old: string; new: string }) => set.mutate(typed)}>
+            <Form.Item label="Password until now" name="old" rules={[{ required: true, message: 'Type the password until now.' }]}>
+              <Input.Password autoComplete="current-password" />
+            </Form.Item>
+            <Form.Item label="New password" name="new" rules={[{ required: true, message: 'Type the new password.' }]}>
+              <Input.Password autoComplete="new-password" />
+            </Form.Item>
+            {set.error && <Problem error={set.error} />}
+            <Button htmlType="submit" loading={set.isPending}>
+              Change it
+            </Button>
+          </Form>
+        ),
+      }]}
+    />
+  )
+}
+
+function Leave({ here }: { here: Here }) {
   const leave = useSignOut()
   return (
     <div className="names">
-      <p>You are signed in as {name}.</p>
+      <p>You are signed in as {here.me?.name}.</p>
       <Button size="large" loading={leave.isPending} onClick={() => leave.mutate(undefined, { onSuccess: who.done })}>
         Sign out
       </Button>
+      <ToPeople here={here} />
+      <OwnPassword />
     </div>
   )
 }

@@ -1,27 +1,32 @@
 import { Button, InputNumber } from 'antd'
 import { useState } from 'react'
-import type { JobView } from '../api/client'
+import type { JobView, Schemas } from '../api/client'
 import { useCorrectTime } from '../api/jobs'
 import { Problem } from './Problem'
+
+type Minutes = Required<Schemas['Minutes']>
+const PHASES: [keyof Minutes, string][] = [['finding', 'to find it'], ['mending', 'to mend it'], ['proving', 'to prove it']]
 
 /** How long it took by the ledger's clock, and what that was worth; corrected where the clock is wrong. */
 export function WorkedTime({ view }: { view: JobView }) {
   const { time } = view
   const correct = useCorrectTime(view.id)
-  const [draft, setDraft] = useState<{ finding: number; mending: number } | null>(null)
+  const [draft, setDraft] = useState<Minutes | null>(null)
   if (!draft) {
     return (
       <p className="worked">
-        <span className="figure">{time.finding}</span> min to find it, <span className="figure">{time.mending}</span> min to mend and prove it{time.by && ` (by ${time.by})`}.{' '}
-        <Button size="small" type="text" onClick={() => setDraft({ finding: time.finding, mending: time.mending })}>Correct</Button>
+        {PHASES.map(([phase, words], place) => <span key={phase}>{place > 0 && ', '}<span className="figure">{time[phase]}</span> min {words}</span>)}
+        {time.by && ` (by ${time.by})`}.{' '}
+        <Button size="small" type="text" onClick={() => setDraft({ finding: time.finding, mending: time.mending, proving: time.proving })}>Correct</Button>
         {time.says && <span className="muted gate-says">{time.says}</span>}
       </p>
     )
   }
   return (
     <form className="worked" onSubmit={(event) => { event.preventDefault(); correct.mutate(draft, { onSuccess: () => setDraft(null) }) }}>
-      <label>To find it, min <InputNumber autoFocus min={0} max={10000} value={draft.finding} onChange={(value) => setDraft({ ...draft, finding: value ?? 0 })} /></label>
-      <label>To mend and prove it, min <InputNumber min={0} max={10000} value={draft.mending} onChange={(value) => setDraft({ ...draft, mending: value ?? 0 })} /></label>
+      {PHASES.map(([phase, words], place) => (
+        <label key={phase}>Min {words} <InputNumber autoFocus={place === 0} min={0} max={10000} value={draft[phase]} onChange={(value) => setDraft({ ...draft, [phase]: value ?? 0 })} /></label>
+      ))}
       <Button htmlType="submit" loading={correct.isPending}>Save</Button>
       {correct.error && <Problem error={correct.error} />}
     </form>

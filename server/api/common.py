@@ -1,0 +1,38 @@
+"""What all doors of the API share: headers, documented statuses, and how an answer is written out."""
+
+from typing import Annotated, Any
+
+from django.contrib.auth.models import User
+from django.http import HttpRequest, HttpResponse
+from ninja import Header
+
+from dianoia.case.load import adapter
+from server.jobs.bodies import Problem, Taken
+from server.jobs.ledger import NOBODY, Author
+from server.jobs.view import JobView
+
+#: A client's own key for one request that adds something: sent again with it, nothing is added twice.
+Key = Annotated[str | None, Header(None, alias="Idempotency-Key", min_length=8, max_length=64)]
+#: Who took what is sent: it is never stored under another name.
+Person = Annotated[str | None, Header(None, alias="X-Person", max_length=20)]
+#: How many entries the job had on the page that a change was made on.
+Seen = Annotated[str | None, Header(None, alias="If-Match", max_length=20)]
+#: What every request may be answered: nobody signed in; a change from elsewhere, or by a reader; no JSON.
+READS: dict[Any, Any] = {401: Problem, 403: Problem, 422: Problem, 500: Problem, 503: Problem}
+WRITES: dict[Any, Any] = {**READS, 409: Problem, 415: Problem}
+#: A body that is a picture.
+PICTURE = {
+    "requestBody": {"content": {"image/*": {"schema": {"type": "string", "format": "binary"}}}, "required": True}
+}
+
+
+def author(request: HttpRequest) -> Author:
+    """Who is signed in; the door has seen to it that someone is, where something is written."""
+    user = request.user
+    return Author(int(user.pk), user.username) if isinstance(user, User) else NOBODY
+
+
+def answer(view: JobView | Taken, status: int = 200) -> HttpResponse:
+    """The view written out once; it is of the core's own types, so it is not validated again."""
+    body = adapter(type(view)).dump_json(view, by_alias=True)
+    return HttpResponse(body, content_type="application/json; charset=utf-8", status=status)

@@ -1,0 +1,150 @@
+"""Jobs and their ledgers."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from ninja import Body, Router
+
+from dianoia.case.changes import CaseChange
+from dianoia.case.ledger import Reading
+from dianoia.case.load import adapter, case_from_plain, to_plain
+from dianoia.case.types import Case
+from dianoia.codes.parse import parse_codes
+from dianoia.diagnosis.planning.types import Forecast
+from dianoia.errors import refuse
+from server.api.common import READS, WRITES, Key, Person, Seen, answer, author
+from server.jobs import customers, store
+from server.jobs.bodies import Archive, KnownVehicle, NewJob, Problem, Stand, Strike, Taken, WhatIf
+from server.jobs.customers import CustomerChange, CustomerData
+from server.jobs.models import Job
+from server.jobs.view import JobSummary, JobView
+
+router = Router()
+
+
+@router.get("/jobs", response={**READS, 200: list[JobSummary]}, by_alias=True)
+def list_jobs(request: HttpRequest) -> Any:
+    """All jobs, the one touched last first."""
+    return [_line(job) for job in store.summarised()]
+
+
+@router.post("/jobs", response={**WRITES, 201: JobView}, by_alias=True)
+def new_job(request: HttpRequest, body: Body[NewJob], key: Key = None) -> Any:
+    """A job from the codes as typed. A status word after a code is kept. Without a code the sensor says what it is about."""
+    by_hand = body.sensor is not None and body.sensor.bank is not None and body.sensor.position is not None
+    codes = [] if by_hand and not body.codes.strip() else parse_codes(body.codes, "codes")
+    plain = {
+        "format": "dianoia-case/1", "title": body.title, "style": body.style, "vehicle": to_plain(body.vehicle),
+        "codes": [_listed(code) for code in codes],
+        **({"sensor": to_plain(body.sensor)} if body.sensor else {}),
+    }  # fmt: skip
+    return _created(request, case_from_plain(plain), key)
+
+
+def _listed(code: Any) -> dict[str, str]:
+    text = f"{code.code}-{code.failure_byte}" if code.failure_byte else code.code
+    if code.source_address is not None:
+        text += f" SA {code.source_address}"
+    return {"code": text, **({"status": code.status} if code.status else {})}
+
+
+@router.post("/jobs/import", response={**WRITES, 201: JobView}, by_alias=True)
+def import_job(request: HttpRequest, body: Body[dict[str, Any]], key: Key = None) -> Any:
+    """A job from a case file."""
+    return _created(request, case_from_plain(body), key)
+
+
+@router.get("/jobs/{number}", response={**READS, 200: JobView, 404: Problem}, by_alias=True)
+def one_job(request: HttpRequest, number: int) -> Any:
+    """One job, whole."""
+    return answer(store.worked_out(store.find(number)).view)
+
+
+@router.get("/jobs/{number}/case", response={**READS, 200: Case, 404: Problem}, by_alias=True)
+def export_job(request: HttpRequest, number: int) -> Any:
+    """The job as a case file, saying only what is known."""
+    return JsonResponse(to_plain(store.case_of(store.find(number))))
+
+
+@router.post("/jobs/{number}/readings", response={**WRITES, 201: Taken, 404: Problem}, by_alias=True)
+def add_reading(request: HttpRequest, number: int, body: Body[Reading], key: Key = None, person: Person = None) -> Any:
+    """Append a reading to the ledger, and judge it. What follows from it takes longer: it is told with the job. Sent again
+    with the same key it is answered again and not added again.
+    """
+    return answer(store.add_reading(store.find(number), body, key, author(request)), 201)
+
+
+@router.post("/jobs/{number}/readings/{place}/strike", response={**WRITES, 200: JobView, 404: Problem}, by_alias=True)
+def strike(request: HttpRequest, number: int, place: int, body: Body[Strike]) -> Any:
+    """Strike out a reading with a reason."""
+    return answer(store.strike(store.find(number), place, body.reason, author(request)).view)
+
+
+@router.patch("/jobs/{number}", response={**WRITES, 200: JobView, 404: Problem, 412: Problem}, by_alias=True)
+def change(request: HttpRequest, number: int, body: Body[CaseChange], seen: Seen = None) -> Any:
+    """Change what is known about the job other than its ledger: fields as in the case file, merged into what is known
+    (RFC 7396): null takes a field away, lists are replaced. With ``If-Match`` it is refused where someone else has changed the
+    same since.
+    """
+    plain = adapter(CaseChange).dump_python(body, mode="json", by_alias=True)
+    return answer(store.change(store.find(number), plain, author(request), _entries(seen)).view)
+
+
+def _entries(seen: str | None) -> int | None:
+    text = (seen or "").strip('" ')
+    if seen is not None and not text.isdecimal():
+        raise refuse("If-Match", "the number of entries that the job had", seen)
+    return int(text) if text else None
+
+
+@router.get("/jobs/{number}/stand", response={**READS, 200: Stand, 404: Problem})
+def stand(request: HttpRequest, number: int) -> Any:
+    """How many entries the job has: asked again and again, it tells a page that a colleague has added something."""
+    return Stand(store.find(number).entries)
+
+
+@router.get("/jobs/{number}/customer", response={**READS, 200: CustomerData, 404: Problem})
+def read_customer(request: HttpRequest, number: int) -> Any:
+    """Whom the vehicle belongs to."""
+    return customers.customer_of(store.find(number))
+
+
+@router.patch("/jobs/{number}/customer", response={**WRITES, 200: CustomerData, 404: Problem})
+def write_customer(request: HttpRequest, number: int, body: Body[CustomerChange]) -> Any:
+    """Keep a customer's data, apart from the case."""
+    return customers.keep(store.find(number), body, author(request))
+
+
+@router.post("/jobs/{number}/archive", response={**WRITES, 200: Archive, 404: Problem})
+def archive(request: HttpRequest, number: int, body: Body[Archive]) -> Any:
+    """Put a job away, or take it back into the daily list."""
+    store.archive(store.find(number), body.archived)
+    return body
+
+
+@router.get("/jobs/{number}/without/{place}", response={**READS, 200: WhatIf, 404: Problem}, by_alias=True)
+def without(request: HttpRequest, number: int, place: int) -> Any:
+    """What the decision would be without one reading."""
+    return store.without(store.find(number), place)
+
+
+@router.get("/jobs/{number}/forecast", response={**READS, 200: Forecast, 404: Problem}, by_alias=True)
+def forecast(request: HttpRequest, number: int) -> Any:
+    """What lies ahead: the remaining plan, the minutes to certainty, and whether certainty pays."""
+    return store.forecast_of(store.find(number))
+
+
+@router.get("/vehicles", response={**READS, 200: list[KnownVehicle]}, by_alias=True)
+def list_vehicles(request: HttpRequest) -> Any:
+    """The vehicles of earlier jobs, newest first, ready for the next job on the same model."""
+    return store.known_vehicles()
+
+
+def _line(job: Job) -> JobSummary:
+    told = {name: value for name, value in job.summary.items() if name != store.LINES}
+    return JobSummary(id=job.pk, updated=job.updated, archived=job.archived, **{**told, "codes": tuple(told["codes"])})
+
+
+def _created(request: HttpRequest, case: Case, key: str | None) -> HttpResponse:
+    stored = store.create(case, key, author(request))
+    return answer(stored.worked.view, 201)

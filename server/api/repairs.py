@@ -1,0 +1,77 @@
+"""The repair of a job, from its first step to its papers."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Body, Router, Status
+
+from server.api.common import PICTURE, READS, WRITES, answer, author
+from server.jobs import closing, photos, steps, store, times
+from server.jobs.bodies import Close, Minutes, Problem, Tick, Ticked
+from server.jobs.models import Photo
+from server.jobs.pictures import MOST_BYTES
+from server.jobs.view import JobView
+from server.papers import paper
+from server.papers.paper import Size, Which
+
+router = Router()
+
+
+@router.post("/jobs/{number}/steps/{step}", response={**WRITES, 200: list[Ticked], 404: Problem})
+def tick_step(request: HttpRequest, number: int, step: str, body: Body[Tick]) -> Any:
+    """Tick a step of a repair sheet off, or take the tick back, with a note."""
+    return list(steps.tick(store.find(number), step, body, author(request)))
+
+
+@router.post(
+    "/jobs/{number}/steps/{step}/photos", response={**WRITES, 201: list[Ticked], 404: Problem}, openapi_extra=PICTURE
+)
+def add_photo(request: HttpRequest, number: int, step: str) -> Any:
+    """Keep a photo of a step, shrunk, without its place data. The body is the picture itself."""
+    job = store.find(number)
+    photos.add_photo(job, step, request.read(MOST_BYTES + 1), author(request))
+    return Status(201, list(steps.ticks_of(job)))
+
+
+@router.get("/photos/{number}.jpg", response={**READS, 404: Problem}, include_in_schema=False)
+def read_photo(request: HttpRequest, number: int) -> Any:
+    """A photo; it never changes."""
+    found = Photo.objects.filter(pk=number).first()
+    if found is None:
+        raise store.JobNotFound(number)
+    return HttpResponse(
+        bytes(found.image), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"}
+    )
+
+
+@router.put("/jobs/{number}/time", response={**WRITES, 200: JobView, 404: Problem}, by_alias=True)
+def correct_time(request: HttpRequest, number: int, body: Body[Minutes]) -> Any:
+    """Say how long the job took, where the clock is wrong."""
+    times.correct(store.find(number), body, author(request))
+    return answer(store.worked_out(store.find(number)).view)
+
+
+@router.post("/jobs/{number}/close", response={**WRITES, 200: JobView, 404: Problem}, by_alias=True)
+def close_job(request: HttpRequest, number: int, body: Body[Close]) -> Any:
+    """Close the job: as proven, or with the reason why it is closed unproven. The next reading opens it again."""
+    return answer(closing.close(store.find(number), body.reason, author(request)).view)
+
+
+@router.get("/jobs/{number}/papers/{which}.pdf", response={**READS, 404: Problem}, include_in_schema=False)
+def paper_pdf(request: HttpRequest, number: int, which: Which, size: Size | None = None) -> Any:
+    """A paper of the job as PDF: for the customer, or for the file."""
+    made = paper.pdf(store.find(number), which, size)
+    return HttpResponse(
+        made,
+        content_type="application/pdf",
+        headers={"Content-Disposition": f'inline; filename="job-{number}-{which}.pdf"'},
+    )
+
+
+@router.get("/jobs/{number}/papers/{which}.png", response={**READS, 404: Problem}, include_in_schema=False)
+def paper_picture(
+    request: HttpRequest, number: int, which: Which, page: int = 0, at: int | None = None, size: Size | None = None
+) -> Any:
+    """A page of it as a picture. at: the job's entries, so that a browser never shows an older one."""
+    pages = paper.pictures(store.find(number), which, size)
+    return HttpResponse(pages[min(max(page, 0), len(pages) - 1)], content_type="image/png")

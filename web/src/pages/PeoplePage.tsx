@@ -1,0 +1,110 @@
+import { Button, Form, Input, Modal, Popconfirm, Select, Table } from 'antd'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { type Account, useAccounts, useAddAccount, useChangeAccount, useHere } from '../api/people'
+import { when } from '../model/when'
+import { Corner } from '../parts/Corner'
+import { Problem } from '../parts/Problem'
+
+type Role = Account['role']
+const ROLES: { value: Role; label: string }[] = [
+  { value: 'technician', label: 'Technician: works on jobs' },
+  { value: 'foreman', label: 'Foreman: also changes accounts' },
+  { value: 'reader', label: 'Reader: reads, changes nothing' },
+]
+
+/** Who works here: for a foreman. */
+export function PeoplePage() {
+  const accounts = useAccounts()
+  const way = useHere().data?.way
+  return (
+    <main className="people">
+      <header className="bench-head">
+        <Link to="/" className="quiet">
+          ← Jobs
+        </Link>
+        <h1>Who works here</h1>
+        <Corner />
+      </header>
+      {accounts.error && <Problem error={accounts.error} />}
+      {accounts.isPending && <p className="muted waiting">Fetching the accounts…</p>}
+      {accounts.data && <Accounts accounts={accounts.data} signing={way === 'sign-in'} />}
+    </main>
+  )
+}
+
+function Accounts({ accounts, signing }: { accounts: Account[]; signing: boolean }) {
+  const change = useChangeAccount()
+  const [forWhom, setForWhom] = useState<Account>()
+  return (
+    <>
+      {change.error && !forWhom && <Problem error={change.error} />}
+      <Table<Account>
+        rowKey="id" pagination={false} dataSource={accounts} rowClassName={(item) => (item.open ? '' : 'shut')}
+        columns={[
+          { title: 'Name', dataIndex: 'name', render: (name: string, item) => (item.open ? <strong>{name}</strong> : <span>{name}, left</span>) },
+          {
+            title: 'May', dataIndex: 'role',
+            render: (role: Role, item) => <Select aria-label={`What ${item.name} may do`} value={role} options={ROLES} disabled={!item.open} onChange={(chosen) => change.mutate({ id: item.id, role: chosen })} />,
+          },
+          { title: 'Last came in', dataIndex: 'seen', render: (seen: string | null) => <span className="figure">{seen ? when(seen) : 'never'}</span> },
+          {
+            title: '', key: 'do', align: 'right',
+            render: (_, item) => (
+              <span className="people-do">
+                {signing && item.open && <Button onClick={() => { change.reset(); setForWhom(item) }}>{item.password ? 'New password' : 'Give a password'}</Button>}
+                {item.open ? (
+                  <Popconfirm title={`${item.name} may no longer come in.`} description="What they measured stays, with their name." okText="Shut the account" onConfirm={() => change.mutate({ id: item.id, open: false })}>
+                    <Button>Shut</Button>
+                  </Popconfirm>
+                ) : (
+                  <Button onClick={() => change.mutate({ id: item.id, open: true })}>Open again</Button>
+                )}
+              </span>
+            ),
+          },
+        ]}
+      />
+      <NewPerson signing={signing} />
+      <Modal title={`New password for ${forWhom?.name ?? ''}`} open={forWhom !== undefined} footer={null} destroyOnHidden onCancel={() => setForWhom(undefined)}>
+        <Form layout="vertical" onFinish={({ password }: { password: string }) => forWhom && change.mutate({ id: forWhom.id, password }, { onSuccess: () => setForWhom(undefined) })}>
+          <p className="muted">Their sessions end. At least ten characters; tell it to them in person.</p>
+          <Form.Item label="Password" name="password" rules={[{ required: true, message: 'Type a password.' }]}>
+            <Input.Password autoFocus autoComplete="new-password" />
+          </Form.Item>
+          {change.error && <Problem error={change.error} />}
+          <Button type="primary" htmlType="submit" loading={change.isPending}>
+            Set it
+          </Button>
+        </Form>
+      </Modal>
+    </>
+  )
+}
+
+function NewPerson({ signing }: { signing: boolean }) {
+  const add = useAddAccount()
+  const [form] = Form.useForm<{ name: string; role: Role; password?: string }>()
+  return (
+    <section aria-label="Someone new" className="person-new">
+      <h2>Someone new</h2>
+      <Form form={form} layout="vertical" initialValues={{ role: 'technician' }} onFinish={({ name, role, password }) => add.mutate({ name, role, password: password ?? null }, { onSuccess: () => form.resetFields() })}>
+        <Form.Item label="Name" name="name" rules={[{ required: true, message: 'Type a name.' }]}>
+          <Input maxLength={60} autoComplete="off" />
+        </Form.Item>
+        <Form.Item label="May" name="role">
+          <Select options={ROLES} />
+        </Form.Item>
+        {signing && (
+          <Form.Item label="First password" name="password" rules={[{ required: true, message: 'Type a password.' }]}>
+            <Input.Password autoComplete="new-password" />
+          </Form.Item>
+        )}
+        <Button type="primary" htmlType="submit" loading={add.isPending}>
+          Add
+        </Button>
+      </Form>
+      {add.error && <Problem error={add.error} />}
+    </section>
+  )
+}
