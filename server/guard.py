@@ -5,6 +5,8 @@ from collections.abc import Callable
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
 _SAFE = ("GET", "HEAD", "OPTIONS")
+#: Where pictures are taken.
+_PICTURES = ("/photos", "/workshop/mark")
 
 
 class OwnPagesOnly:
@@ -22,14 +24,14 @@ class OwnPagesOnly:
         if request.method not in _SAFE:
             if not _from_here(request):
                 return refused("This request comes from another site's page. Nothing was changed.", 403)
-            if request.content_type != "application/json" and not _is_photo(request):
+            if request.content_type != "application/json" and not _is_picture(request):
                 return refused("Expected application/json. Nothing was changed.", 415)
         return self.get_response(request)
 
 
-def _is_photo(request: HttpRequest) -> bool:
+def _is_picture(request: HttpRequest) -> bool:
     """Whether it is a picture sent where pictures are taken: a browser asks before it sends one to another origin, too."""
-    return (request.content_type or "").startswith("image/") and request.path.endswith("/photos")
+    return (request.content_type or "").startswith("image/") and request.path.endswith(_PICTURES)
 
 
 def _from_here(request: HttpRequest) -> bool:

@@ -63,7 +63,7 @@ class Proving:
                 if expect:
                     yield ProofItem(
                         kind="again", what=f"Again: {describe(old.probe, self.job.pins).short_step}", read=old.probe, expect=expect,
-                        by=self._shown_by(old.probe, repair.last), before=place, minutes=own.minutes, cautions=own.cautions,
+                        by=self._shown_by([old.probe], repair.last), before=place, minutes=own.minutes, cautions=own.cautions,
                     )  # fmt: skip
 
     def _hidden(self) -> Iterator[ProofItem]:
@@ -80,7 +80,7 @@ class Proving:
         """The reading that was asked for, or any that proves the part."""
         assert item.read is not None
         other = [place for place in self.proven.get(item.part, ()) if place > after]
-        return self._shown_by(item.read, after) or max(other, default=None)
+        return self._shown_by([item.read], after) or max(other, default=None)
 
     def _standing(self) -> Iterator[ProofItem]:
         """What is shown after any repair of such a loop."""
@@ -144,17 +144,21 @@ class Proving:
         if row.kind == "monitor":
             return self._newest(last, _is_monitor, lambda item: item.value == "complete")
         later = LATER_S if row.kind == "minutes-later" else None
-        found = [self._shown_by(self._probe(other), last, later) for other in alike]
-        if row.kind == "response":  # however it was shown to answer
-            found += [place for place in self.proven.get("cell", ()) if place > last]
-        return max((place for place in found if place is not None), default=None)
+        shown = self._shown_by([self._probe(other) for other in alike], last, later)
+        return self._answered(last) if shown is None and row.kind == "response" else shown
 
-    def _shown_by(self, probe: Probe, after: int, later_s: float | None = None) -> int | None:
-        """The newest reading of it after a repair, if that is good."""
+    def _answered(self, after: int) -> int | None:
+        """The newest reading by which the cell is proven, however it was shown to answer; one of an instrument where there is any."""
+        proven = [place for place in self.proven.get("cell", ()) if place > after]
+        read = [place for place in proven if not self.job.readings[place].probe.by_hand]
+        return max(read or proven, default=None)
+
+    def _shown_by(self, probes: Sequence[Probe], after: int, later_s: float | None = None) -> int | None:
+        """The newest reading of any of them after a repair, if that is good: whatever it was taken with, the newest counts."""
 
         def same(item: Observed) -> bool:
             ran = later_s is None or (item.probe.at_s is not None and item.probe.at_s >= later_s)
-            return ran and item.probe.asks == probe.asks and _alike(item.probe, probe)
+            return ran and any(item.probe.asks == probe.asks and _alike(item.probe, probe) for probe in probes)
 
         place = self._newest(after, same, lambda item: True)
         if place is None:

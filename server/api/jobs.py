@@ -17,6 +17,7 @@ from server.jobs import customers, store
 from server.jobs.bodies import Archive, KnownVehicle, NewJob, Problem, Stand, Strike, Taken, WhatIf
 from server.jobs.customers import CustomerChange, CustomerData
 from server.jobs.models import Job
+from server.jobs.shown import shown
 from server.jobs.view import JobSummary, JobView
 
 router = Router()
@@ -57,7 +58,7 @@ def import_job(request: HttpRequest, body: Body[dict[str, Any]], key: Key = None
 @router.get("/jobs/{number}", response={**READS, 200: JobView, 404: Problem}, by_alias=True)
 def one_job(request: HttpRequest, number: int) -> Any:
     """One job, whole."""
-    return answer(store.worked_out(store.find(number)).view)
+    return HttpResponse(shown(store.find(number)), content_type="application/json; charset=utf-8")
 
 
 @router.get("/jobs/{number}/case", response={**READS, 200: Case, 404: Problem}, by_alias=True)

@@ -103,6 +103,17 @@ class Photo(models.Model):
         return f"Photo {self.pk} of job {self.job_id}"
 
 
+class Shown(models.Model):
+    """A job as it was last shown, compressed JSON; worked out anew where ``key`` is another (see ``shown``)."""
+
+    job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="shown")
+    key = models.CharField(max_length=64)
+    body = models.BinaryField()
+
+    def __str__(self) -> str:
+        return f"Job {self.job_id} as it was shown"
+
+
 class Workshop(models.Model):
     """What the workshop has and what its time is worth, as in the case file's ``workshop``; at most one row. mark: what stands on its
     papers, as a small PNG.

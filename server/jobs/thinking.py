@@ -51,6 +51,11 @@ def papered(case: Case, told: Case) -> tuple[Paper, Worked]:
         return paper_of(diagnosis, worked.view.verdict), worked
 
 
+def prepared(number: int, case: Case) -> None:
+    """Have what the next reading will need made ready. number: of the job; case: with the workshop's settings."""
+    look_ahead(number, job_of(case))
+
+
 def forecast(case: Case) -> Forecast:
     """What lies ahead."""
     with taking(Turn.CONCLUDING):

@@ -8,6 +8,7 @@ import logging
 import os
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import suppress
 from itertools import count
 from multiprocessing import get_context
 from multiprocessing.connection import Connection
@@ -30,7 +31,7 @@ class Worker:
     """The caller's end of one process, which is started anew if it ends. begin: is called first in the process."""
 
     def __init__(self, begin: Callable[[], None]) -> None:
-        self._begin = begin
+        self._first = begin
         self._numbers = count()
         self._lock = Lock()
         self._start()
@@ -39,7 +40,7 @@ class Worker:
         context = get_context("spawn")
         self._pipe, theirs = context.Pipe()
         self._waiting: dict[int, Future[Any]] = {}
-        self._process = context.Process(target=_serve, args=(theirs, self._begin), daemon=True, name="dianoia-worker")
+        self._process = context.Process(target=_serve, args=(theirs, self._first), daemon=True, name="dianoia-worker")
         self._process.start()
         theirs.close()
         self._gone = Event()
@@ -53,6 +54,10 @@ class Worker:
             return self._asked(lane, work, *args)
 
     def _asked(self, lane: Lane, work: Callable[..., T], *args: Any) -> T:
+        return self.begin(lane, work, *args).result(LONGEST_S)
+
+    def begin(self, lane: Lane, work: Callable[..., T], *args: Any) -> "Future[T]":
+        """Have it done without waiting. Raises WorkerGone where the process has just ended."""
         answer: Future[T] = Future()
         with self._lock:
             if self._gone.is_set():
@@ -66,7 +71,7 @@ class Worker:
             except OSError as problem:
                 self._gone.set()
                 raise WorkerGone from problem
-        return answer.result(LONGEST_S)
+        return answer
 
     def _listen(self, pipe: Connection, waiting: dict[int, Future[Any]], gone: Event) -> None:
         try:
@@ -131,6 +136,14 @@ class Pool:
         except WorkerGone:
             _log.error("a worker process ended twice over %s: it is done here", work.__name__)
             return work(*args)
+
+    def tell(self, job: int, lane: Lane, work: Callable[..., object], *args: Any) -> None:
+        """Have something of a job done that nobody waits for; what comes of it, and whether, is not told."""
+        if not self._workers:
+            work(*args)
+            return
+        with suppress(WorkerGone):
+            self._workers[job % len(self._workers)].begin(lane, work, *args)
 
     def end(self) -> None:
         """Stop all."""

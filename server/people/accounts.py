@@ -86,7 +86,7 @@ def add(request: HttpRequest, body: Body[NewAccount]) -> Any:
     return _all()
 
 
-@router.patch("/{person}", response={200: list[Account], 403: Problem, 404: Problem, 409: Problem, 422: Problem})
+@router.patch("/{int:person}", response={200: list[Account], 403: Problem, 404: Problem, 409: Problem, 422: Problem})
 def change(request: HttpRequest, person: int, body: Body[AccountChange]) -> Any:
     """Change someone's role or password, shut their account, or open it again."""
     if problem := _not_for(request):

@@ -69,6 +69,21 @@ class Keys(TestCase):
                 self.assertEqual(sum(has_let_go[-kept:]), small)
                 self.assertIs(engines.engine(jobs[-1]), found[-1])
 
+    def test_those_of_a_job_that_rests_go_first_unless_it_is_worked_on_again(self) -> None:
+        jobs = [job(BATTERY, SUPPLY, code=code) for code in ("P0036", "P0037", "P0038")]
+        one = store()
+        one.engine(jobs[0])
+        for again, kept in ((False, [False, True, True]), (True, [True, True, True])):
+            engines = store(int(2.6 * one.kept_bytes))
+            found = [engines.engine(item) for item in jobs[:2]]
+            engines.rest(jobs[0])
+            if again:
+                engines.engine(jobs[0])
+            found.append(engines.engine(jobs[2]))
+            engines._settle()
+            with self.subTest(again=again):
+                self.assertEqual([item in engines._engines.values() for item in found], kept)
+
     def test_what_was_let_go_of_is_worked_out_again(self) -> None:
         before, after = job(BATTERY, SUPPLY), job(BATTERY, SUPPLY, {**SUPPLY, "value": "0.2 V"})
         untouched, shrunk = engine_of(before), engine_of(before)

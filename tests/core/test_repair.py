@@ -12,6 +12,7 @@ from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.verdict.check import check
 from dianoia.families.tables import families
+from dianoia.repair.acts import Findings
 from dianoia.repair.plain import plain_readings, plainly
 from dianoia.repair.sheets import sheets_for
 from tests.cases import BATTERY, ELEMENT, OPEN_ELEMENT, STEADY, SUPPLY, case, plain_case, probe
@@ -20,6 +21,13 @@ DONE = {"measure": "act", "action": "replace-sensor", "value": "done", "part": "
 SOUND = {**ELEMENT, "value": "6.2 ohm"}
 AMPS = {"measure": "scan", "pid": "heater_current", "key": "running", "value": "0.9 A"}
 LATER = {**AMPS, "at_s": 300}
+CLAMPED = {
+    "measure": "current",
+    "at": "harness.heater_supply",
+    "key": "running",
+    "connector": "mated",
+    "value": "0.02 A",
+}
 SNAP = {"measure": "scan", "pid": "sensor_voltage", "key": "running", "with": "snap", "value": "0.85 V"}
 CLEARED = {"measure": "act", "action": "clear-codes", "value": "not-returned"}
 MONITOR = {"measure": "scan", "pid": "heater_monitor", "key": "running", "value": "complete"}
@@ -42,6 +50,19 @@ def shown(found: Answer) -> list[str]:
     return [item.kind for item in found.repair.proof if item.by is not None]
 
 
+class Kept(TestCase):
+    """What is kept of a moment before a repair."""
+
+    def test_a_finding_is_worked_out_once_while_nothing_else_is_noted(self) -> None:
+        kept, plain = Findings(), job_of(case(*OPEN_ELEMENT, sensor=STEADY))
+        changed = job_of(case(*OPEN_ELEMENT, sensor=STEADY, history=["water"]))
+        first = kept.of(plain)
+        self.assertEqual((first.decision, first.found), ("replace-sensor", ("heater-open",)))
+        self.assertIs(kept.of(plain), first)
+        self.assertIs(kept.of(replace(plain, case=replace(plain.case, readings=()))), first)
+        self.assertIsNot(kept.of(changed), first)
+
+
 class States(TestCase):
     """What a ledger says of its repair."""
 
@@ -52,6 +73,7 @@ class States(TestCase):
             ("just fitted", before, "done", "keep-testing", 0),
             ("half shown", [*before, SOUND, AMPS], "done", "keep-testing", 2),
             ("a current at once is none minutes later", [*before, SOUND, AMPS, SNAP, CLEARED, MONITOR], "done", "keep-testing", 5),
+            ("a newer bad one on another instrument counts", [*before, *PROOF, CLAMPED], "done", "keep-testing", 5),
             ("all shown", [*before, *PROOF], "proven", "no-fault-now", 6),
             ("a pending monitor", [*before, *PROOF[:-1], {**MONITOR, "value": "incomplete"}], "done", "keep-testing", 5),
             ("a monitor that the vehicle lacks", [*before, *PROOF[:-1], {**MONITOR, "value": "unsupported"}], "proven", "no-fault-now", 5),

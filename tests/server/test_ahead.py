@@ -6,9 +6,11 @@ from unittest.mock import patch
 from django.test import TestCase
 
 from dianoia.case.job import job_of
-from server.jobs import ahead
-from tests.cases import SUPPLY, case
-from tests.people import AtTheBench
+from dianoia.case.workshop import Workshop
+from server.jobs import ahead, store, thinking
+from server.jobs.workshop import set_workshop
+from tests.cases import BATTERY, SUPPLY, case
+from tests.people import AtTheBench, author
 
 
 class LookingAhead(AtTheBench, TestCase):
@@ -37,3 +39,29 @@ class LookingAhead(AtTheBench, TestCase):
                 ahead.look_ahead(number, job_of(case(SUPPLY)))
             ahead._worker.submit(lambda: None).result(10)
         self.assertEqual(len(done), 2)
+
+
+class AsShown(AtTheBench, TestCase):
+    """A job is worked out once for each state of it."""
+
+    def test_opening_a_job_again_works_nothing_out_until_something_changes(self) -> None:
+        job = store.create(case(SUPPLY), by=author("Ana")).job
+        path = f"/api/jobs/{job.pk}"
+
+        def works_out() -> bool:
+            with patch("server.jobs.store.concluded", side_effect=thinking.concluded) as asked:
+                self.answer = self.client.get(path).content
+            return bool(asked.called)
+
+        self.assertEqual([works_out(), works_out()], [True, False])
+        first = self.answer
+        for why, change in (
+            ("a reading", lambda: self.client.post(f"{path}/readings", json.dumps(BATTERY), content_type="application/json")),
+            ("the workshop's prices", lambda: set_workshop(Workshop(labour_per_hour=60.0))),
+            ("another version", lambda: patch("server.jobs.shown.program", return_value="newer").start()),
+        ):  # fmt: skip
+            change()
+            with self.subTest(why):
+                self.assertEqual([works_out(), works_out()], [True, False])
+        patch.stopall()
+        self.assertNotEqual(json.loads(self.answer)["entries"], json.loads(first)["entries"])

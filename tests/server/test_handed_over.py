@@ -54,14 +54,14 @@ class HandedOver(AtTheBench, TestCase):
         job = store.create(demo_case("10"), by=author("Ana")).job
         set_workshop(Workshop(labour_per_hour=60.0, part_price=120.0, currency="EUR"))
         told = self.client.get(f"/api/jobs/{job.pk}").json()["time"]
-        self.assertEqual((told["finding"], told["mending"], told["by"]), (24, 48, ""))
-        self.assertEqual(
-            told["says"], "Labour 72.00 EUR, 24.00 of it to find the fault. A sensor for 120.00 EUR was not bought."
-        )
-        body = json.dumps({"finding": 30, "mending": 20})
+        self.assertEqual([told[name] for name in ("finding", "mending", "proving", "by")], [24, 6, 42, ""])
+        self.assertTrue(told["says"].startswith(
+            "Labour 72.00 EUR, 24.00 of it to find the fault. A sensor for 120.00 EUR was not bought. A sensor fitted on such a code alone mends it about "
+        ), told["says"])  # fmt: skip
+        body = json.dumps({"finding": 30, "mending": 20, "proving": 5})
         told = self.client.put(f"/api/jobs/{job.pk}/time", body, content_type="application/json").json()["time"]
-        self.assertEqual((told["finding"], told["mending"], told["by"]), (30, 20, "Ana"))
-        self.assertEqual(paper.told(job)["minutes"], 50)
+        self.assertEqual([told[name] for name in ("finding", "mending", "proving", "by")], [30, 20, 5, "Ana"])
+        self.assertEqual(paper.told(job)["time"]["all"], 55)
 
     def test_a_client_cannot_say_who_closed_it(self) -> None:
         forged = {"closed": {"by": "Nobody", "at": "", "reason": "", "readings": 8}}
@@ -81,6 +81,27 @@ class HandedOver(AtTheBench, TestCase):
         self.assertEqual(self.client.get(f"/api/jobs/{self.job.pk}").json()["ticks"][0]["by"], "Ana")
         self.assertEqual(self.post("steps/dance", {"done": True}).json()["findings"][0]["field"], "step")
         self.assertEqual(list(problems()), [])
+
+
+class Mark(AtTheBench, TestCase):
+    """The workshop's mark on its papers."""
+
+    def put(self, data: bytes) -> Any:
+        return self.client.put("/api/workshop/mark", data, content_type="image/png")
+
+    def test_a_mark_is_kept_small_stands_on_the_papers_and_can_be_taken_away(self) -> None:
+        job = store.create(demo_case("10"), by=author("Ana")).job
+        made = BytesIO()
+        Image.new("RGBA", (2400, 600), (20, 90, 40, 128)).save(made, "PNG")
+        self.assertEqual(self.put(b"no picture").json()["findings"][0]["field"], "mark")
+        self.assertEqual(paper.told(job)["mark"], "")
+        self.assertTrue(self.put(made.getvalue()).json()["mark"])
+        with Image.open(BytesIO(self.client.get("/api/workshop/mark.png").content)) as kept:
+            self.assertEqual((kept.size, kept.mode), ((900, 225), "RGBA"))
+        self.assertEqual(paper.told(job)["mark"], "mark.png")
+        with_mark = paper.pdf(job, "customer")
+        self.assertIsNone(self.put(b"").json()["mark"])
+        self.assertGreater(len(with_mark), len(paper.pdf(job, "customer")))
 
 
 class Photos(AtTheBench, TestCase):

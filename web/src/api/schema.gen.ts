@@ -15,13 +15,13 @@ export interface paths {
          * List Jobs
          * @description All jobs, the one touched last first.
          */
-        get: operations["server_jobs_api_list_jobs"];
+        get: operations["server_api_jobs_list_jobs"];
         put?: never;
         /**
          * New Job
          * @description A job from the codes as typed. A status word after a code is kept. Without a code the sensor says what it is about.
          */
-        post: operations["server_jobs_api_new_job"];
+        post: operations["server_api_jobs_new_job"];
         delete?: never;
         options?: never;
         head?: never;
@@ -41,7 +41,7 @@ export interface paths {
          * Import Job
          * @description A job from a case file.
          */
-        post: operations["server_jobs_api_import_job"];
+        post: operations["server_api_jobs_import_job"];
         delete?: never;
         options?: never;
         head?: never;
@@ -59,7 +59,7 @@ export interface paths {
          * One Job
          * @description One job, whole.
          */
-        get: operations["server_jobs_api_one_job"];
+        get: operations["server_api_jobs_one_job"];
         put?: never;
         post?: never;
         delete?: never;
@@ -71,7 +71,7 @@ export interface paths {
          *     (RFC 7396): null takes a field away, lists are replaced. With ``If-Match`` it is refused where someone else has changed the
          *     same since.
          */
-        patch: operations["server_jobs_api_change"];
+        patch: operations["server_api_jobs_change"];
         trace?: never;
     };
     "/api/jobs/{number}/case": {
@@ -85,7 +85,7 @@ export interface paths {
          * Export Job
          * @description The job as a case file, saying only what is known.
          */
-        get: operations["server_jobs_api_export_job"];
+        get: operations["server_api_jobs_export_job"];
         put?: never;
         post?: never;
         delete?: never;
@@ -108,7 +108,7 @@ export interface paths {
          * @description Append a reading to the ledger, and judge it. What follows from it takes longer: it is told with the job. Sent again
          *     with the same key it is answered again and not added again.
          */
-        post: operations["server_jobs_api_add_reading"];
+        post: operations["server_api_jobs_add_reading"];
         delete?: never;
         options?: never;
         head?: never;
@@ -128,7 +128,131 @@ export interface paths {
          * Strike
          * @description Strike out a reading with a reason.
          */
-        post: operations["server_jobs_api_strike"];
+        post: operations["server_api_jobs_strike"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/stand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stand
+         * @description How many entries the job has: asked again and again, it tells a page that a colleague has added something.
+         */
+        get: operations["server_api_jobs_stand"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/customer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Customer
+         * @description Whom the vehicle belongs to.
+         */
+        get: operations["server_api_jobs_read_customer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Write Customer
+         * @description Keep a customer's data, apart from the case.
+         */
+        patch: operations["server_api_jobs_write_customer"];
+        trace?: never;
+    };
+    "/api/jobs/{number}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Archive
+         * @description Put a job away, or take it back into the daily list.
+         */
+        post: operations["server_api_jobs_archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/without/{place}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Without
+         * @description What the decision would be without one reading.
+         */
+        get: operations["server_api_jobs_without"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/forecast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Forecast
+         * @description What lies ahead: the remaining plan, the minutes to certainty, and whether certainty pays.
+         */
+        get: operations["server_api_jobs_forecast"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Vehicles
+         * @description The vehicles of earlier jobs, newest first, ready for the next job on the same model.
+         */
+        get: operations["server_api_jobs_list_vehicles"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -148,7 +272,7 @@ export interface paths {
          * Tick Step
          * @description Tick a step of a repair sheet off, or take the tick back, with a note.
          */
-        post: operations["server_jobs_api_tick_step"];
+        post: operations["server_api_repairs_tick_step"];
         delete?: never;
         options?: never;
         head?: never;
@@ -168,7 +292,7 @@ export interface paths {
          * Add Photo
          * @description Keep a photo of a step, shrunk, without its place data. The body is the picture itself.
          */
-        post: operations["server_jobs_api_add_photo"];
+        post: operations["server_api_repairs_add_photo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -187,7 +311,7 @@ export interface paths {
          * Correct Time
          * @description Say how long the job took, where the clock is wrong.
          */
-        put: operations["server_jobs_api_correct_time"];
+        put: operations["server_api_repairs_correct_time"];
         post?: never;
         delete?: never;
         options?: never;
@@ -208,111 +332,7 @@ export interface paths {
          * Close Job
          * @description Close the job: as proven, or with the reason why it is closed unproven. The next reading opens it again.
          */
-        post: operations["server_jobs_api_close_job"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/jobs/{number}/stand": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Stand
-         * @description How many entries the job has: asked again and again, it tells a page that a colleague has added something.
-         */
-        get: operations["server_jobs_api_stand"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/jobs/{number}/customer": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Read Customer
-         * @description Whom the vehicle belongs to.
-         */
-        get: operations["server_jobs_api_read_customer"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /**
-         * Write Customer
-         * @description Keep a customer's data, apart from the case.
-         */
-        patch: operations["server_jobs_api_write_customer"];
-        trace?: never;
-    };
-    "/api/jobs/{number}/archive": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Archive
-         * @description Put a job away, or take it back into the daily list.
-         */
-        post: operations["server_jobs_api_archive"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/jobs/{number}/without/{place}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Without
-         * @description What the decision would be without one reading.
-         */
-        get: operations["server_jobs_api_without"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/jobs/{number}/forecast": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Forecast
-         * @description What lies ahead: the remaining plan, the minutes to certainty, and whether certainty pays.
-         */
-        get: operations["server_jobs_api_forecast"];
-        put?: never;
-        post?: never;
+        post: operations["server_api_repairs_close_job"];
         delete?: never;
         options?: never;
         head?: never;
@@ -330,12 +350,32 @@ export interface paths {
          * Read Workshop
          * @description The workshop's settings, and the general minutes that stand where it gives none.
          */
-        get: operations["server_jobs_api_read_workshop"];
+        get: operations["server_api_workshop_read_workshop"];
         /**
          * Write Workshop
          * @description Replace the workshop's settings.
          */
-        put: operations["server_jobs_api_write_workshop"];
+        put: operations["server_api_workshop_write_workshop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Write Mark
+         * @description Set the mark on the papers. The body is the picture itself; none takes it away.
+         */
+        put: operations["server_api_workshop_write_mark"];
         post?: never;
         delete?: never;
         options?: never;
@@ -354,7 +394,7 @@ export interface paths {
          * List Presets
          * @description The usual vehicle layouts.
          */
-        get: operations["server_jobs_api_list_presets"];
+        get: operations["server_api_reference_list_presets"];
         put?: never;
         post?: never;
         delete?: never;
@@ -374,27 +414,7 @@ export interface paths {
          * List Families
          * @description The sensor families, with the general range of their cold heaters.
          */
-        get: operations["server_jobs_api_list_families"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/vehicles": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Vehicles
-         * @description The vehicles of earlier jobs, newest first, ready for the next job on the same model.
-         */
-        get: operations["server_jobs_api_list_vehicles"];
+        get: operations["server_api_reference_list_families"];
         put?: never;
         post?: never;
         delete?: never;
@@ -414,7 +434,7 @@ export interface paths {
          * Code Book
          * @description Every listed code that fits the search.
          */
-        get: operations["server_jobs_api_code_book"];
+        get: operations["server_api_reference_code_book"];
         put?: never;
         post?: never;
         delete?: never;
@@ -434,7 +454,7 @@ export interface paths {
          * Sum Heater
          * @description Current and power of a heater, cold and settled.
          */
-        get: operations["server_jobs_api_sum_heater"];
+        get: operations["server_api_reference_sum_heater"];
         put?: never;
         post?: never;
         delete?: never;
@@ -454,7 +474,7 @@ export interface paths {
          * Sum At 20
          * @description A resistance carried back to 20 °C.
          */
-        get: operations["server_jobs_api_sum_at_20"];
+        get: operations["server_api_reference_sum_at_20"];
         put?: never;
         post?: never;
         delete?: never;
@@ -474,7 +494,7 @@ export interface paths {
          * Sum Pwm
          * @description A multimeter's average from the duty, or the duty from the average.
          */
-        get: operations["server_jobs_api_sum_pwm"];
+        get: operations["server_api_reference_sum_pwm"];
         put?: never;
         post?: never;
         delete?: never;
@@ -494,7 +514,7 @@ export interface paths {
          * Sum Resistance
          * @description The resistance behind a current; both ends alike.
          */
-        get: operations["server_jobs_api_sum_resistance"];
+        get: operations["server_api_reference_sum_resistance"];
         put?: never;
         post?: never;
         delete?: never;
@@ -514,7 +534,7 @@ export interface paths {
          * Decode Codes
          * @description What codes say, several in the order to work in.
          */
-        get: operations["server_jobs_api_decode_codes"];
+        get: operations["server_api_reference_decode_codes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -617,6 +637,70 @@ export interface paths {
          * @description Leave: whoever comes next says who they are.
          */
         post: operations["server_people_api_sign_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Accounts
+         * @description Everyone, those who left too: what they measured is noted with their name.
+         */
+        get: operations["server_people_accounts_accounts"];
+        put?: never;
+        /**
+         * Add
+         * @description Add someone.
+         */
+        post: operations["server_people_accounts_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/accounts/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Change someone's role or password, shut their account, or open it again.
+         */
+        patch: operations["server_people_accounts_change"];
+        trace?: never;
+    };
+    "/api/people/accounts/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Own Password
+         * @description Change one's own password; the person's other sessions end.
+         */
+        post: operations["server_people_accounts_own_password"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1668,7 +1752,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["dianoia__diagnosis__planning__types__Step"][];
             /** Expected Minutes */
             expected_minutes?: number | null;
             stop?: components["schemas"]["Stop"] | null;
@@ -1850,14 +1934,19 @@ export interface components {
         };
         /**
          * JobTime
-         * @description Minutes worked to find the fault, and to mend it and prove that. by: who corrected them, empty where they are by the clock; says: what
-         *     that was worth.
+         * @description Minutes worked to find the fault, to mend it, and to prove that. by: who corrected them, empty where they are by the clock; says:
+         *     what that was worth.
          */
         JobTime: {
             /** Finding */
             finding: number;
             /** Mending */
             mending: number;
+            /**
+             * Proving
+             * @default 0
+             */
+            proving: number;
             /**
              * By
              * @default
@@ -2387,8 +2476,8 @@ export interface components {
         /**
          * Repair
          * @description How far the repair is. found: faults that were found before it; returns: how often the code came back after it; inspection: what the local one
-         *     allows, as the workshop has noted it; title and
-         *     says: the state in words.
+         *     allows, as the workshop has noted it; title and says: the state in words; sensor_unseen: chance that a sensor fitted on the code alone would
+         *     have mended it, None before a repair.
          */
         Repair: {
             /**
@@ -2438,6 +2527,8 @@ export interface components {
              * @default []
              */
             may_come: components["schemas"]["MayCome"][];
+            /** Sensor Unseen */
+            sensor_unseen?: number | null;
         };
         /**
          * RepairSheet
@@ -2970,7 +3061,7 @@ export interface components {
         };
         /**
          * Sensor
-         * @description heater_ohms_20c: low and high in ohms at 20 °C; heater_amps: settled, hot, driver fully on, in amperes.
+         * @description heater_ohms_20c: low and high in ohms at 20 °C; heater_amps: settled, hot, driver fully on, in amperes; torque_nm: it is fitted with, in N m.
          */
         Sensor: {
             /** Bank */
@@ -2997,6 +3088,8 @@ export interface components {
             ] | null;
             /** Heater Monitor */
             heater_monitor?: boolean | null;
+            /** Torque Nm */
+            torque_nm?: number | null;
             /** Spec Source */
             spec_source?: string | null;
             /** Pins */
@@ -3626,7 +3719,7 @@ export interface components {
         };
         /**
          * Step
-         * @description Something to do. cautions: in words, once loaded; stop: when to leave off, and what then.
+         * @description Something to do. cautions: in words, once loaded; stop: when to leave off, and what then; torque: whether the vehicle's own belongs to it.
          */
         dianoia__repair__sheets__Step: {
             /** Id */
@@ -3648,6 +3741,11 @@ export interface components {
              * @default
              */
             stop: string;
+            /**
+             * Torque
+             * @default false
+             */
+            torque: boolean;
         };
         /**
          * Written
@@ -3784,6 +3882,8 @@ export interface components {
             ] | null;
             /** Heater Monitor */
             heater_monitor?: boolean | null;
+            /** Torque Nm */
+            torque_nm?: number | null;
             /** Spec Source */
             spec_source?: string | null;
             /** Pins */
@@ -3894,40 +3994,6 @@ export interface components {
             reason: string;
         };
         /**
-         * Tick
-         * @description A step of a repair sheet, as it is to stand. note: what is to be remembered of it.
-         */
-        Tick: {
-            /** Done */
-            done: boolean;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /**
-         * Minutes
-         * @description Minutes that a job took: to find the fault, and to mend it and prove that.
-         */
-        Minutes: {
-            /** Finding */
-            finding: number;
-            /** Mending */
-            mending: number;
-        };
-        /**
-         * Close
-         * @description Close a job. reason: why, where the repair is not proven.
-         */
-        Close: {
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
-        };
-        /**
          * Stand
          * @description entries: how many the job has.
          */
@@ -4006,6 +4072,57 @@ export interface components {
             minutes: number;
         };
         /**
+         * KnownVehicle
+         * @description A vehicle of an earlier job. sensor: its specification and pins, without bank and position; job: which one.
+         */
+        KnownVehicle: {
+            vehicle: components["schemas"]["Vehicle"];
+            sensor: components["schemas"]["Sensor"] | null;
+            /** Codes */
+            codes: string[];
+            /** Job */
+            job: number;
+        };
+        /**
+         * Tick
+         * @description A step of a repair sheet, as it is to stand. note: what is to be remembered of it.
+         */
+        Tick: {
+            /** Done */
+            done: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Minutes
+         * @description Minutes that a job took: to find the fault, to mend it, and to prove that.
+         */
+        Minutes: {
+            /** Finding */
+            finding: number;
+            /** Mending */
+            mending: number;
+            /**
+             * Proving
+             * @default 0
+             */
+            proving: number;
+        };
+        /**
+         * Close
+         * @description Close a job. reason: why, where the repair is not proven.
+         */
+        Close: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * Outcome
          * @description What became of repairs. when: on the decision, or before it stood; came_back: jobs whose code did.
          */
@@ -4025,7 +4142,7 @@ export interface components {
         /**
          * WorkshopView
          * @description settings: the workshop's own; general_minutes: what counts where it gives none, by place or change of state; outcomes: of all
-         *     repairs noted here.
+         *     repairs noted here; mark: which picture stands on the papers, None for none.
          */
         WorkshopView: {
             settings: components["schemas"]["Workshop"];
@@ -4035,6 +4152,8 @@ export interface components {
             };
             /** Outcomes */
             outcomes: components["schemas"]["Outcome"][];
+            /** Mark */
+            mark?: string | null;
         };
         /**
          * Preset
@@ -4066,18 +4185,6 @@ export interface components {
                 number,
                 number
             ] | null;
-        };
-        /**
-         * KnownVehicle
-         * @description A vehicle of an earlier job. sensor: its specification and pins, without bank and position; job: which one.
-         */
-        KnownVehicle: {
-            vehicle: components["schemas"]["Vehicle"];
-            sensor: components["schemas"]["Sensor"] | null;
-            /** Codes */
-            codes: string[];
-            /** Job */
-            job: number;
         };
         /**
          * HeaterSum
@@ -4182,6 +4289,65 @@ export interface components {
             /** Password */
             password: string;
         };
+        /**
+         * Account
+         * @description Someone's account. open: they may come in; password: they have one; seen: when they last came in, None for never.
+         */
+        Account: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "technician" | "foreman" | "reader";
+            /** Open */
+            open: boolean;
+            /** Password */
+            password: boolean;
+            /** Seen */
+            seen: string | null;
+        };
+        /**
+         * NewAccount
+         * @description password: None where people only pick their name.
+         */
+        NewAccount: {
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @default technician
+             * @enum {string}
+             */
+            role: "technician" | "foreman" | "reader";
+            /** Password */
+            password?: string | null;
+        };
+        /**
+         * AccountChange
+         * @description What changes of an account; None leaves it. A name never does: readings are noted with it.
+         */
+        AccountChange: {
+            /** Role */
+            role?: ("technician" | "foreman" | "reader") | null;
+            /** Open */
+            open?: boolean | null;
+            /** Password */
+            password?: string | null;
+        };
+        /**
+         * OwnPassword
+         * @description old: the one until now.
+         */
+        OwnPassword: {
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -4191,7 +4357,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    server_jobs_api_list_jobs: {
+    server_api_jobs_list_jobs: {
         parameters: {
             query?: never;
             header?: never;
@@ -4256,7 +4422,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_new_job: {
+    server_api_jobs_new_job: {
         parameters: {
             query?: never;
             header?: {
@@ -4345,7 +4511,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_import_job: {
+    server_api_jobs_import_job: {
         parameters: {
             query?: never;
             header?: {
@@ -4436,7 +4602,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_one_job: {
+    server_api_jobs_one_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -4512,7 +4678,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_change: {
+    server_api_jobs_change: {
         parameters: {
             query?: never;
             header?: {
@@ -4621,7 +4787,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_export_job: {
+    server_api_jobs_export_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -4697,7 +4863,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_add_reading: {
+    server_api_jobs_add_reading: {
         parameters: {
             query?: never;
             header?: {
@@ -4798,7 +4964,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_strike: {
+    server_api_jobs_strike: {
         parameters: {
             query?: never;
             header?: never;
@@ -4897,7 +5063,573 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_tick_step: {
+    server_api_jobs_stand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stand"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_read_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerData"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_write_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerData"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Archive"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Archive"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_without: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                place: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIf"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_forecast: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Forecast"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_list_vehicles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownVehicle"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_repairs_tick_step: {
         parameters: {
             query?: never;
             header?: never;
@@ -4996,7 +5728,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_add_photo: {
+    server_api_repairs_add_photo: {
         parameters: {
             query?: never;
             header?: never;
@@ -5095,7 +5827,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_correct_time: {
+    server_api_repairs_correct_time: {
         parameters: {
             query?: never;
             header?: never;
@@ -5193,7 +5925,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_close_job: {
+    server_api_repairs_close_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -5291,508 +6023,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_stand: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Stand"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    server_jobs_api_read_customer: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CustomerData"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    server_jobs_api_write_customer: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CustomerChange"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CustomerData"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unsupported Media Type */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    server_jobs_api_archive: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Archive"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Archive"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unsupported Media Type */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    server_jobs_api_without: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                number: number;
-                place: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WhatIf"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    server_jobs_api_forecast: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Forecast"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    server_jobs_api_read_workshop: {
+    server_api_workshop_read_workshop: {
         parameters: {
             query?: never;
             header?: never;
@@ -5857,7 +6088,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_write_workshop: {
+    server_api_workshop_write_workshop: {
         parameters: {
             query?: never;
             header?: never;
@@ -5944,7 +6175,94 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_list_presets: {
+    server_api_workshop_write_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/*": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_reference_list_presets: {
         parameters: {
             query?: never;
             header?: never;
@@ -6009,7 +6327,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_list_families: {
+    server_api_reference_list_families: {
         parameters: {
             query?: never;
             header?: never;
@@ -6074,72 +6392,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_list_vehicles: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["KnownVehicle"][];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    server_jobs_api_code_book: {
+    server_api_reference_code_book: {
         parameters: {
             query?: {
                 words?: string;
@@ -6210,7 +6463,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_sum_heater: {
+    server_api_reference_sum_heater: {
         parameters: {
             query: {
                 ohms_20c: string;
@@ -6278,7 +6531,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_sum_at_20: {
+    server_api_reference_sum_at_20: {
         parameters: {
             query: {
                 ohms: string;
@@ -6346,7 +6599,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_sum_pwm: {
+    server_api_reference_sum_pwm: {
         parameters: {
             query?: {
                 volts?: string;
@@ -6415,7 +6668,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_sum_resistance: {
+    server_api_reference_sum_resistance: {
         parameters: {
             query: {
                 amps: string;
@@ -6483,7 +6736,7 @@ export interface operations {
             };
         };
     };
-    server_jobs_api_decode_codes: {
+    server_api_reference_decode_codes: {
         parameters: {
             query: {
                 text: string;
@@ -6721,6 +6974,179 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Here"];
+                };
+            };
+        };
+    };
+    server_people_accounts_accounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_people_accounts_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccount"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_people_accounts_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_people_accounts_own_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPassword"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

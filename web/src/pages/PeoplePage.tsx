@@ -26,7 +26,12 @@ export function PeoplePage() {
         <h1>Who works here</h1>
         <Corner />
       </header>
-      {accounts.error && <Problem error={accounts.error} />}
+      {accounts.error && (
+        <section>
+          <Problem error={accounts.error} />
+          <p>Touch the name in the corner and come in as a foreman. The first one is added on the server: <code>manage.py add_person NAME --role foreman</code>.</p>
+        </section>
+      )}
       {accounts.isPending && <p className="muted waiting">Fetching the accounts…</p>}
       {accounts.data && <Accounts accounts={accounts.data} signing={way === 'sign-in'} />}
     </main>
@@ -42,9 +47,9 @@ function Accounts({ accounts, signing }: { accounts: Account[]; signing: boolean
       <Table<Account>
         rowKey="id" pagination={false} dataSource={accounts} rowClassName={(item) => (item.open ? '' : 'shut')}
         columns={[
-          { title: 'Name', dataIndex: 'name', render: (name: string, item) => (item.open ? <strong>{name}</strong> : <span>{name}, left</span>) },
+          { title: 'Name', dataIndex: 'name', width: '30%', render: (name: string, item) => (item.open ? <strong>{name}</strong> : <span>{name}, left</span>) },
           {
-            title: 'May', dataIndex: 'role',
+            title: 'Role', dataIndex: 'role',
             render: (role: Role, item) => <Select aria-label={`What ${item.name} may do`} value={role} options={ROLES} disabled={!item.open} onChange={(chosen) => change.mutate({ id: item.id, role: chosen })} />,
           },
           { title: 'Last came in', dataIndex: 'seen', render: (seen: string | null) => <span className="figure">{seen ? when(seen) : 'never'}</span> },
@@ -88,11 +93,11 @@ function NewPerson({ signing }: { signing: boolean }) {
   return (
     <section aria-label="Someone new" className="person-new">
       <h2>Someone new</h2>
-      <Form form={form} layout="vertical" initialValues={{ role: 'technician' }} onFinish={({ name, role, password }) => add.mutate({ name, role, password: password ?? null }, { onSuccess: () => form.resetFields() })}>
+      <Form form={form} layout="vertical" requiredMark={false} initialValues={{ role: 'technician' }} onFinish={({ name, role, password }) => add.mutate({ name, role, password: password ?? null }, { onSuccess: () => form.resetFields() })}>
         <Form.Item label="Name" name="name" rules={[{ required: true, message: 'Type a name.' }]}>
           <Input maxLength={60} autoComplete="off" />
         </Form.Item>
-        <Form.Item label="May" name="role">
+        <Form.Item label="Role" name="role">
           <Select options={ROLES} />
         </Form.Item>
         {signing && (

@@ -138,7 +138,7 @@ function Form({ settings, general, outcomes, mark }: FormProps) {
 function Mark({ mark }: { mark: string | null }) {
   const set = useSetMark()
   return (
-    <div className="mark">
+    <div className="paper-mark">
       {mark ? <img src={`/api/workshop/mark.png?${mark}`} alt="The mark on the papers" /> : <p className="muted">No mark yet: a picture, PNG or JPEG, stands at the head of the papers.</p>}
       <span>
         <Upload accept="image/png,image/jpeg,image/webp" showUploadList={false} beforeUpload={(file) => { set.mutate(file); return false }}>

@@ -12,6 +12,7 @@ from dianoia.case.load import case_from_json
 from server.jobs import store
 from server.jobs.ledger import NOBODY, Author
 from server.jobs.models import Job
+from server.jobs.shown import shown
 from server.people.roles import Role, add_person
 
 #: Who works at the demo's depot.
@@ -45,4 +46,5 @@ class Command(BaseCommand):
             if case.vehicle.label in there:
                 continue
             job = store.create(case, by=_author(number)).job
+            shown(job)  # opens at once, the first time too
             self.stdout.write(f"{number} of {len(files)}: {label}, {job.summary['decision']}")
