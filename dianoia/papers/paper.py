@@ -49,10 +49,10 @@ def paper_of(diagnosis: Diagnosis, answer: Answer) -> Paper:
     job, repair = diagnosis.job, answer.repair
     found = repair.found or answer.found or answer.found_one_of
     wrong = plainly(found) or (answer.says,)
-    open_items = tuple(f"{item.what}: {item.expect}" for item in repair.proof if item.by is None)
+    left = plain_readings([item.read for item in repair.proof if item.by is None])
     state = repair.says or answer.says
     return Paper(
-        wrong=wrong, how=tuple(_how(job, answer)), done=tuple(_done(job, answer)), state=state, stands=_stands(answer), unproven=open_items,
+        wrong=wrong, how=tuple(_how(job, answer)), done=tuple(_done(job, answer)), state=state, stands=_stands(answer), unproven=tuple(dict.fromkeys(left)),
         next=tuple(item.says for item in repair.may_come), watch=_watch(answer), drawing=svg_of(_as_found(diagnosis, answer)),
     )  # fmt: skip
 

@@ -1,7 +1,7 @@
 """Working time and what it was worth. The clock runs while a job is worked on, and stands still over longer breaks."""
 
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal, get_args
 
@@ -18,7 +18,7 @@ BREAK_MIN, BREAK_BEFORE_ACT_MIN, OF_A_BREAK_MIN = 20.0, 120.0, 3.0
 @dataclass(frozen=True)
 class JobTime:
     """Minutes worked to find the fault, to mend it, and to prove that. by: who corrected them, empty where they are by the clock; says:
-    what that was worth.
+    what that cost and saved; unseen: what fitting a sensor on the code alone would have cost, which is the workshop's own matter.
     """
 
     finding: float
@@ -26,6 +26,7 @@ class JobTime:
     proving: float = 0.0
     by: str = ""
     says: str = ""
+    unseen: str = ""
 
     @property
     def minutes(self) -> float:
@@ -81,8 +82,12 @@ def _moment(text: str) -> datetime | None:
     return time if time.utcoffset() is not None else None
 
 
-def worth(time: JobTime, repair: Repair, workshop: Workshop) -> str:
-    """What the time was worth against fitting a sensor unseen, as far as the workshop's own figures say; empty where there are none."""
+def valued(time: JobTime, repair: Repair, workshop: Workshop) -> JobTime:
+    """The same with what it was worth, as far as the workshop's own figures say."""
+    return replace(time, says=_worth(time, repair, workshop), unseen=_unseen(repair, workshop))
+
+
+def _worth(time: JobTime, repair: Repair, workshop: Workshop) -> str:
     currency, told = workshop.currency or "", []
     if workshop.labour_per_hour:
         finding, whole = (minutes / 60.0 * workshop.labour_per_hour for minutes in (time.finding, time.minutes))
@@ -90,13 +95,14 @@ def worth(time: JobTime, repair: Repair, workshop: Workshop) -> str:
     mended = {MENDS[item.action][0] for item in repair.done}
     if workshop.part_price and mended and "sensor" not in mended:
         told.append(f"A sensor for {workshop.part_price:.2f} {currency} was not bought.")
-    if workshop.part_price and mended and repair.sensor_unseen is not None:
-        told.append(_unseen(repair.sensor_unseen, workshop))
     return " ".join(told)
 
 
-def _unseen(chance: float, workshop: Workshop) -> str:
-    """What fitting a sensor on the code alone costs on average."""
+def _unseen(repair: Repair, workshop: Workshop) -> str:
+    """What fitting a sensor on the code alone costs on average; empty before a repair."""
+    chance = repair.sensor_unseen
+    if chance is None:
+        return ""
     said = f"A sensor fitted on such a code alone mends it about {round(10 * chance)} times in 10"
     if not workshop.wrong_call_cost:
         return f"{said}."

@@ -1,12 +1,12 @@
 """Working time of a job: by the clock of its ledger, unless someone has corrected it."""
 
 import json
-from dataclasses import asdict, replace
+from dataclasses import asdict
 from itertools import count
 
 from django.db import transaction
 
-from dianoia.repair.time import JobTime, Moment, by_the_clock, worth
+from dianoia.repair.time import JobTime, Moment, by_the_clock, valued
 from server.jobs.bodies import Minutes
 from server.jobs.ledger import Author, New, append, locked
 from server.jobs.models import Job, Kind
@@ -26,7 +26,7 @@ def time_of(job: Job, view: JobView) -> JobTime:
         time = JobTime(body["finding"], body["mending"], body.get("proving", 0.0), row.by)
     else:
         time = by_the_clock(_moments(job), repair, _returned(view))
-    return replace(time, says=worth(time, repair, workshop()))
+    return valued(time, repair, workshop())
 
 
 def _moments(job: Job) -> list[Moment]:

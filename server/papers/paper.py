@@ -67,7 +67,7 @@ def _told(job: Job, paper: Paper, view: JobView, size: str) -> dict[str, Any]:
         "place": view.place, "complaint": view.case.complaint, "title": view.told.title, "date": _day(moments[-1] if moments else now()),
         "proven": view.verdict.repair.state == "proven", "closed": _closed(view),
         "time": {name: round(value) for name, value in (("all", view.time.minutes), ("finding", view.time.finding), ("mending", view.time.mending), ("proving", view.time.proving))},
-        "worth": view.time.says,
+        "worth": view.time.says, "unseen": view.time.unseen,
         "family": view.family_label, "number": job.pk, "how_sure": view.how_sure, "because": list(view.verdict.because),
         "open": list(view.still_open), "lines": _lines(view), "figures": _figures(view), "entries": view.entries, "seal": view.seal, "photos": _photos(view),
         "proof": [{"what": item.what, "expect": item.expect, "by": item.by} for item in view.verdict.repair.proof],

@@ -52,12 +52,13 @@ class HandedOver(AtTheBench, TestCase):
 
     def test_the_time_is_by_the_clock_until_it_is_corrected_and_says_what_it_was_worth(self) -> None:
         job = store.create(demo_case("10"), by=author("Ana")).job
-        set_workshop(Workshop(labour_per_hour=60.0, part_price=120.0, currency="EUR"))
+        set_workshop(Workshop(labour_per_hour=60.0, part_price=120.0, wrong_call_cost=200.0, currency="EUR"))
         told = self.client.get(f"/api/jobs/{job.pk}").json()["time"]
         self.assertEqual([told[name] for name in ("finding", "mending", "proving", "by")], [24, 6, 42, ""])
-        self.assertTrue(told["says"].startswith(
-            "Labour 72.00 EUR, 24.00 of it to find the fault. A sensor for 120.00 EUR was not bought. A sensor fitted on such a code alone mends it about "
-        ), told["says"])  # fmt: skip
+        self.assertEqual(
+            told["says"], "Labour 72.00 EUR, 24.00 of it to find the fault. A sensor for 120.00 EUR was not bought."
+        )
+        self.assertRegex(told["unseen"], r"mends it about \d times in 10: wrong calls would cost \d+\.\d\d EUR a job")
         body = json.dumps({"finding": 30, "mending": 20, "proving": 5})
         told = self.client.put(f"/api/jobs/{job.pk}/time", body, content_type="application/json").json()["time"]
         self.assertEqual([told[name] for name in ("finding", "mending", "proving", "by")], [30, 20, 5, "Ana"])
@@ -87,7 +88,7 @@ class Mark(AtTheBench, TestCase):
     """The workshop's mark on its papers."""
 
     def put(self, data: bytes) -> Any:
-        return self.client.put("/api/workshop/mark", data, content_type="image/png")
+        return self.client.generic("PUT", "/api/workshop/mark", data, CONTENT_TYPE="image/png")
 
     def test_a_mark_is_kept_small_stands_on_the_papers_and_can_be_taken_away(self) -> None:
         job = store.create(demo_case("10"), by=author("Ana")).job

@@ -25,7 +25,7 @@
 == How it stands
 #d.stands
 #if d.unproven.len() > 0 and d.done.len() > 0 [
-  #text(fill: soft)[Not shown: #d.unproven.join("; ").]
+  #text(fill: soft)[Still to be shown: #d.unproven.join("; ").]
 ]
 
 == Time

@@ -54,6 +54,6 @@
 == Figures used
 #for line in d.figures [- #line
 ]
-#text(fill: soft)[#time-told #d.worth Case file #d.format. Ledger: #d.entries entries, newest #raw(d.seal).]
+#text(fill: soft)[#time-told #d.worth #d.unseen Case file #d.format. Ledger: #d.entries entries, newest #raw(d.seal).]
 
 #text(fill: soft)[Emission parts are regulated: local rules and licensed practice come first.]

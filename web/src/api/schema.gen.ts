@@ -1935,7 +1935,7 @@ export interface components {
         /**
          * JobTime
          * @description Minutes worked to find the fault, to mend it, and to prove that. by: who corrected them, empty where they are by the clock; says:
-         *     what that was worth.
+         *     what that cost and saved; unseen: what fitting a sensor on the code alone would have cost, which is the workshop's own matter.
          */
         JobTime: {
             /** Finding */
@@ -1957,6 +1957,11 @@ export interface components {
              * @default
              */
             says: string;
+            /**
+             * Unseen
+             * @default
+             */
+            unseen: string;
         };
         /**
          * JobView

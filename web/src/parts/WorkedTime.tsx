@@ -18,7 +18,7 @@ export function WorkedTime({ view }: { view: JobView }) {
         {PHASES.map(([phase, words], place) => <span key={phase}>{place > 0 && ', '}<span className="figure">{time[phase]}</span> min {words}</span>)}
         {time.by && ` (by ${time.by})`}.{' '}
         <Button size="small" type="text" onClick={() => setDraft({ finding: time.finding, mending: time.mending, proving: time.proving })}>Correct</Button>
-        {time.says && <span className="muted gate-says">{time.says}</span>}
+        {(time.says || time.unseen) && <span className="muted gate-says">{time.says} {time.unseen}</span>}
       </p>
     )
   }
