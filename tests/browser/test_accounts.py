@@ -22,13 +22,14 @@ class Accounts(BrowserCase):
 
     def sign_in(self, name: str, password: str) -> None:
         self.page.get_by_label("Name").fill(name)
-        self.page.get_by_label("Password", exact=True).fill(password)
+        self.page.locator("input[type=password]").fill(password)
         self.page.keyboard.press("Enter")
         expect(self.page.get_by_role("button", name=name)).to_be_visible()
 
     def sign_out(self, name: str) -> None:
         self.page.get_by_role("button", name=name).click()
         self.page.get_by_role("button", name="Sign out").click()
+        expect(self.page.get_by_role("button", name="Sign in")).to_be_visible()
 
     def test_someone_is_added_comes_in_and_someone_who_leaves_does_not(self) -> None:
         page = self.page

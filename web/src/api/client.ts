@@ -28,6 +28,8 @@ client.use({
   onRequest({ request }) {
     const token = /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1]
     if (token && request.method !== 'GET') request.headers.set('X-CSRFToken', token)
+    // the server takes nothing that a form of another page could send: one without a body says what it is, too
+    if (request.method !== 'GET' && !request.headers.has('Content-Type')) request.headers.set('Content-Type', 'application/json')
     return request
   },
   onResponse({ response }) {
@@ -64,7 +66,7 @@ export async function answered<T>(
   const { data, error, response } = await request.catch(() => {
     throw new Refused({ message: NO_ANSWER[doing], findings: [] })
   })
-  if (data !== undefined) return data as T
+  if (data !== undefined || response.status === 204) return data as T
   const problem = error as Partial<Problem> | undefined
   const failed = doing === 'writing' && response.status >= 500 ? ' It may or may not have been saved: try again, nothing is noted twice.' : ''
   throw new Refused(

@@ -3,6 +3,7 @@ import { answered, client, type Schemas } from './client'
 import { who } from '../model/who'
 
 export type Here = Schemas['Here']
+const ACCOUNTS = ['accounts']
 
 /** Who works with this page, and how people come in. */
 export function useHere() {
@@ -16,6 +17,7 @@ function useComing<T>(send: (input: T) => Promise<Here>) {
     onSuccess: (here) => {
       queries.setQueryData(['here'], here)
       if (here.me) who.done()
+      queries.removeQueries({ queryKey: ACCOUNTS })
       void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'here' })
     },
   })
@@ -27,8 +29,6 @@ export const useSignIn = () => useComing((body: Schemas['SignIn']) => answered<H
 export const useSignOut = () => useComing(() => answered<Here>(client.POST('/api/people/sign-out'), 'writing'))
 
 export type Account = Schemas['Account']
-
-const ACCOUNTS = ['accounts']
 
 /** Everyone's accounts; for a foreman only. */
 export const useAccounts = () => useQuery({ queryKey: ACCOUNTS, queryFn: () => answered<Account[]>(client.GET('/api/people/accounts')), retry: false })

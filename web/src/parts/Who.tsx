@@ -98,6 +98,7 @@ function Leave({ here }: { here: Here }) {
       <Button size="large" loading={leave.isPending} onClick={() => leave.mutate(undefined, { onSuccess: who.done })}>
         Sign out
       </Button>
+      {leave.error && <Problem error={leave.error} />}
       <ToPeople here={here} />
       <OwnPassword />
     </div>
