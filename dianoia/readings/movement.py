@@ -26,6 +26,8 @@ SWITCHES = (35.0, 150.0)
 HELD_UP = 3.0
 #: Share of people who note the band in which a stirred signal settles, and who note a part of the way to it.
 BAND_NOTED, PART_NOTED = 0.45, 0.2
+#: Share of people who go on noting until the throttle has closed after a snap: the fuel is cut meanwhile; own estimate.
+CLOSING_NOTED = 0.5
 #: Share of the healthy catalysts that a strong swing of the mixture passes now and then, so that the signal dips.
 PASSED_NOW_AND_THEN = 0.15
 #: What puts a probe in air: a cell that says how lean then shows up to so many times, and one more, of what a lean mixture makes it show.
@@ -147,6 +149,9 @@ class Gas:
         part = idling + (settled - idling) * 0.5 * self.swing
         start = np.where(self.rate < BAND_NOTED, band, np.where(self.rate < 1.0 - PART_NOTED, idling, part))
         low, high = np.minimum(start, settled), np.maximum(start, settled)
+        if asked == "snap":
+            cut = np.maximum(0.6 * self.place - 0.3, 0.0) if idle.steps else -1.0 - LEANEST * self.air
+            low = np.where(self.dips > 1.0 - CLOSING_NOTED, np.minimum(low, cut), low)
         return Movement(low, high, 0.5 + np.zeros_like(low), idle.changes, settled)
 
     def _thinned(self, steps: bool, behind: bool) -> Array:

@@ -44,6 +44,18 @@ class LiveValues(TestCase):
             with self.subTest(why):
                 self.assertEqual(seen(**probe, value=value).judged[0].result, result)
 
+    def test_after_a_snap_the_closing_throttle_cuts_the_fuel(self) -> None:
+        """Enriched while it opens, air while it closes: who notes all of it sees both, behind the catalyst too."""
+        rear = {"family": "switching-4w", "bank": 1, "position": 2, "bias_v": 0.45}
+        for value, result in (
+            ("0.05..0.85 V", "pass"),
+            ("0.6..0.85 V", "pass"),
+            ("0.43..0.46 V", "fail"),
+            ("0.05..0.2 V", "fail"),
+        ):
+            found = diagnose(case({**SCAN, "with": "snap", "value": value}, code="P0136", sensor=rear))
+            self.assertEqual(found.judged[0].result, result, value)
+
     def test_a_lively_span_clears_the_cell_and_a_flat_one_accuses_the_circuit(self) -> None:
         def dead(value: str) -> float:
             return next(item.probability for item in seen(**SCAN, value=value).suspects if item.fault == "cell-open")
