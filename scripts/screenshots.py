@@ -23,12 +23,14 @@ PICTURES = {
     "figures": ("Road crew van 3", "/figures", 1280, 800, "paper"),
     "place": ("School bus 9", "/place", 1280, 800, "paper"),
 }
-PAGES = {"start": "/", "codes": "/codes", "sums": "/sums", "workshop": "/workshop"}
+PAGES = {"start": "/", "codes": "/codes", "sums": "/sums", "workshop": "/workshop", "people": "/people"}
+#: What only a foreman sees.
+FOREMANS = ("people",)
 
 
 def main(base: str) -> None:
     """Take every picture."""
-    session = Session(base, "Ana")
+    session, foreman = Session(base, "Ana"), Session(base, "Chiara")
     jobs = {job["vehicle"].split(" · ")[0]: job["id"] for job in session.get("/api/jobs")}
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
@@ -38,7 +40,8 @@ def main(base: str) -> None:
         wanted |= {name: (path, 1280, 800, "paper") for name, path in PAGES.items()}
         for name, (path, width, height, light) in wanted.items():
             page = browser.new_page(viewport={"width": width, "height": height})
-            page.context.add_cookies([{"name": "sessionid", "value": session.cookie("sessionid"), "url": base}])
+            cookie = (foreman if name in FOREMANS else session).cookie("sessionid")
+            page.context.add_cookies([{"name": "sessionid", "value": cookie, "url": base}])
             page.add_init_script(f"localStorage.setItem('light', JSON.stringify('{light}'))")
             page.goto(base + path)
             page.get_by_role("heading").first.wait_for()
