@@ -17,7 +17,7 @@ web=$!
 wait "$web" || { cat var/web-checks.txt; exit 1; }
 
 say "generated files are fresh"
-$PY manage.py export_openapi_schema --api server.jobs.api.api --indent 1 --output var/openapi.json
+$PY manage.py export_openapi_schema --api server.api.api.api --indent 1 --output var/openapi.json
 cmp var/openapi.json docs/openapi.json || { echo "docs/openapi.json is stale: run make types"; exit 1; }
 $PY -m dianoia schema > var/case.schema.json
 cmp var/case.schema.json docs/case.schema.json || { echo "docs/case.schema.json is stale: run make types"; exit 1; }

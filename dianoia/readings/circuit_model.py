@@ -19,7 +19,7 @@ from dianoia.circuit.draws import Draws, names_of
 from dianoia.circuit.network import Array, Network, Port, UnknownPlace
 from dianoia.circuit.respond import Response, respond
 from dianoia.circuit.types import Circuit
-from dianoia.readings.folded import healthy
+from dianoia.readings.folded import Folded, healthy
 from dianoia.readings.instruments import Place, Query, Seen, displays, query_of
 from dianoia.readings.model import Hypothesis, Traited, Traits, Weighed
 from dianoia.readings.outcomes import Display, Outcomes
@@ -89,7 +89,7 @@ class CircuitModel:
         self.draw_weight: Array = np.concatenate(
             [share * loop.draws.weight / loop.draws.weight.sum() for loop, share in zip(loops, shares, strict=True)]
         )
-        self.draws_before: Array = self._draws_before()
+        self._before = Folded(self._draws_before())
         self._acted_on: set[str] = set()
         self._solved = _Solved()
         self._displays: dict[object, Mapping[str, Display] | None] = {}
@@ -109,6 +109,11 @@ class CircuitModel:
     def can_be(self) -> Array:
         """Whether a hypothesis can be told from a healthy circuit of that draw at all; broadcastable (hypotheses, draws)."""
         return np.ones((1, 1), dtype=bool)
+
+    @property
+    def draws_before(self) -> Array:
+        """(hypotheses, draws) how usual each draw is where a hypothesis holds."""
+        return self._before.whole
 
     def _draws_before(self) -> Array:
         weight = np.where(self.can_be(), self.draw_weight[None], 0.0)
@@ -159,12 +164,16 @@ class CircuitModel:
         tables = (self._solved.answers, self._displays, self._healthy, self._outcomes, self.weighed)
         return tuple(len(table) for table in tables)
 
+    def drop_answers(self) -> None:
+        """Keep what is made of what was solved, and let go of that."""
+        self._solved.answers, self._displays = {}, {}
+
     def let_go(self) -> None:
         """Keep what is foreseen, what a healthy circuit shows, and what was said of each reading; all else is worked out again if it is
         asked for.
         """
-        self._solved.answers, self._solved.closed = {}, {}
-        self._displays = {}
+        self.drop_answers()
+        self._solved.closed = {}
 
     @property
     def draws(self) -> int:

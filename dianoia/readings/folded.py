@@ -23,8 +23,12 @@ class Folded(Generic[T]):
 
     def __init__(self, table: NDArray[T]) -> None:
         found: dict[bytes, int] = {}
-        self.rows = np.array([found.setdefault(row.tobytes(), len(found)) for row in table], dtype=np.int64)
+        self.rows = np.array([found.setdefault(row.tobytes(), len(found)) for row in table], dtype=np.int32)
         self.few: NDArray[T] = table[np.unique(self.rows, return_index=True)[1]]
+
+    def of(self, rows: NDArray[np.int64]) -> NDArray[T]:
+        """Some of the rows."""
+        return self.few[self.rows[rows]]
 
     @property
     def whole(self) -> NDArray[T]:

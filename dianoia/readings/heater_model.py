@@ -174,9 +174,9 @@ class HeaterModel(CircuitModel):
             kept[setting] = {ON: on, OFF: 1.0 - on}
         return kept[setting]
 
-    def let_go(self) -> None:
+    def drop_answers(self) -> None:
         """See ``CircuitModel``."""
-        super().let_go()
+        super().drop_answers()
         self._shares = {}
 
     def flicker(self) -> Array:

@@ -33,22 +33,22 @@ Traited = Mapping[str, Traits]
 
 @dataclass(frozen=True)
 class Weighed:
-    """A reading's log-likelihood. alone: (hypotheses,); fits: (hypotheses, 2, draws), that of each draw, and of it with the reading's
-    being a gross error.
+    """A reading's log-likelihood. alone: (hypotheses,); fits: (hypotheses, draws); gross_errors: the same, of it with the reading's being
+    a gross error; at half precision, as nothing is believed by it.
     """
 
     alone: Array
     fits: Folded[np.float32]
+    gross_errors: Folded[np.float16]
 
     @property
     def fit(self) -> Array:
         """(hypotheses, draws)."""
-        return self.fits.few[self.fits.rows, 0]
+        return self.fits.whole
 
     def of(self, rows: Choice) -> tuple[Array, Array]:
         """Both for some of the hypotheses, (rows, draws) each."""
-        found = self.fits.few[self.fits.rows[rows]]
-        return found[:, 0], found[:, 1]
+        return self.fits.of(rows), self.gross_errors.of(rows).astype(np.float32)
 
 
 class LoopModel(Protocol):
@@ -60,7 +60,6 @@ class LoopModel(Protocol):
     name: str
     hypotheses: tuple[Hypothesis, ...]
     draw_weight: Array
-    draws_before: Array
     system_v: float
     weighed: dict[object, Weighed | None]
 
@@ -75,6 +74,10 @@ class LoopModel(Protocol):
 
     def healthy(self, probe: Probe) -> Mapping[str, Display] | None:
         """The same of a healthy circuit alone, (1, draws)."""
+
+    @property
+    def draws_before(self) -> Array:
+        """See above."""
 
     @property
     def kinds(self) -> Choice:
@@ -93,6 +96,9 @@ class LoopModel(Protocol):
     @property
     def kept(self) -> tuple[int, ...]:
         """How many things of each kind are kept."""
+
+    def drop_answers(self) -> None:
+        """Keep what is made of what was solved, and let go of that."""
 
     def let_go(self) -> None:
         """Keep what is foreseen, what a healthy circuit shows, and what was said of each reading; all else is worked out again if it is asked for."""

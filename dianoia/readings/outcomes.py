@@ -43,12 +43,12 @@ class Outcomes:
         hypotheses that the reading meets.
         """
         if self._words is not None:
-            parts = self._words.few[self._words.rows[shown]].astype(np.float32)
+            parts = self._words.of(shown).astype(np.float32)
             found = np.einsum("hd,hdw->hw", draws.astype(np.float32), parts)
             whole: Array = found / np.maximum(found.sum(axis=1, keepdims=True), np.float32(1e-30))
             return whole
         assert self._places is not None
-        places = np.arange(shown.size)[:, None] * self._used + self._places.few[self._places.rows[shown]]
+        places = np.arange(shown.size)[:, None] * self._used + self._places.of(shown)
         table = np.bincount(places.ravel(), weights=draws.ravel(), minlength=shown.size * self._used)
         return table.reshape(shown.size, self._used)
 

@@ -51,6 +51,12 @@ class Engine:
         models = {id(model): model for known in (self.models, *self._conditioned.values()) for model in known}
         return tuple(count for model in models.values() for count in model.kept)
 
+    def drop_answers(self) -> None:
+        """Keep what is made of what was solved, and let go of that."""
+        for models in (self.models, *self._conditioned.values()):
+            for model in models:
+                model.drop_answers()
+
     def let_go(self) -> None:
         """Shrink to what the next readings need, at the battery voltage last known: the rest is worked out when it is asked for."""
         self._conditioned = dict([*self._conditioned.items()][-1:])

@@ -176,8 +176,9 @@ def _fit(model: LoopModel, reading: Observed, gross_error: float, other: Observe
     if reading.probe.of is not None:
         met = rows_met(model.hypotheses, reading.probe)
         weighed, log_gross_error = weighed[met], log_gross_error[met]
-    fits = np.stack([weighed, log_gross_error], axis=1, dtype=np.float32, casting="same_kind")
-    return Weighed(_alone(model, weighed), Folded(fits))
+    return Weighed(
+        _alone(model, weighed), Folded(weighed.astype(np.float32)), Folded(log_gross_error.astype(np.float16))
+    )
 
 
 def _average_likelihood(model: LoopModel, likelihood: Array) -> Array:

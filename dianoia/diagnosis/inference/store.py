@@ -29,6 +29,8 @@ from dianoia.turns import standing_by
 #: Bytes of engines kept, besides the newest; and ledgers of which it is kept where their draws were taken anew, and how. An
 #: engine has 10 to 200 MB while it works, and 5 to 40 MB once it has let go of what can be worked out again.
 KEPT_BYTES, _LEDGERS = 1_000_000_000, 480
+#: Share of that from which on an engine is made ready without keeping all that was solved for it.
+NEARLY = 0.5
 #: Probes worked out ahead at once: a reading that comes meanwhile waits for no more.
 _PORTION = 6
 #: Readings after which the draws may be taken anew; how few may still stand before they are; and the length of a
@@ -166,10 +168,13 @@ class EngineStore:
         models = engine.models_for(job.readings)
         probes = self._may_follow(job, engine)
         for start in range(0, len(probes), _PORTION):
+            portion = probes[start : start + _PORTION]
             with self.held(job):
-                engine.work_out(probes[start : start + _PORTION])
-        for probe in probes:
-            get_ready(engine.space, models, probe)
+                engine.work_out(portion)
+            for probe in portion:
+                get_ready(engine.space, models, probe)
+            if self._nearly_full:
+                engine.drop_answers()
         if worn:
             with self.held(job):
                 engine.work_out(item.probe for item in whole.readings)
@@ -333,6 +338,11 @@ class EngineStore:
             its[0] == subject and len(its[1]) > len(readings) and its[1][: len(readings)] == readings
             for its in self._engines
         )
+
+    @property
+    def _nearly_full(self) -> bool:
+        """Whether what is only quicker to have is better not kept."""
+        return sum(self._bytes.values()) > NEARLY * self.most_bytes
 
     @property
     def _too_big(self) -> bool:
