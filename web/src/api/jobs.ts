@@ -190,8 +190,11 @@ export function useTick(id: number) {
     scope: { id: `job-${id}` },
     mutationFn: ({ step, body }: { step: string; body: Schemas['Tick'] }) =>
       answered<Schemas['Ticked'][]>(client.POST('/api/jobs/{number}/steps/{step}', { params: { path: { number: id, step } }, body }), 'writing'),
-    // the tick is seen at once; what the server says stands in the end
-    onMutate: ({ step, body }) => ticked((now) => [...now.filter((item) => item.step !== step), { photos: [], by: '', at: '', ...now.find((item) => item.step === step), step, done: body.done, note: body.note ?? '' }]),
+    // the tick is seen at once, and no answer that was on its way before takes it back; what the server says stands in the end
+    onMutate: async ({ step, body }) => {
+      await queries.cancelQueries({ queryKey: jobKey(id) })
+      ticked((now) => [...now.filter((item) => item.step !== step), { photos: [], by: '', at: '', ...now.find((item) => item.step === step), step, done: body.done, note: body.note ?? '' }])
+    },
     onSuccess: (ticks) => ticked(() => ticks),
     onError: () => queries.invalidateQueries({ queryKey: jobKey(id) }),
   })
@@ -211,6 +214,7 @@ export function useAddPhoto(id: number) {
         }),
         'writing',
       ),
+    onMutate: () => queries.cancelQueries({ queryKey: jobKey(id) }),
     onSuccess: (ticks) => queries.setQueryData<JobView>(jobKey(id), (view) => view && { ...view, ticks }),
   })
 }
