@@ -11,7 +11,7 @@ from dianoia.repair.types import Repair
 
 Phase = Literal["finding", "mending", "proving"]
 #: A break of more than this is none of the job's time, in minutes; so much of it is taken to be. A part is fitted without a touch of
-#: the screen, so the time before an act of repair may be longer.
+#: the screen, so the time before an act of repair may be longer; own estimates.
 BREAK_MIN, BREAK_BEFORE_ACT_MIN, OF_A_BREAK_MIN = 20.0, 120.0, 3.0
 
 

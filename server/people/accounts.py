@@ -60,7 +60,7 @@ class OwnPassword:
     new: Password
 
 
-def names_are_new(name: str) -> str:
+def new_name(name: str) -> str:
     """A name as it is kept. Raises RefusedInput for none, or one that is there."""
     kept = " ".join(name.split())
     if not kept or User.objects.filter(username__iexact=kept).exists():
@@ -79,7 +79,7 @@ def add(request: HttpRequest, body: Body[NewAccount]) -> Any:
     """Add someone."""
     if problem := _not_for(request):
         return problem
-    name = names_are_new(body.name)
+    name = new_name(body.name)
     if body.password is not None:
         _strong("password", body.password, User(username=name))
     add_person(name, body.role, body.password)

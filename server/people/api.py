@@ -12,7 +12,7 @@ from pydantic import Field
 
 from dianoia.errors import refuse
 from server.jobs.bodies import Problem
-from server.people.accounts import Name, names_are_new
+from server.people.accounts import Name, new_name
 from server.people.accounts import router as accounts
 from server.people.doors import come_in
 from server.people.roles import Role, add_person, role_of
@@ -84,7 +84,7 @@ def new(request: HttpRequest, body: Body[NewName]) -> Any:
     """Add a name at a bench, and work under it."""
     if not settings.BENCH:
         return 403, _NO_BENCH
-    return _in(request, add_person(names_are_new(body.name)), picked=True)
+    return _in(request, add_person(new_name(body.name)), picked=True)
 
 
 @router.post("/sign-in", response={200: Here, 401: Problem, 429: Problem, 422: Problem})
