@@ -124,10 +124,6 @@ class HeaterLoop:
         unwilling = self._unwilling if setting.key == "running" else draws.unit("driver unwilling " + setting.key)
         return np.where(unwilling >= 1.0 - willing, duty, 0.0)
 
-    def closed(self) -> Network:
-        """The network with every contact closed and the element at its least resistance, to step from."""
-        return self.circuit(Setting(key="running", sensor_c=COLDEST_C), ON).network
-
     def circuit(self, setting: Setting, phase: str) -> Circuit:
         """The network in a setting with the driver on or off, and what each fault does in it."""
         network = Network(GROUND, self.draws.count)

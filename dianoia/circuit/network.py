@@ -1,4 +1,4 @@
-"""A resistor network solved by nodal analysis, batched over tolerance draws, and changed by ports.
+"""A resistor network solved for many tolerance draws at once, and changed by ports.
 
 Theory. With branch currents i (one a branch) and node voltages v against the reference, Kirchhoff's laws read
 
@@ -12,6 +12,11 @@ Sherman-Morrison formula each costs only arithmetic on the numbers  x_k = u_k . 
 so each state is solved once and every fault, pair of faults, meter and lamp is a rank-one step on it.
 All strengths are positive additions, so the denominators 1 + rY and 1 + gZ never cancel.
 
+M is never built. Where contacts are open its inverse holds numbers of 10^9 beside others of 10^-3, and the small difference between
+two points of a wire that floats would be lost between them. Instead the good conductors are taken as a forest (see ``forest``) whose
+resistances add up along ways, and only what is left, the links' currents and the trees' voltages, is solved for as a matrix.
+A tree leaks as a whole, at its root.
+
 >>> import numpy as np
 >>> net = Network("n", draws=1)
 >>> net.branch("source", "n", "a", 0.0, volts=12.0)
@@ -21,14 +26,14 @@ All strengths are positive additions, so the denominators 1 + rY and 1 + gZ neve
 8.0
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
-from itertools import product
 from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from dianoia.circuit.forest import Forest, Place, forest_of
 from dianoia.errors import DianoiaError
 
 #: Any array of numbers; shapes are said where they matter.
@@ -38,6 +43,8 @@ Array = NDArray[Any]
 LEAKAGE_S = 1e-10
 #: The place of a port's end that no unknown belongs to: the reference.
 NOWHERE = -1
+#: A branch of less resistance than this in every draw may belong to the forest: leakage makes no drop on it.
+CONDUCTS_OHMS = 1e4
 #: What counts as an open contact, in ohms.
 OPEN_OHMS = 1e9
 
@@ -50,18 +57,18 @@ class UnknownPlace(DianoiaError):
 class Port:
     """One direction of change or of measurement; a branch's port changes resistance.
 
-    plus, minus: (draws,) which unknown its vector is +1 and -1 at; ``NOWHERE`` for none.
+    places: which unknowns its vector is +1 and -1 at, ``NOWHERE`` for none; with more than one, which: (draws,) of them in each draw.
     """
 
-    plus: NDArray[np.int64]
-    minus: NDArray[np.int64]
+    places: tuple[Place, ...]
     in_series: bool
+    which: NDArray[np.int64] | None = None
 
 
 @dataclass(frozen=True)
 class Solved:
-    """value: (draws, ports), volts across or amperes through each port.
-    response: (draws, ports, ports), what a unit at one port does at another: ohms, siemens (negative) or pure.
+    """value: (ports, draws), volts across or amperes through each port.
+    response: (ports, ports, draws), what a unit at one port does at another: ohms, siemens (negative) or pure.
     """
 
     value: Array
@@ -73,17 +80,6 @@ def each_draw(value: ArrayLike, draws: int) -> Array:
     return value if isinstance(value, np.ndarray) and value.shape == (draws,) else np.full(draws, value)
 
 
-def _picked(values: Array, places: NDArray[np.int64], axis: int) -> Array:
-    """What stands at a draw's own places, (draws, places), along an axis; most places are the same for every draw."""
-    usual = places[0]
-    picked = np.take(values, usual, axis=axis)
-    own = np.flatnonzero((places != usual).any(axis=0))
-    if own.size:
-        at: tuple[Any, ...] = (slice(None),) * axis + (own,)
-        picked[at] = np.take_along_axis(values, np.expand_dims(places[:, own], 3 - axis), axis=axis)
-    return picked
-
-
 class Network:
     """Nodes and branches, every branch with one resistance and one source for each draw."""
 
@@ -91,8 +87,8 @@ class Network:
         self.reference = reference
         self.draws = draws
         self.nodes: dict[str, int] = {}
-        self._branches: dict[str, tuple[int | None, int | None, Array, Array]] = {}
-        self._bridges: list[tuple[int, int, float]] = []
+        self._branches: dict[str, tuple[int, int, Array, Array]] = {}
+        self._left: _Left | None = None
 
     def branch(self, name: str, a: str, b: str, ohms: ArrayLike, volts: ArrayLike = 0.0) -> None:
         """A resistance (ohms, at least 0) from a to b with a source (volts) aiding the current from a to b."""
@@ -101,16 +97,17 @@ class Network:
 
     def bridge(self, a: str, b: str, ohms: float) -> None:
         """A lead of some resistance (ohms, above 0) laid between two nodes that the network has. Raises UnknownPlace."""
-        plus, minus = (NOWHERE if name == self.reference else self._known(name) for name in (a, b))
-        self._bridges.append((plus, minus, 1.0 / ohms))
+        for name in (a, b):
+            self._known(name)
+        self.branch(f"lead {len(self._branches)}", a, b, ohms)
 
     def _known(self, name: str) -> int:
-        if name not in self.nodes:
+        if not self.has_node(name):
             raise UnknownPlace(name)
-        return self.nodes[name]
+        return self._node(name)
 
-    def _node(self, name: str) -> int | None:
-        return None if name == self.reference else self.nodes.setdefault(name, len(self.nodes))
+    def _node(self, name: str) -> int:
+        return NOWHERE if name == self.reference else self.nodes.setdefault(name, len(self.nodes))
 
     def has_node(self, name: str) -> bool:
         """Whether a point exists in this network."""
@@ -118,13 +115,12 @@ class Network:
 
     def across(self, a: str, b: str) -> Port:
         """The port between two nodes: measures v_a - v_b; a conductance may be put across. Raises UnknownPlace."""
-        plus, minus = (NOWHERE if name == self.reference else self._known(name) for name in (a, b))
-        return Port(np.full(self.draws, plus), np.full(self.draws, minus), in_series=False)
+        return Port(((self._known(a), self._known(b)),), in_series=False)
 
     def across_either(self, a: str, ends: tuple[str, str], first: NDArray[np.bool_]) -> Port:
         """The port between a node and one of two: where ``first`` (draws,) is True the first of them. Raises UnknownPlace."""
-        one, other = (self.across(a, end) for end in ends)
-        return Port(one.plus, np.where(first, one.minus, other.minus), in_series=False)
+        places = tuple((self._known(a), self._known(end)) for end in ends)
+        return Port(places, in_series=False, which=np.where(first, 0, 1))
 
     def through(self, *branches: str, choice: NDArray[np.int64] | None = None) -> Port:
         """The port of a branch: measures its current; a resistance or source may be put in series.
@@ -135,95 +131,84 @@ class Network:
         for name in branches:
             if name not in self._branches:
                 raise UnknownPlace(name)
-        rows = np.array([len(self.nodes) + order.index(name) for name in branches])
-        picked = rows[choice] if choice is not None else np.full(self.draws, rows[0])
-        return Port(picked, np.full(self.draws, NOWHERE), in_series=True)
+        places = tuple((len(self.nodes) + order.index(name), NOWHERE) for name in branches)
+        return Port(places, in_series=True, which=choice)
 
-    @cached_property
-    def _inverted(self) -> Array:
-        """The matrix's inverse, with a row and a column of zeros at the end for what lies ``NOWHERE``."""
-        inverse = np.zeros((self.draws, self._size + 1, self._size + 1))
-        inverse[:, :-1, :-1] = np.linalg.inv(self._matrix())
-        return inverse
-
-    @property
-    def _size(self) -> int:
-        return len(self.nodes) + len(self._branches)
-
-    def solve(self, ports: list[Port], near: "Network | None" = None) -> Solved:
+    def solve(self, ports: Sequence[Port], before: "Network | None" = None) -> Solved:
         """Values and mutual responses at the ports, for every draw.
 
-        near: a solved network to step from where it has the same branches, none of them with more resistance.
+        before: a solved network: where it has the same resistances, what one port does at another is taken from there.
         """
-        inverse = near._stepped_to(self) if near else None
-        if inverse is None:
-            inverse = self._inverted
-        right = self._right()
-        plus, minus = (np.stack([getattr(port, end) for port in ports], axis=1) for end in ("plus", "minus"))
-        rows = _picked(inverse, plus, 1) - _picked(inverse, minus, 1)
-        value = (rows[:, :, :-1] @ right[:, :, None])[:, :, 0]
-        response = _picked(rows, plus, 2) - _picked(rows, minus, 2)
-        return Solved(value, response)
+        places = tuple(dict.fromkeys(place for port in ports for place in port.places))
+        known = before._left if before and before._says_of(self, places) else None
+        left = self._left = known or self._reduced_to(places)
+        rows = _picked(left.response, places, ports)
+        return Solved(_picked(self._values(left), places, ports), _picked(rows.swapaxes(0, 1), places, ports))
 
-    def _stepped_to(self, other: "Network") -> Array | None:
-        """The inverse for a network with more resistance in some branches and leads laid across, by one step of their
-        number (Woodbury's formula); None where it is another network, or has less resistance somewhere.
-        """
-        changes = self._changes_to(other)
-        if changes is None:
-            return None
-        plus, minus, strength = changes
-        if not len(plus):
-            return self._inverted
-        rows = self._inverted[:, plus] - self._inverted[:, minus]
-        own = rows[:, :, plus] - rows[:, :, minus]
-        factor = strength[:, :, None] * own
-        factor[:, np.arange(len(plus)), np.arange(len(plus))] += 1.0
-        weight = np.linalg.inv(factor) * strength[:, None, :]
-        stepped: Array = self._inverted - rows.transpose(0, 2, 1) @ (weight @ rows)
-        return stepped
+    def _says_of(self, other: "Network", places: tuple[Place, ...]) -> bool:
+        """Whether this one was solved for the same places, and the other one has the same resistances."""
+        if self._left is None or self._left.places != places or list(self._branches) != list(other._branches):
+            return False
+        both = zip(self._branches.values(), other._branches.values(), strict=True)
+        return all(own[:2] == its[:2] and np.array_equal(own[2], its[2]) for own, its in both)
 
-    def _changes_to(self, other: "Network") -> tuple[list[int], list[int], Array] | None:
-        """Where the vectors of the changes are +1 and -1, and their strength (draws, changes), minus ohms or siemens."""
-        if self._bridges or list(self._branches) != list(other._branches) or self.nodes != other.nodes:
-            return None
-        plus, minus, strength = [], [], []
-        for row, (own, its) in enumerate(
-            zip(self._branches.values(), other._branches.values(), strict=True), start=len(self.nodes)
-        ):
-            more = its[2] - own[2]
-            if own[:2] != its[:2] or (more < 0.0).any():
-                return None
-            if more.any():
-                plus.append(row)
-                minus.append(NOWHERE)
-                strength.append(-more)
-        for a, b, siemens in other._bridges:
-            plus.append(a)
-            minus.append(b)
-            strength.append(np.full(self.draws, siemens))
-        return plus, minus, np.stack(strength, axis=1) if strength else np.zeros((self.draws, 0))
+    def _reduced_to(self, places: tuple[Place, ...]) -> "_Left":
+        ends = tuple(branch[:2] for branch in self._branches.values())
+        ohms = self._of_branches(2)
+        conducts = tuple((ohms.max(axis=0) < CONDUCTS_OHMS).tolist())
+        forest = forest_of(len(self.nodes), ends, conducts)
+        seen = forest.seen(places)
+        drops = seen.path * ohms[:, None, forest.tree]
+        links = drops @ forest.around + (seen.tree @ forest.around + seen.link)
+        roots = np.broadcast_to(seen.root, (self.draws, *seen.root.shape))
+        met = np.concatenate([links, roots], axis=2)
+        through = np.linalg.solve(_what_is_left(forest, ohms), met.transpose(0, 2, 1))
+        within = drops @ seen.path.T + (seen.path @ seen.tree.T + seen.tree @ seen.path.T)
+        within += met @ through
+        return _Left(places, forest, through, np.ascontiguousarray(within.transpose(1, 2, 0)))
 
-    def _matrix(self) -> Array:
-        """(draws, unknowns, unknowns)."""
-        matrix = np.zeros((self.draws, self._size, self._size))
-        count = len(self.nodes)
-        matrix[:, np.arange(count), np.arange(count)] = LEAKAGE_S
-        for row, (a, b, ohms, _) in enumerate(self._branches.values(), start=count):
-            for node, sign in ((a, 1.0), (b, -1.0)):
-                if node is not None:
-                    matrix[:, node, row] += sign
-                    matrix[:, row, node] += sign
-            matrix[:, row, row] = -ohms
-        for plus, minus, siemens in self._bridges:
-            ends = [(node, sign) for node, sign in ((plus, 1.0), (minus, -1.0)) if node != NOWHERE]
-            for (one, its), (two, own) in product(ends, ends):
-                matrix[:, one, two] += its * own * siemens
-        return matrix
+    def _values(self, left: "_Left") -> Array:
+        """Volts and amperes that the sources make at the places, (places, draws)."""
+        forest, volts = left.forest, self._of_branches(3)
+        around = volts[:, forest.links] + volts[:, forest.tree] @ forest.around
+        made = (around[:, None] @ left.through[:, : forest.links.size])[:, 0]
+        values: Array = -(made + volts[:, forest.tree] @ forest.seen(left.places).path.T)
+        return np.ascontiguousarray(values.T)
 
-    def _right(self) -> Array:
-        """The right-hand side, (draws, unknowns)."""
-        right = np.zeros((self.draws, self._size))
-        for row, (_, _, _, volts) in enumerate(self._branches.values(), start=len(self.nodes)):
-            right[:, row] = -volts
-        return right
+    def _of_branches(self, part: int) -> Array:
+        """A number of every branch, (draws, branches)."""
+        return np.stack([branch[part] for branch in self._branches.values()], axis=1)
+
+
+@dataclass(frozen=True)
+class _Left:
+    """What is left of a network as it is seen from some places. through: (draws, links and roots, places) what a unit at a place
+    makes there; response: (places, places, draws).
+    """
+
+    places: tuple[Place, ...]
+    forest: Forest
+    through: Array
+    response: Array
+
+
+def _what_is_left(forest: Forest, ohms: Array) -> Array:
+    """The equations of the links' loops and of the roots, (draws, links and roots, links and roots). ohms: (draws, branches)."""
+    links, roots = forest.links.size, len(forest.hangs)
+    matrix = np.zeros((len(ohms), links + roots, links + roots))
+    matrix[:, :links, :links] = -forest.around.T @ (ohms[:, forest.tree, None] * forest.around)
+    matrix[:, np.arange(links), np.arange(links)] -= ohms[:, forest.links]
+    matrix[:, links:, :links], matrix[:, :links, links:] = forest.hangs, forest.hangs.T
+    root = np.arange(links, links + roots)
+    matrix[:, root, root] = LEAKAGE_S * forest.root.sum(axis=0)  # of all points that hang on it
+    return matrix
+
+
+def _picked(table: Array, places: tuple[Place, ...], ports: Sequence[Port]) -> Array:
+    """What a table of places says of each port, (ports, ..., draws)."""
+    row = {place: index for index, place in enumerate(places)}
+    picked: Array = table[[row[port.places[0]] for port in ports]]
+    for index, port in enumerate(ports):
+        if port.which is not None:
+            picked[index] = np.choose(port.which, [table[row[place]] for place in port.places])
+    return picked

@@ -59,10 +59,6 @@ class NoxLoop:
         port = network.through("terminator far", "unit bus", choice=self.ends_the_bus.astype(np.int64))
         return Effect((Change(port, np.full(self.draws.count, OPEN_OHMS)),))
 
-    def closed(self) -> Network:
-        """The network with every contact closed and every element at its least resistance, to step from."""
-        return self.circuit(Setting(key="running"), HEATING).network
-
     def circuit(self, setting: Setting, phase: str) -> Circuit:
         """The network in a setting, and what each fault does in it."""
         network, draws = Network(GROUND, self.draws.count), self.draws

@@ -87,15 +87,15 @@ class _Rows:
 
 
 def respond(
-    circuit: Circuit, hypotheses: Sequence[tuple[str, ...]], probes: Sequence[Port], near: Network | None = None
+    circuit: Circuit, hypotheses: Sequence[tuple[str, ...]], probes: Sequence[Port], earlier: Network | None = None
 ) -> Response:
     """The probes' view under every hypothesis: a tuple of any fault ids.
 
-    near: a network to step from, see ``Network.solve``.
+    earlier: a solved network that may have the same resistances, see ``Network.solve``.
     A fault that this circuit does not have, or that only changes phases, changes nothing here.
     """
     changes, places = _fault_ports(circuit)
-    healthy = _solve(circuit, [change.port for change in changes], probes, near)
+    healthy = _solve(circuit, [change.port for change in changes], probes, earlier)
     table = _table(changes, circuit.network.draws)
     shape = (len(hypotheses), len(probes), circuit.network.draws)
     value = np.empty(shape, dtype=np.float32)
@@ -127,11 +127,10 @@ def _table(changes: Sequence[Change], draws: int) -> _Table:
     return _Table(strength, source)
 
 
-def _solve(circuit: Circuit, faults: Sequence[Port], probes: Sequence[Port], near: Network | None) -> _Sheet:
-    solved = circuit.network.solve([*faults, *probes], near)
+def _solve(circuit: Circuit, faults: Sequence[Port], probes: Sequence[Port], earlier: Network | None) -> _Sheet:
+    solved = circuit.network.solve([*faults, *probes], earlier)
     count = len(faults)
-    value = solved.value.T
-    response = np.ascontiguousarray(solved.response.transpose(1, 2, 0))
+    value, response = solved.value, solved.response
     diagonal = np.arange(count, count + len(probes))
     return _Sheet(
         f_value=value[:count], r_value=value[count:], ff=response[:count, :count],

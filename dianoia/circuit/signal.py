@@ -130,10 +130,6 @@ class SignalLoop:
         share = prior("worked-front" if self.known.position == 1 else "worked-behind") if self.unheated else 1.0
         return (self.draws.unit("worked hot") < share).astype(float)
 
-    def closed(self) -> Network:
-        """The network with every contact closed and a hot cell, to step from."""
-        return self.circuit(Setting(key="running", sensor_c="hot"), RICH).network
-
     def circuit(self, setting: Setting, phase: str) -> Circuit:
         """The network in a setting with the mixture rich or lean, and what each fault does in it."""
         network = Network(GROUND, self.draws.count)

@@ -32,9 +32,6 @@ class Loop(Protocol):
 
     draws: Draws
 
-    def closed(self) -> Network:
-        """The network with the least resistance everywhere, to step from."""
-
     def circuit(self, setting: Setting, phase: str) -> Circuit:
         """The network in a setting and phase, and what each fault does in it."""
 
@@ -56,7 +53,6 @@ class _Solved:
     """What a loop's network was solved for; shared by a model and those conditioned from it."""
 
     answers: _Answers = field(default_factory=dict)
-    closed: dict[Loop, Network] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -165,15 +161,8 @@ class CircuitModel:
         return tuple(len(table) for table in tables)
 
     def drop_answers(self) -> None:
-        """Keep what is made of what was solved, and let go of that."""
+        """See ``LoopModel``."""
         self._solved.answers, self._displays = {}, {}
-
-    def let_go(self) -> None:
-        """Keep what is foreseen, what a healthy circuit shows, and what was said of each reading; all else is worked out again if it is
-        asked for.
-        """
-        self.drop_answers()
-        self._solved.closed = {}
 
     @property
     def draws(self) -> int:
@@ -324,9 +313,7 @@ class CircuitModel:
     def _one_wiring(self, loop: Loop, setting: Setting, places: Sequence[Place]) -> list[Answer | None]:
         raw: dict[str, Response] = {}
         found: dict[int, int] = {}
-        closed = self._solved.closed
-        if loop not in closed:
-            closed[loop] = loop.closed()
+        before: Network | None = None
         for phase in self.phases:
             circuit = loop.circuit(setting, phase)
             self._acted_on |= circuit.effects.keys()
@@ -338,7 +325,7 @@ class CircuitModel:
                     ports.append(port)
             if not ports:
                 return [None] * len(places)
-            raw[phase] = respond(circuit, self.hypotheses, ports, closed[loop])
+            raw[phase], before = respond(circuit, self.hypotheses, ports, before), circuit.network
         return [self._answer(raw, found[index]) if index in found else None for index in range(len(places))]
 
     def _answer(self, raw: Mapping[str, Response], column: int) -> Answer:

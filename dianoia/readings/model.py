@@ -98,10 +98,9 @@ class LoopModel(Protocol):
         """How many things of each kind are kept."""
 
     def drop_answers(self) -> None:
-        """Keep what is made of what was solved, and let go of that."""
-
-    def let_go(self) -> None:
-        """Keep what is foreseen, what a healthy circuit shows, and what was said of each reading; all else is worked out again if it is asked for."""
+        """Keep what is foreseen, what a healthy circuit shows, and what was said of each reading; all else is worked out again if it
+        is asked for.
+        """
 
     def working(self, probe: Probe) -> Array:
         """(draws,) True where a healthy circuit is at work in the probe's state (driver on, not latched off)."""

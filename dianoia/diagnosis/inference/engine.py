@@ -60,9 +60,7 @@ class Engine:
     def let_go(self) -> None:
         """Shrink to what the next readings need, at the battery voltage last known: the rest is worked out when it is asked for."""
         self._conditioned = dict([*self._conditioned.items()][-1:])
-        for models in (self.models, *self._conditioned.values()):
-            for model in models:
-                model.let_go()
+        self.drop_answers()
 
     def models_for(self, readings: Sequence[Observed]) -> tuple[LoopModel, ...]:
         """The models, with the battery voltage known where the readings tell it."""

@@ -31,6 +31,8 @@ from dianoia.turns import standing_by
 KEPT_BYTES, _LEDGERS = 1_000_000_000, 480
 #: Share of that from which on an engine is made ready without keeping all that was solved for it.
 NEARLY = 0.5
+#: Share by which an engine may grow before it is measured again.
+LITTLE = 0.1
 #: Probes worked out ahead at once: a reading that comes meanwhile waits for no more.
 _PORTION = 6
 #: Readings after which the draws may be taken anew; how few may still stand before they are; and the length of a
@@ -103,7 +105,7 @@ class EngineStore:
         self.most_bytes = kept_bytes
         self._engines: OrderedDict[Key, Engine] = OrderedDict()
         self._bytes: dict[Key, int] = {}
-        self._measured: dict[Key, tuple[int, ...]] = {}
+        self._measured: dict[Key, int] = {}
         self._small: set[Key] = set()
         self._resting: set[Key] = set()
         self._random = Random(7)
@@ -285,9 +287,9 @@ class EngineStore:
             self._bound([*self._engines][:-1])
 
     def _measure(self, key: Key) -> None:
-        """Note how big an engine is, if it has grown or shrunk."""
-        kept = self._engines[key].kept
-        if self._measured.get(key) != kept or key not in self._bytes:
+        """Note how big an engine is, if it has grown or shrunk by more than a little: to measure takes as long as a reading's fit."""
+        kept, before = sum(self._engines[key].kept), self._measured.get(key, 0)
+        if abs(kept - before) > LITTLE * before:
             self._measured[key], self._bytes[key] = kept, array_bytes(self._engines[key])
 
     def _settle(self) -> None:
