@@ -21,14 +21,18 @@ Place = tuple[int, int]
 
 @dataclass(frozen=True)
 class Seen:
-    """Some places of a network. path: (places, tree) the forest's branches on the way from one of a place's points to the other;
-    root: (places, roots) where they hang; tree, link: (places, branches) the branch that a place is.
+    """Some places of a network. is_branch: (places,) which of them are a branch, not two points.
+
+    path: (places, tree) the forest's branches on the way from one of a place's points to the other;
+    met: (places, links and roots) what of the links and roots a place meets whatever the resistances are; around: (links and
+    roots, tree) what it meets by the drops on its way; along: (places, places) 1 where a way leads through a branch.
     """
 
+    is_branch: NDArray[np.bool_]
     path: Signs
-    root: Signs
-    tree: Signs
-    link: Signs
+    met: Signs
+    around: Signs
+    along: Signs
 
 
 @dataclass(frozen=True, eq=False)
@@ -54,7 +58,10 @@ class Forest:
         units = np.eye(points + branches + 1)[:, :-1]  # the last row, -1, is all nought
         unit = units[[plus for plus, _ in places]] - units[[minus for _, minus in places]]
         at, branch = unit[:, :points], unit[:, points:]
-        return Seen(at @ self.path, at @ self.root, branch[:, self.tree], branch[:, self.links])
+        path, tree = at @ self.path, branch[:, self.tree]
+        met = np.concatenate([tree @ self.around + branch[:, self.links], at @ self.root], axis=1)
+        around = np.concatenate([self.around.T, np.zeros((len(self.hangs), len(self.tree)))])
+        return Seen(np.any(branch, axis=1), path, met, around, along=path @ tree.T + tree @ path.T)
 
 
 @lru_cache(maxsize=256)

@@ -33,7 +33,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from dianoia.circuit.forest import Forest, Place, forest_of
+from dianoia.circuit.forest import Forest, Place, Seen, forest_of
 from dianoia.errors import DianoiaError
 
 #: Any array of numbers; shapes are said where they matter.
@@ -63,6 +63,10 @@ class Port:
     places: tuple[Place, ...]
     in_series: bool
     which: NDArray[np.int64] | None = None
+
+    def same_as(self, other: "Port") -> bool:
+        """Whether it is the same direction in every draw."""
+        return self.places == other.places and np.array_equal(self.which, other.which)  # type: ignore[arg-type]
 
 
 @dataclass(frozen=True)
@@ -139,76 +143,105 @@ class Network:
 
         before: a solved network: where it has the same resistances, what one port does at another is taken from there.
         """
-        places = tuple(dict.fromkeys(place for port in ports for place in port.places))
-        known = before._left if before and before._says_of(self, places) else None
-        left = self._left = known or self._reduced_to(places)
-        rows = _picked(left.response, places, ports)
-        return Solved(_picked(self._values(left), places, ports), _picked(rows.swapaxes(0, 1), places, ports))
+        known = before._left if before and before._says_of(self, ports) else None
+        left = self._left = known or self._reduced_to(ports)
+        return Solved(self._values(left), left.response)
 
-    def _says_of(self, other: "Network", places: tuple[Place, ...]) -> bool:
-        """Whether this one was solved for the same places, and the other one has the same resistances."""
-        if self._left is None or self._left.places != places or list(self._branches) != list(other._branches):
-            return False
-        both = zip(self._branches.values(), other._branches.values(), strict=True)
-        return all(own[:2] == its[:2] and np.array_equal(own[2], its[2]) for own, its in both)
+    def _says_of(self, other: "Network", ports: Sequence[Port]) -> bool:
+        """Whether this one was solved for the same ports, and the other one has the same resistances."""
+        own, its = self._branches, other._branches
+        return (
+            self._left is not None
+            and list(own) == list(its)
+            and all(
+                a[:2] == b[:2] and np.array_equal(a[2], b[2]) for a, b in zip(own.values(), its.values(), strict=True)
+            )
+            and len(self._left.ports) == len(ports)
+            and all(one.same_as(port) for one, port in zip(self._left.ports, ports, strict=True))
+        )
 
-    def _reduced_to(self, places: tuple[Place, ...]) -> "_Left":
-        ends = tuple(branch[:2] for branch in self._branches.values())
+    def _reduced_to(self, ports: Sequence[Port]) -> "_Left":
         ohms = self._of_branches(2)
-        conducts = tuple((ohms.max(axis=0) < CONDUCTS_OHMS).tolist())
-        forest = forest_of(len(self.nodes), ends, conducts)
-        seen = forest.seen(places)
-        drops = seen.path * ohms[:, None, forest.tree]
-        links = drops @ forest.around + (seen.tree @ forest.around + seen.link)
-        roots = np.broadcast_to(seen.root, (self.draws, *seen.root.shape))
-        met = np.concatenate([links, roots], axis=2)
-        through = np.linalg.solve(_what_is_left(forest, ohms), met.transpose(0, 2, 1))
-        within = drops @ seen.path.T + (seen.path @ seen.tree.T + seen.tree @ seen.path.T)
-        within += met @ through
-        return _Left(places, forest, through, np.ascontiguousarray(within.transpose(1, 2, 0)))
+        ends = tuple(branch[:2] for branch in self._branches.values())
+        forest = forest_of(len(self.nodes), ends, tuple((ohms.max(axis=1) < CONDUCTS_OHMS).tolist()))
+        seen = forest.seen(_places_of(ports))
+        inverse = np.linalg.inv(_what_is_left(forest, ohms).transpose(2, 0, 1)).transpose(1, 2, 0)
+        through, response = _seen_through(np.ascontiguousarray(inverse), seen, ohms[forest.tree])
+        for table, axis in ((through, 1), (response, 0), (response, 1)):
+            _pick(table.swapaxes(0, axis), ports)
+        count = len(ports)
+        return _Left(tuple(ports), forest, through[:, :count], response[:count, :count])
 
     def _values(self, left: "_Left") -> Array:
-        """Volts and amperes that the sources make at the places, (places, draws)."""
+        """Volts and amperes that the sources make at the ports, (ports, draws)."""
         forest, volts = left.forest, self._of_branches(3)
-        around = volts[:, forest.links] + volts[:, forest.tree] @ forest.around
-        made = (around[:, None] @ left.through[:, : forest.links.size])[:, 0]
-        values: Array = -(made + volts[:, forest.tree] @ forest.seen(left.places).path.T)
-        return np.ascontiguousarray(values.T)
+        around = volts[forest.links] + forest.around.T @ volts[forest.tree]
+        made = np.einsum("kd,kpd->pd", around, left.through[: forest.links.size])
+        dropped = forest.seen(_places_of(left.ports)).path @ volts[forest.tree]
+        _pick(dropped, left.ports)
+        values: Array = -(made + dropped[: len(left.ports)])
+        return values
 
     def _of_branches(self, part: int) -> Array:
-        """A number of every branch, (draws, branches)."""
-        return np.stack([branch[part] for branch in self._branches.values()], axis=1)
+        """A number of every branch, (branches, draws)."""
+        return np.stack([branch[part] for branch in self._branches.values()])
 
 
 @dataclass(frozen=True)
 class _Left:
-    """What is left of a network as it is seen from some places. through: (draws, links and roots, places) what a unit at a place
-    makes there; response: (places, places, draws).
+    """What is left of a network as it is seen from some ports. through: (links and roots, ports, draws) what a unit at a port makes
+    there; response: (ports, ports, draws).
     """
 
-    places: tuple[Place, ...]
+    ports: tuple[Port, ...]
     forest: Forest
     through: Array
     response: Array
 
 
 def _what_is_left(forest: Forest, ohms: Array) -> Array:
-    """The equations of the links' loops and of the roots, (draws, links and roots, links and roots). ohms: (draws, branches)."""
+    """The equations of the links' loops and of the roots, (links and roots, links and roots, draws). ohms: (branches, draws)."""
     links, roots = forest.links.size, len(forest.hangs)
-    matrix = np.zeros((len(ohms), links + roots, links + roots))
-    matrix[:, :links, :links] = -forest.around.T @ (ohms[:, forest.tree, None] * forest.around)
-    matrix[:, np.arange(links), np.arange(links)] -= ohms[:, forest.links]
-    matrix[:, links:, :links], matrix[:, :links, links:] = forest.hangs, forest.hangs.T
+    matrix = np.zeros((links + roots, links + roots, ohms.shape[1]))
+    matrix[:links, :links] = -(forest.around.T[:, None] * forest.around.T) @ ohms[forest.tree]
+    matrix[np.arange(links), np.arange(links)] -= ohms[forest.links]
+    matrix[links:, :links], matrix[:links, links:] = forest.hangs[:, :, None], forest.hangs.T[:, :, None]
     root = np.arange(links, links + roots)
-    matrix[:, root, root] = LEAKAGE_S * forest.root.sum(axis=0)  # of all points that hang on it
+    matrix[root, root] = LEAKAGE_S * forest.root.sum(axis=0)[:, None]  # of all points that hang on it
     return matrix
 
 
-def _picked(table: Array, places: tuple[Place, ...], ports: Sequence[Port]) -> Array:
-    """What a table of places says of each port, (ports, ..., draws)."""
-    row = {place: index for index, place in enumerate(places)}
-    picked: Array = table[[row[port.places[0]] for port in ports]]
-    for index, port in enumerate(ports):
-        if port.which is not None:
-            picked[index] = np.choose(port.which, [table[row[place]] for place in port.places])
-    return picked
+def _seen_through(inverse: Array, seen: Seen, tree_ohms: Array) -> tuple[Array, Array]:
+    """What a unit at each place makes in what is left, (left, places, draws), and at each other place, (places, places, draws).
+
+    inverse: of what is left, (left, left, draws); tree_ohms: (tree, draws). A branch meets what is left alike in every draw.
+    """
+    branches, points = np.flatnonzero(seen.is_branch), np.flatnonzero(~seen.is_branch)
+    draws = inverse.shape[2]
+    met = seen.met[points, :, None] + (seen.path[points, None] * seen.around) @ tree_ohms
+    through = np.empty((len(inverse), len(seen.path), draws))
+    through[:, branches] = seen.met[branches] @ inverse
+    through[:, points] = np.einsum("pld,kld->kpd", met, inverse)
+    response = np.empty((len(seen.path), len(seen.path), draws))
+    flat = through.reshape(len(inverse), -1)
+    response[branches] = (seen.met[branches] @ flat).reshape(branches.size, *response.shape[1:])
+    response[np.ix_(points, branches)] = response[np.ix_(branches, points)].swapaxes(0, 1)
+    within = (seen.path[points, None] * seen.path[points]) @ tree_ohms
+    response[np.ix_(points, points)] = within + np.einsum("pkd,kqd->pqd", met, through[:, points])
+    response += seen.along[:, :, None]
+    return through, response
+
+
+def _places_of(ports: Sequence[Port]) -> tuple[Place, ...]:
+    """The first place of each port, and then the others that some have in some draws."""
+    return (*(port.places[0] for port in ports), *(place for port in ports for place in port.places[1:]))
+
+
+def _pick(table: Array, ports: Sequence[Port]) -> None:
+    """Put what a table says of each port, (places, ..., draws), in the row of its first place."""
+    other = len(ports)
+    for row, port in enumerate(ports):
+        for which in range(1, len(port.places)):
+            assert port.which is not None
+            table[row] = np.where(port.which == which, table[other], table[row])
+            other += 1
