@@ -69,6 +69,11 @@ class Keys(TestCase):
                 self.assertEqual(sum(has_let_go[-kept:]), small)
                 self.assertIs(engines.engine(jobs[-1]), found[-1])
 
+    def test_engines_that_have_nothing_worked_out_yet_go_like_others(self) -> None:
+        engines = store(1)
+        found = [engines.bare_engine(job(BATTERY, code=code)) for code in ("P0036", "P0037", "P0038")]
+        self.assertEqual([item in engines._engines.values() for item in found], [False, False, True])
+
     def test_those_of_a_job_that_rests_go_first_unless_it_is_worked_on_again(self) -> None:
         jobs = [job(BATTERY, SUPPLY, code=code) for code in ("P0036", "P0037", "P0038")]
         one = store()

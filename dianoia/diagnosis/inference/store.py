@@ -24,7 +24,7 @@ from dianoia.diagnosis.inference.evidence import take_in
 from dianoia.diagnosis.inference.learn import Learnt, learn, standing_draws
 from dianoia.diagnosis.inference.predictions import get_ready
 from dianoia.diagnosis.inference.size import array_bytes
-from dianoia.turns import standing_by
+from dianoia.turns import Lock
 
 #: Bytes of engines kept, besides the newest; and ledgers of which it is kept where their draws were taken anew, and how. An
 #: engine has 10 to 200 MB while it works, and 5 to 40 MB once it has let go of what can be worked out again.
@@ -41,21 +41,6 @@ LEARN_AFTER, WORN, LEARN_UNTIL = 3, 8.0, 60
 Ledger = tuple[Observed, ...]
 #: The probes that an engine of a job should have worked out.
 Wanted = Callable[[Job, Engine], Sequence[Probe]]
-
-
-class _Lock:
-    """A lock that goes with its last holder."""
-
-    def __init__(self) -> None:
-        self._held = RLock()
-
-    def __enter__(self) -> None:
-        if not self._held.acquire(blocking=False):
-            with standing_by():
-                self._held.acquire()
-
-    def __exit__(self, *error: object) -> None:
-        self._held.release()
 
 
 K = TypeVar("K")
@@ -114,7 +99,7 @@ class EngineStore:
         self._worn: OrderedDict[Key, bool] = OrderedDict()
         self._densities: OrderedDict[Key, Learnt] = OrderedDict()
         #: Two requests must not work out the same engine at once; those of other subjects do not wait.
-        self._locks: WeakValueDictionary[Subject, _Lock] = WeakValueDictionary()
+        self._locks: WeakValueDictionary[Subject, Lock] = WeakValueDictionary()
         #: Held for moments, while the tables above are read or written.
         self._tables = RLock()
 
@@ -205,7 +190,7 @@ class EngineStore:
     def held(self, job: Job) -> Iterator[None]:
         """Held while anything of the job's subject is worked out."""
         with self._tables:
-            lock = self._locks.setdefault(_lasting(job), _Lock())
+            lock = self._locks.setdefault(_lasting(job), Lock())
         with lock:
             yield
 
@@ -287,9 +272,9 @@ class EngineStore:
             self._bound([*self._engines][:-1])
 
     def _measure(self, key: Key) -> None:
-        """Note how big an engine is, if it has grown or shrunk by more than a little: to measure takes as long as a reading's fit."""
-        kept, before = sum(self._engines[key].kept), self._measured.get(key, 0)
-        if abs(kept - before) > LITTLE * before:
+        """Note how big an engine is, unless it has hardly grown: to measure takes as long as a reading's fit."""
+        kept, before = sum(self._engines[key].kept), self._measured.get(key)
+        if before is None or abs(kept - before) > LITTLE * before:
             self._measured[key], self._bytes[key] = kept, array_bytes(self._engines[key])
 
     def _settle(self) -> None:
@@ -315,6 +300,7 @@ class EngineStore:
         for key in keys:
             if self._too_big and key in self._engines and key not in self._small:
                 self._engines[key].let_go()
+                self._measured.pop(key, None)
                 self._measure(key)
                 self._small.add(key)
         left = [key for key in keys if key in self._engines]
