@@ -24,7 +24,7 @@ def concluded(number: int, case: Case, told: Case) -> Worked:
     with taking(Turn.CONCLUDING):
         diagnosis = Diagnosis(job_of(case))
         worked = view_of(diagnosis, told)
-    look_ahead(number, diagnosis.job, rests=diagnosis.standing.decided)
+    look_ahead(number, diagnosis.job, diagnosis.likely(), rests=diagnosis.standing.decided)
     return worked
 
 

@@ -36,7 +36,7 @@ class Assessment:
     """
 
     def __init__(self, job: Job, engine: Engine, first: Engine | None = None) -> None:
-        self.job, self.engine, self._first = job, engine, first or engine
+        self.job, self.engine, self.first = job, engine, first or engine
         self.models = engine.models_for(job.readings)
         self.belief: Belief = engine.belief(self.models)
         self.taken: list[Evidence] = take_in(self.belief, job.readings)
@@ -144,14 +144,19 @@ class Assessment:
 
     @cached_property
     def _telling(self) -> Telling:
-        return Telling(self._first_belief, lambda: self.readable)
+        return Telling(self._told_of, lambda: self.readable)
 
-    def _first_belief(self) -> Belief:
+    def _told_of(self) -> Belief:
         self.readable  # noqa: B018 - what is told of is worked out before
-        if self._first is self.engine:
+        return self.first_belief
+
+    @cached_property
+    def first_belief(self) -> Belief:
+        """Belief by the draws that no reading has chosen."""
+        if self.first is self.engine:
             return self.belief
-        self._first.work_out(item.probe for item in self.job.counted)
-        belief = self._first.belief(self._first.models_for(self.job.readings))
+        self.first.work_out(item.probe for item in self.job.counted)
+        belief = self.first.belief(self.first.models_for(self.job.readings))
         take_in(belief, self.job.readings)
         return belief
 
@@ -159,7 +164,7 @@ class Assessment:
     def readable(self) -> Sequence[Candidate]:
         """All that could be read of the sensor's loops, whatever tools are at hand."""
         found = whatever_is_read(self.job, self.engine, self.switch)
-        self._first.work_out(item.probe for item in found)
+        self.first.work_out(item.probe for item in found)
         return found
 
     @property

@@ -27,6 +27,8 @@ class Engine:
 
     def __init__(self, subject: Subject, learnt: Learnt | None = None) -> None:
         self.subject = subject
+        #: Whether its draws are as wide as the unknown is.
+        self.first = learnt is None
         self.space, self.models = modelled(subject, learnt)
         self.loops = tuple(model.name for model in self.models)
         coded = "heater" if subject.heater_coded else "signal"

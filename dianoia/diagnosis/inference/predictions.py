@@ -80,13 +80,14 @@ class Predictions:
         return found
 
 
-def get_ready(space: JointSpace, models: Sequence[LoopModel], probe: Probe) -> None:
-    """Work out all that no reading changes of what a probe would show."""
+def get_ready(space: JointSpace, models: Sequence[LoopModel], probe: Probe, rough: bool = True) -> None:
+    """Work out all that no reading changes of what a probe would show. rough: as if the battery had not been measured, too."""
     if isinstance(probe, ActProbe | InspectProbe):
         chances(probe, space)
         return
     for model in models:
-        for known in {id(item): item for item in (model.unconditioned, model)}.values():
-            known.outcomes(probe)
+        model.outcomes(probe)
+        if rough:
+            model.unconditioned.outcomes(probe)
         if probe.of is not None:
             met_by(space, model.name, model.hypotheses, probe)

@@ -81,8 +81,8 @@ def _lasting(job: Job) -> Subject:
 class EngineStore:
     """The engines of a process, bounded in bytes; safe to use from several threads.
 
-    kept_bytes: of arrays, all engines together; ready: what is worked out before an engine's belief is compared with anything; may_follow: what the next reading may be,
-    whatever it makes suspected.
+    kept_bytes: of arrays, all engines together; ready: what a first engine has worked out before its belief is compared with
+    anything; may_follow: what the next reading may be, whatever it makes suspected.
     """
 
     def __init__(self, ready: Wanted, may_follow: Wanted, kept_bytes: int = KEPT_BYTES) -> None:
@@ -108,7 +108,7 @@ class EngineStore:
         self.most_bytes = kept_bytes
 
     def engine(self, job: Job) -> Engine:
-        """The engine of a job, with all that is ``ready`` worked out."""
+        """The engine of a job, with its readings worked out, and before its draws are taken anew all that is ``ready``."""
         with self.held(job):
             engine = self.bare_engine(job)
             self._prepare(job, engine)
@@ -146,20 +146,23 @@ class EngineStore:
             engine.let_go()  # what was said of the readings is all that is asked of it
         return engine
 
-    def make_ready(self, job: Job) -> None:
-        """Work out what the job's next reading will need, whichever it is and whatever it makes suspected."""
+    def make_ready(self, job: Job, likely: Sequence[Probe] = ()) -> None:
+        """Work out what the job's next reading will need, whichever it is and whatever it makes suspected. likely: what may come next;
+        of draws taken anew no more than that is foreseen.
+        """
         whole = _whole(job)
         with self.held(job):
             worn = self._wears_out(whole)
-            engine = self._engine(job, whole if worn else whole.of(self._taken_by(whole)))
+            count = whole.count if worn else self._taken_by(whole)
+            engine = self._engine(job, whole.of(count))
         models = engine.models_for(job.readings)
-        probes = self._may_follow(job, engine)
+        probes = self._may_follow(job, engine) if engine.first else likely
         for start in range(0, len(probes), _PORTION):
             portion = probes[start : start + _PORTION]
             with self.held(job):
                 engine.work_out(portion)
             for probe in portion:
-                get_ready(engine.space, models, probe)
+                get_ready(engine.space, models, probe, rough=engine.first)
             if self._nearly_full:
                 engine.drop_answers()
         if worn:
@@ -195,7 +198,9 @@ class EngineStore:
             yield
 
     def _prepare(self, job: Job, engine: Engine) -> None:
-        engine.work_out([*self._ready(job, engine), *(item.probe for item in job.readings)])
+        """Work out a job's readings, and with an engine whose draws are the first all that is ``ready``: others foresee a few only."""
+        ready = self._ready(job, engine) if engine.first else ()
+        engine.work_out([*ready, *(item.probe for item in job.readings)])
 
     def _engine(self, job: Job, drawn_by: _First) -> Engine:
         """The engine of a job, its draws taken by some of its first readings."""
@@ -250,9 +255,7 @@ class EngineStore:
         return any(standing_draws(belief, posterior, loop) < WORN for loop in engine.loops)
 
     def _believed(self, ledger: _First) -> tuple[Engine, Belief]:
-        """Belief after a ledger. All that is ``ready`` is worked out before: what is learnt of the draws depends on which
-        were taken.
-        """
+        """Belief after a ledger."""
         engine = self._engine(ledger.job, ledger.of(self._taken_by(ledger)))
         self._prepare(ledger.job, engine)
         belief = engine.belief(engine.models_for(ledger.readings))

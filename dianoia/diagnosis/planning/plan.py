@@ -36,7 +36,7 @@ LEAST_DOUBT = 0.12
 SETTLES, ALSO_SETTLES = 0.08, 2.0
 #: A hypothesis of less weight than this in every question is left out of the sums.
 NEGLIGIBLE = 1e-4
-#: With the battery measured, so many of the best are weighed again by what it showed.
+#: With the battery measured, or draws taken anew, so many of the best are weighed again by what is known now.
 SHORTLIST = 14
 #: Bits below which a reading is not worth taking.
 WORTHLESS = 0.002
@@ -88,10 +88,11 @@ def rank(seen: Assessment, offered: Sequence[Candidate], goal: Goal) -> list[Sco
     groups = [_Question(item.weight[:, rows], item.importance, item.part) for item in groups]
     groups = [_Question(item.weight[item.weight.any(axis=1)], item.importance, item.part) for item in groups]
     conditioned = any(model.unconditioned is not model for model in belief.models.values())
-    scored = _scored(offered, Predictions(belief, rows, rough=conditioned), groups, goal, seen.load)
-    if not conditioned:
+    scored = _scored(offered, Predictions(seen.first_belief, rows, rough=conditioned), groups, goal, seen.load)
+    if not conditioned and seen.first_belief is belief:
         return scored
     best = [item.candidate for item in scored[:SHORTLIST]]
+    seen.engine.work_out(item.probe for item in best)
     return [*_scored(best, Predictions(belief, rows), groups, goal, seen.load), *scored[SHORTLIST:]]
 
 

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from dianoia.case.job import Job, job_of
+from dianoia.case.ledger import Probe
 from dianoia.case.types import Case
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
 from dianoia.diagnosis.catalogue.offered import engines
@@ -14,7 +15,7 @@ from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.inference.store import EngineStore
 from dianoia.diagnosis.planning.forecast import forecast
-from dianoia.diagnosis.planning.plan import Scored
+from dianoia.diagnosis.planning.plan import SHORTLIST, Scored
 from dianoia.diagnosis.planning.proposing import Proposing
 from dianoia.diagnosis.planning.reduced import ReducedProblem
 from dianoia.diagnosis.planning.types import Forecast
@@ -157,6 +158,10 @@ class Diagnosis:
     def ranked(self) -> list[Scored]:
         """Readings worth taking next, best first; none once decided."""
         return self._ranked
+
+    def likely(self) -> list[Probe]:
+        """What may well be read next: the best of what was ranked."""
+        return [item.candidate.probe for item in self._ranked[:SHORTLIST]]
 
     def offered(self) -> list[Candidate]:
         """Readings that may be proposed now."""
