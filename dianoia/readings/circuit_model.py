@@ -201,7 +201,8 @@ class CircuitModel:
         """What the probe's instrument shows; None where this loop has nothing to say to it."""
         key, kept = probe.shows, self._displays
         if key not in kept:
-            kept[key] = self.worked_out(probe)
+            shown = kept[key] = self.worked_out(probe)
+            self._healthy.setdefault(key, healthy(shown) if shown else None)
         return kept[key]
 
     def worked_out(self, probe: Probe) -> Mapping[str, Display] | None:

@@ -2,10 +2,15 @@
 
 from collections.abc import Iterable
 from types import BuiltinFunctionType, FunctionType, MethodType, ModuleType
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
-_PLAIN = (str, bytes, int, float, bool, type, FunctionType, MethodType, BuiltinFunctionType, ModuleType, type(None))
+#: What holds no array, by its own type: most of what is met.
+_PLAIN = frozenset(
+    (str, bytes, int, float, bool, type(None), type, FunctionType, MethodType, BuiltinFunctionType, ModuleType)
+)
 
 
 def array_bytes(root: object) -> int:
@@ -15,15 +20,24 @@ def array_bytes(root: object) -> int:
     total = 0
     while stack:
         item = stack.pop()
+        kind = type(item)
+        if kind in _PLAIN or id(item) in seen:
+            continue
         if isinstance(item, np.ndarray):
-            while isinstance(item.base, np.ndarray):
-                item = item.base
-            total += 0 if id(item) in seen else item.nbytes
-            seen.add(id(item))
-        elif not isinstance(item, _PLAIN) and id(item) not in seen:
+            total += _whole_bytes(item, seen)
+        else:
             seen.add(id(item))
             stack.extend(_held_by(item))
     return total
+
+
+def _whole_bytes(array: NDArray[Any], seen: set[int]) -> int:
+    """Bytes of the array that this one is a part of, if it was not met before."""
+    while isinstance(array.base, np.ndarray):
+        array = array.base
+    met = id(array) in seen
+    seen.add(id(array))
+    return 0 if met else array.nbytes
 
 
 def _held_by(item: object) -> Iterable[object]:
