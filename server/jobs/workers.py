@@ -21,6 +21,7 @@ Lane = Literal["quick", "slow"]
 LANES: tuple[Lane, ...] = ("quick", "slow")
 #: Seconds after which a piece of work is given up.
 LONGEST_S = 120.0
+GOLDEN = (5**0.5 - 1) / 2
 
 
 class WorkerGone(Exception):
@@ -132,10 +133,14 @@ class Pool:
         if not self._workers:
             return work(*args)
         try:
-            return self._workers[job % len(self._workers)].ask(lane, work, *args)
+            return self._of(job).ask(lane, work, *args)
         except WorkerGone:
             _log.error("a worker process ended twice over %s: it is done here", work.__name__)
             return work(*args)
+
+    def _of(self, job: int) -> Worker:
+        """A job's process. Spread by the golden ratio: of any regular choice of jobs, as every second one, about as many to each."""
+        return self._workers[int(len(self._workers) * (job * GOLDEN % 1.0))]
 
     def tell(self, job: int, lane: Lane, work: Callable[..., object], *args: Any) -> None:
         """Have something of a job done that nobody waits for; what comes of it, and whether, is not told."""
@@ -143,7 +148,7 @@ class Pool:
             work(*args)
             return
         with suppress(WorkerGone):
-            self._workers[job % len(self._workers)].begin(lane, work, *args)
+            self._of(job).begin(lane, work, *args)
 
     def end(self) -> None:
         """Stop all."""

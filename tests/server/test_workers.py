@@ -1,6 +1,7 @@
 """Processes that work jobs out: more than one core, quick work that does not wait, and one that ends is replaced."""
 
 import os
+from collections import Counter
 from threading import Thread
 from time import perf_counter, sleep
 from typing import Any
@@ -83,6 +84,15 @@ class Processes(TestCase):
             asked.join()
         self.assertNotEqual(found, [before])
         self.assertEqual(found, [worker.ask("quick", who)])
+
+    def test_jobs_are_spread_evenly_whichever_are_worked_on(self) -> None:
+        pool = Pool()
+        for processes in (2, 3, 4):
+            pool._workers = [f"process {number}" for number in range(processes)]  # type: ignore[misc]
+            for every in (1, 2, 3, 4, 10):
+                with self.subTest(processes=processes, every=every):
+                    met = Counter(pool._of(job) for job in range(1, 40 * every + 1, every))
+                    self.assertGreaterEqual(min(met[item] for item in pool._workers), 40 // processes - 4)
 
     def test_without_processes_the_caller_does_it(self) -> None:
         self.assertEqual(Pool().ask(1, "slow", who), os.getpid())
