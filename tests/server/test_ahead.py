@@ -21,16 +21,18 @@ class LookingAhead(AtTheBench, TestCase):
         view = self.client.post("/api/jobs", json.dumps(body), content_type="application/json").json()
         self.client.post(f"/api/jobs/{view['id']}/readings", json.dumps(SUPPLY), content_type="application/json")
         with patch("server.jobs.thinking.look_ahead") as looked:
-            self.client.get(f"/api/jobs/{view['id']}")
-        number, job = looked.call_args.args
+            shown = self.client.get(f"/api/jobs/{view['id']}").json()
+        number, job, likely = looked.call_args.args
         self.assertEqual(number, view["id"])
+        proposed = [shown["verdict"]["next"], *shown["verdict"]["alternatives"]]
+        self.assertEqual([item["reading"]["measure"] for item in proposed], [item.measure for item in likely[:3]])
         self.assertEqual([item.value for item in job.case.readings], [SUPPLY["value"]])
 
     def test_a_failure_is_told_in_the_log_and_the_next_one_is_still_done(self) -> None:
         done: list[object] = []
         ahead._worker.submit(lambda: None).result(60)  # what other tests have set off is done
 
-        def fails_once(job: object) -> None:
+        def fails_once(job: object, likely: object) -> None:
             done.append(job)
             if len(done) == 1:
                 raise ValueError("no luck")
