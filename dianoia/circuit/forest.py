@@ -51,7 +51,7 @@ class Forest:
     around: Signs
     hangs: Signs
 
-    @lru_cache(maxsize=64)  # noqa: B019 - as few forests as there are
+    @lru_cache(maxsize=256)  # noqa: B019 - there are few forests, and each is kept as long
     def seen(self, places: tuple[Place, ...]) -> Seen:
         """What some places are to the forest."""
         points, branches = len(self.path), len(self.tree) + len(self.links)
