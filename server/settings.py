@@ -68,6 +68,7 @@ AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = timedelta(minutes=15)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_ENABLE_ADMIN = False
+AXES_LOCKOUT_CALLABLE = "server.people.doors.shut"
 AXES_VERBOSE = False
 # Off the bench cookies travel under TLS only; a proxy that ends it says so, where it is trusted to.
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = not BENCH

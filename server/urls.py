@@ -5,6 +5,7 @@ from django.urls import path, re_path
 from server.api.api import api
 from server.web import ROOT_FILES, asset, healthz, page, root_file
 
+handler404 = "server.web.not_found"
 urlpatterns = [
     path("api/", api.urls),
     path("healthz", healthz),

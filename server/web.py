@@ -10,6 +10,7 @@ from django.http.response import HttpResponseBase
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.gzip import gzip_page
 
+from server.guard import refused
 from server.jobs import backup, guards
 
 
@@ -23,6 +24,11 @@ def asset(request: HttpRequest, name: str) -> HttpResponseBase:
     response = FileResponse(path.open("rb"), content_type=kind)
     response["Cache-Control"] = "public, max-age=31536000, immutable"
     return response
+
+
+def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """An address that is none, told as the API tells a problem."""
+    return refused("There is nothing at this address.", 404)
 
 
 #: Files of the build that keep their names: always asked for anew.

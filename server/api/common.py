@@ -1,13 +1,13 @@
 """What all doors of the API share: headers, documented statuses, and how an answer is written out."""
 
-from typing import Annotated, Any
+from typing import Annotated
 
 from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from ninja import Header
 
 from dianoia.case.load import adapter
-from server.jobs.bodies import Problem, Taken
+from server.jobs.bodies import Taken
 from server.jobs.ledger import NOBODY, Author
 from server.jobs.view import JobView
 
@@ -17,9 +17,6 @@ Key = Annotated[str | None, Header(None, alias="Idempotency-Key", min_length=8, 
 Person = Annotated[str | None, Header(None, alias="X-Person", max_length=20)]
 #: How many entries the job had on the page that a change was made on.
 Seen = Annotated[str | None, Header(None, alias="If-Match", max_length=20)]
-#: What every request may be answered: nobody signed in; a change from elsewhere, or by a reader; no JSON.
-READS: dict[Any, Any] = {401: Problem, 403: Problem, 422: Problem, 500: Problem, 503: Problem}
-WRITES: dict[Any, Any] = {**READS, 409: Problem, 415: Problem}
 #: A body that is a picture.
 PICTURE = {
     "requestBody": {"content": {"image/*": {"schema": {"type": "string", "format": "binary"}}}, "required": True}

@@ -12,13 +12,14 @@ from dianoia.case.types import Case
 from dianoia.codes.parse import parse_codes
 from dianoia.diagnosis.planning.types import Forecast
 from dianoia.errors import refuse
-from server.api.common import READS, WRITES, Key, Person, Seen, answer, author
+from server.api.common import Key, Person, Seen, answer, author
 from server.jobs import customers, store
 from server.jobs.bodies import Archive, KnownVehicle, NewJob, Problem, Stand, Strike, Taken, WhatIf
 from server.jobs.customers import CustomerChange, CustomerData
 from server.jobs.models import Job
 from server.jobs.shown import shown
 from server.jobs.view import JobSummary, JobView
+from server.statuses import READS, WRITES
 
 router = Router()
 

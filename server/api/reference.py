@@ -14,8 +14,8 @@ from dianoia.codes.types import Decoded
 from dianoia.families.tables import families
 from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
-from server.api.common import READS
 from server.jobs.bodies import KnownFamily
+from server.statuses import READS
 
 router = Router()
 

@@ -5,7 +5,7 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Body, Router, Status
 
-from server.api.common import PICTURE, READS, WRITES, answer, author
+from server.api.common import PICTURE, answer, author
 from server.jobs import closing, photos, steps, store, times
 from server.jobs.bodies import Close, Minutes, Problem, Tick, Ticked
 from server.jobs.models import Photo
@@ -13,6 +13,7 @@ from server.jobs.pictures import MOST_BYTES
 from server.jobs.view import JobView
 from server.papers import paper
 from server.papers.paper import Size, Which
+from server.statuses import READS, WRITES
 
 router = Router()
 

@@ -8,10 +8,11 @@ from ninja import Body, Router
 
 from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.catalogue.costs import general_minutes
-from server.api.common import PICTURE, READS, WRITES
+from server.api.common import PICTURE
 from server.jobs.bodies import Problem, WorkshopView
 from server.jobs.pictures import MOST_BYTES
 from server.jobs.workshop import mark, outcomes, set_mark, set_workshop, workshop
+from server.statuses import READS, WRITES
 
 router = Router()
 

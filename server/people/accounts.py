@@ -16,6 +16,7 @@ from pydantic import Field
 from dianoia.errors import refuse
 from server.jobs.bodies import Problem
 from server.people.roles import Role, add_person, give_role, role_of
+from server.statuses import READS, SIGNS, WRITES
 
 router = Router()
 Name = Annotated[str, Field(min_length=1, max_length=60)]
@@ -68,13 +69,13 @@ def new_name(name: str) -> str:
     return kept
 
 
-@router.get("", response={200: list[Account], 403: Problem})
+@router.get("", response={**READS, 200: list[Account]})
 def accounts(request: HttpRequest) -> Any:
     """Everyone, those who left too: what they measured is noted with their name."""
     return _not_for(request) or _all()
 
 
-@router.post("", response={200: list[Account], 403: Problem, 422: Problem})
+@router.post("", response={**WRITES, 200: list[Account]})
 def add(request: HttpRequest, body: Body[NewAccount]) -> Any:
     """Add someone."""
     if problem := _not_for(request):
@@ -86,7 +87,22 @@ def add(request: HttpRequest, body: Body[NewAccount]) -> Any:
     return _all()
 
 
-@router.patch("/{int:person}", response={200: list[Account], 403: Problem, 404: Problem, 409: Problem, 422: Problem})
+@router.post("/password", response={**SIGNS, 204: None})
+def own_password(request: HttpRequest, body: Body[OwnPassword]) -> Any:
+    """Change one's own password; the person's other sessions end."""
+    user = request.user
+    if not isinstance(user, User):
+        return 403, Problem("Sign in first.")
+    if authenticate(request, username=user.username, password=body.old) is None:
+        raise refuse("old", "the password until now", "")
+    _strong("new", body.new, user)
+    user.set_password(body.new)
+    user.save(update_fields=["password"])
+    update_session_auth_hash(request, user)
+    return 204, None
+
+
+@router.patch("/{person}", response={**WRITES, 200: list[Account], 404: Problem})
 def change(request: HttpRequest, person: int, body: Body[AccountChange]) -> Any:
     """Change someone's role or password, shut their account, or open it again."""
     if problem := _not_for(request):
@@ -104,21 +120,6 @@ def change(request: HttpRequest, person: int, body: Body[AccountChange]) -> Any:
     if user.pk == request.user.pk and body.password is not None:
         update_session_auth_hash(request, user)
     return _all()
-
-
-@router.post("/password", response={204: None, 403: Problem, 422: Problem})
-def own_password(request: HttpRequest, body: Body[OwnPassword]) -> Any:
-    """Change one's own password; the person's other sessions end."""
-    user = request.user
-    if not isinstance(user, User):
-        return 403, Problem("Sign in first.")
-    if authenticate(request, username=user.username, password=body.old) is None:
-        raise refuse("old", "the password until now", "")
-    _strong("new", body.new, user)
-    user.set_password(body.new)
-    user.save(update_fields=["password"])
-    update_session_auth_hash(request, user)
-    return 204, None
 
 
 def _change(user: User, body: AccountChange) -> None:

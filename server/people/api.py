@@ -16,6 +16,7 @@ from server.people.accounts import Name, new_name
 from server.people.accounts import router as accounts
 from server.people.doors import come_in
 from server.people.roles import Role, add_person, role_of
+from server.statuses import READS, SIGNS, WRITES
 
 router = Router()
 _BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -62,13 +63,13 @@ class SignIn:
     password: Annotated[str, Field(max_length=500)]
 
 
-@router.get("/here", response=Here)
+@router.get("/here", response={**READS, 200: Here})
 def here(request: HttpRequest) -> Any:
     """Who is here, and how people come in."""
     return _here(request)
 
 
-@router.post("/pick", response={200: Here, 403: Problem, 422: Problem})
+@router.post("/pick", response={**WRITES, 200: Here})
 def pick(request: HttpRequest, body: Body[Pick]) -> Any:
     """Say who works with this page, at a bench."""
     if not settings.BENCH:
@@ -79,7 +80,7 @@ def pick(request: HttpRequest, body: Body[Pick]) -> Any:
     return _in(request, person, picked=True)
 
 
-@router.post("/new", response={200: Here, 403: Problem, 422: Problem})
+@router.post("/new", response={**WRITES, 200: Here})
 def new(request: HttpRequest, body: Body[NewName]) -> Any:
     """Add a name at a bench, and work under it."""
     if not settings.BENCH:
@@ -87,18 +88,16 @@ def new(request: HttpRequest, body: Body[NewName]) -> Any:
     return _in(request, add_person(new_name(body.name)), picked=True)
 
 
-@router.post("/sign-in", response={200: Here, 401: Problem, 429: Problem, 422: Problem})
+@router.post("/sign-in", response={**SIGNS, 200: Here})
 def sign_in(request: HttpRequest, body: Body[SignIn]) -> Any:
     """Come in with name and password. Wrong ones are counted, and after some the door stays shut for a while."""
     person = authenticate(request, username=body.name, password=body.password)
     if isinstance(person, User):
         return _in(request, person, picked=False)
-    if getattr(request, "axes_locked_out", False):
-        return 429, Problem("Too many wrong passwords. Wait a quarter of an hour, or ask the foreman.")
     return 401, Problem("Name or password is wrong.")
 
 
-@router.post("/sign-out", response=Here)
+@router.post("/sign-out", response={**WRITES, 200: Here})
 def sign_out(request: HttpRequest) -> Any:
     """Leave: whoever comes next says who they are."""
     logout(request)

@@ -47,6 +47,11 @@ def csrf_refused(request: HttpRequest, reason: str = "") -> HttpResponse:
     return refused("This page is out of date: reload it. Nothing was changed.", 403)
 
 
+def shut(request: HttpRequest, *_: object) -> HttpResponse:
+    """After too many wrong passwords."""
+    return refused("Too many wrong passwords. Wait a quarter of an hour, or ask the foreman.", 429)
+
+
 class SignedIn:
     """Middleware. At a bench reading is free and writing takes a name; elsewhere both take a sign-in. Readers change nothing."""
 

@@ -7,6 +7,7 @@ from django.core.checks import run_checks
 from django.core.management import CommandError, call_command
 from django.test import Client, TestCase, override_settings
 
+from server.api.api import api
 from server.jobs import store
 from server.jobs.models import Entry
 from server.people.doors import SEEN
@@ -104,6 +105,19 @@ class SignIn(TestCase):
         self.assertTrue(person.password.startswith("argon2"))
         self.assertEqual([self.sign_in("Tino", "wrong") for _ in range(6)], [401] * 4 + [429] * 2)
         self.assertEqual(self.sign_in("Tino", PASSWORD), 429)
+        told = self.client.post("/api/people/sign-in", {"name": "Tino", "password": PASSWORD}, content_type=JSON).json()
+        self.assertIn("Wait a quarter of an hour", told["message"])
+
+    def test_every_operation_says_what_turns_a_request_away(self) -> None:
+        for path, item in api.get_openapi_schema(path_prefix="/api/")["paths"].items():
+            for method, operation in item.items():
+                with self.subTest(path=path, method=method):
+                    turned_away = {401, 403, 422, 500, 503} | ({409, 415} if method != "get" else set())
+                    self.assertLessEqual(turned_away, {int(status) for status in operation["responses"]})
+
+    def test_an_address_that_is_none_is_told_as_any_problem_is(self) -> None:
+        answer = self.client.get("/api/people/nothing")
+        self.assertEqual((answer.status_code, answer["Content-Type"]), (404, "application/json"))
 
     def test_a_name_picked_at_the_bench_is_worth_nothing_here(self) -> None:
         come_in(self.client)
