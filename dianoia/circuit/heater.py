@@ -42,8 +42,6 @@ MATTERS_FROM, OPEN_FROM = 0.085, 30.0
 TO_FEED = 0.5
 #: An element is called open from about ten times its nominal resistance.
 ELEMENT_OPEN_FROM = 10.0
-#: No element is measured colder than this, in °C.
-COLDEST_C = -60.0
 #: Chance that a module drives the heater, by key position.
 _DRIVEN: Mapping[str, Prior] = {"running": "driven-running", "on": "driven-key-on", "cranking": "driven-cranking"}
 #: Share of the draws in which it does not, engine running.

@@ -87,6 +87,7 @@ def add(request: HttpRequest, body: Body[NewAccount]) -> Any:
     return _all()
 
 
+# before the one with a number in its address, which would be asked first
 @router.post("/password", response={**SIGNS, 204: None})
 def own_password(request: HttpRequest, body: Body[OwnPassword]) -> Any:
     """Change one's own password; the person's other sessions end."""
