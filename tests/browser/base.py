@@ -9,6 +9,8 @@ from playwright.sync_api import Browser, ConsoleMessage, Page, Playwright, expec
 from tests.people import Emptied, come_in
 
 CHROMIUM = "/usr/bin/chromium"
+#: Milliseconds until what does not show counts as missing: a machine may be slow, and no test here holds a time by it.
+PATIENCE = 30_000
 
 
 class BrowserCase(Emptied, StaticLiveServerTestCase):
@@ -21,6 +23,7 @@ class BrowserCase(Emptied, StaticLiveServerTestCase):
     def setUpClass(cls) -> None:
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright runs a loop in this thread
         super().setUpClass()
+        expect.set_options(timeout=PATIENCE)
         cls.playwright = sync_playwright().start()
         arguments = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
         cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=arguments)
@@ -33,7 +36,7 @@ class BrowserCase(Emptied, StaticLiveServerTestCase):
 
     def setUp(self) -> None:
         self.page: Page = self.browser.new_page(viewport={"width": 1280, "height": 800}, service_workers="block")
-        self.page.set_default_timeout(10_000)
+        self.page.set_default_timeout(PATIENCE)
         self.name_picked()
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))

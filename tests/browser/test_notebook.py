@@ -58,7 +58,7 @@ class Notebook(BrowserCase):
         for touch in touches:
             touch()
         self.stored(4)
-        expect(self.page.get_by_role("heading", name="Replace the sensor")).to_be_visible(timeout=20_000)
+        expect(self.page.get_by_role("heading", name="Replace the sensor")).to_be_visible()
         self.assertLessEqual(len(touches) - 2, 20)
 
     def point(self, name: str) -> None:
@@ -160,7 +160,7 @@ class Notebook(BrowserCase):
         sheet.get_by_text("Codes", exact=True).click()
         sheet.get_by_label("One more code").fill("p0171")
         sheet.get_by_role("button", name="Add").click()
-        expect(sheet.get_by_text("P0171")).to_be_visible(timeout=20_000)
+        expect(sheet.get_by_text("P0171")).to_be_visible()
         self.followed()
         header = Job.objects.get(pk=job).header
         self.assertEqual(header["complaint"], "drinks since the exhaust was done")

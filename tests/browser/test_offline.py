@@ -57,7 +57,7 @@ class Offline(BrowserCase):
         self.assertEqual(len(readings()), 1)
 
         self.pick_name(page, "Beppo", "Ana")
-        expect(page.locator(".ledger > li")).to_have_count(6, timeout=20_000)
+        expect(page.locator(".ledger > li")).to_have_count(6)
         expect(page.locator(".waiting-lines li")).to_have_count(0)
         self.assertEqual([item["value"] for item in readings()], ["14 V", *VALUES])
         self.assertEqual([row.by for row in Entry.objects.filter(kind="reading", line__gte=1)], ["Ana"] * 5)
@@ -74,7 +74,7 @@ class Offline(BrowserCase):
         page.get_by_label("What the meter shows").press("Enter")
         expect(page.locator(".waiting-lines li")).to_have_count(1)
         context.set_offline(False)
-        expect(page.get_by_role("alert").filter(has_text="was not taken")).to_contain_text("6 ohm", timeout=15_000)
+        expect(page.get_by_role("alert").filter(has_text="was not taken")).to_contain_text("6 ohm")
         expect(page.locator(".waiting-lines li")).to_have_count(0)
         self.assertEqual(len(readings()), 1)
         context.close()

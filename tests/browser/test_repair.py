@@ -36,11 +36,11 @@ class Repair(BrowserCase):
         for _ in range(12):
             self.open(f"/jobs/{number}/mend")
             expect(self.page.locator(".repair-proof [role=status]")).to_be_visible()
-            expect(self.page.locator(".repair-proof .working")).to_have_count(0, timeout=20_000)
+            expect(self.page.locator(".repair-proof .working")).to_have_count(0)
             self.page.wait_for_load_state("networkidle")  # an older view kept on the device is shown first
             wanted = self.page.get_by_role("button", name="Take: ")
             proven = self.page.get_by_role("status").get_by_text("Repaired and proven: all")
-            expect(wanted.first.or_(proven)).to_be_visible(timeout=20_000)
+            expect(wanted.first.or_(proven)).to_be_visible()
             if proven.count():
                 return
             lines = Job.objects.get(pk=number).lines
@@ -70,7 +70,7 @@ class Repair(BrowserCase):
 
     def hand_over(self, number: int) -> None:
         self.page.get_by_role("button", name="Hand the vehicle over").click()
-        expect(self.page.get_by_text("Handed over, proven")).to_be_visible(timeout=20_000)
+        expect(self.page.get_by_text("Handed over, proven")).to_be_visible()
         self.assertEqual(Job.objects.get(pk=number).summary["stage"], "closed")
 
 
@@ -138,11 +138,11 @@ class WholeJobs(Repair):
         self.open(f"/jobs/{number}/mend")
         expect(self.page.get_by_text("Handed over, proven")).to_be_visible()
         self.page.get_by_role("button", name="The code came back").click()
-        expect(self.page.get_by_role("status")).to_contain_text("The code came back", timeout=20_000)
+        expect(self.page.get_by_role("status")).to_contain_text("The code came back")
         expect(self.page.get_by_text("Came back once after a repair.")).to_be_visible()
         self.page.get_by_role("button", name="Close it unproven").click()
         dialog = self.page.get_by_role("dialog")
         dialog.get_by_label("Why it is closed unproven").fill("sent to the maker's workshop")
         dialog.get_by_role("button", name="Close it", exact=True).click()
-        expect(self.page.get_by_text("Closed, not proven")).to_be_visible(timeout=20_000)
+        expect(self.page.get_by_text("Closed, not proven")).to_be_visible()
         self.assertEqual(Job.objects.get(pk=number).summary["stage"], "closed")

@@ -72,7 +72,7 @@ class Trouble(BrowserCase):
         expect(self.page.locator(".ledger > li")).to_have_count(1)
         expect(self.page.get_by_role("region", name="The meter")).to_be_visible()
         self.page.unroute("**/assets/SheetPage*")
-        expect(self.page.get_by_role("heading", name="How sure")).to_be_visible(timeout=15_000)
+        expect(self.page.get_by_role("heading", name="How sure")).to_be_visible()
         expect(self.page.get_by_text("That page could not be loaded")).to_have_count(0)
 
     def test_a_part_that_fails_leaves_the_rest_and_a_page_says_so(self) -> None:

@@ -34,12 +34,12 @@ class Workbench(BrowserCase):
             "/": "heading", f"/jobs/{job}": "group", f"/jobs/{decided}": "group", f"/jobs/{job}/place": "img", f"/jobs/{job}/figures": "textbox",
             f"/jobs/{decided}/sheet": "table", "/codes": "search", "/sums": "status", "/workshop": "button",
         }  # fmt: skip
-        for light, (width, height) in product(("paper", "night"), ((1280, 800), (1024, 768), (390, 844))):
-            self.page.set_viewport_size({"width": width, "height": height})
-            for path, shows in views.items():
+        for light, (path, shows) in product(("paper", "night"), views.items()):
+            self.page.add_init_script(f"localStorage.setItem('light', JSON.stringify('{light}'))")
+            self.open(path)
+            for width, height in ((1280, 800), (1024, 768), (390, 844)):
                 with self.subTest(path, light=light, width=width):
-                    self.page.add_init_script(f"localStorage.setItem('light', JSON.stringify('{light}'))")
-                    self.open(path)
+                    self.page.set_viewport_size({"width": width, "height": height})
                     expect(self.page.get_by_role(shows).first).to_be_visible()
                     self.assertEqual(self.objections(), [])
                     self.assertLessEqual(self.page.evaluate("document.documentElement.scrollWidth"), width)
@@ -92,7 +92,7 @@ class Workbench(BrowserCase):
         start = perf_counter()
         self.type_reading("13.9")
         expect(self.page.locator(".judged-result")).to_be_visible()
-        self.assertLess(perf_counter() - start, 3.0)  # a hang, not a slow machine; the measure is taken apart
+        self.assertLess(perf_counter() - start, 10.0)  # a hang, not a slow machine; the measure is taken apart
         expect(self.page.locator(".ledger > li")).to_have_count(41)
 
     def test_the_judgement_does_not_wait_for_what_follows(self) -> None:

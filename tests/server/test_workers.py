@@ -2,8 +2,10 @@
 
 import os
 from collections import Counter
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from threading import Thread
-from time import perf_counter, sleep
+from time import monotonic, sleep
 from typing import Any
 from unittest import TestCase
 
@@ -19,9 +21,13 @@ def who() -> int:
     return os.getpid()
 
 
-def slow(seconds: float) -> int:
-    sleep(seconds)
-    return os.getpid()
+def stands_until(word: Path, begun: Path) -> int:
+    """Says that it has begun and waits for a word, half a minute at most. Returns its process, 0 where no word came."""
+    begun.touch()
+    end = monotonic() + 30
+    while not word.exists() and monotonic() < end:
+        sleep(0.01)
+    return os.getpid() if word.exists() else 0
 
 
 def refused() -> None:
@@ -46,25 +52,37 @@ class Processes(TestCase):
     def tearDownClass(cls) -> None:
         cls.pool.end()
 
+    def setUp(self) -> None:
+        folder = TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.one, self.other = Path(folder.name, "one"), Path(folder.name, "other")
+
+    def standing(self, job: int, word: Path, begun: Path, met: list[int]) -> Thread:
+        return Thread(target=lambda: met.append(self.pool.ask(job, "slow", stands_until, word, begun)))
+
     def test_a_job_is_kept_to_its_process_and_two_jobs_run_at_once(self) -> None:
         first, second, again = (self.pool.ask(job, "slow", who) for job in (1, 2, 3))
         self.assertEqual((first, first == second, os.getpid() in (first, second)), (again, False, False))
-        start = perf_counter()
-        both = [Thread(target=self.pool.ask, args=(job, "slow", slow, 0.5)) for job in (1, 2)]
+        met: list[int] = []
+        both = [
+            self.standing(1, self.one, self.other, met),
+            self.standing(2, self.other, self.one, met),
+        ]
         for thread in both:
             thread.start()
         for thread in both:
             thread.join()
-        self.assertLess(perf_counter() - start, 0.95)
+        self.assertEqual(sorted(met), sorted([first, second]), "each began before the other had ended")
 
     def test_what_is_quick_does_not_wait_behind_what_is_slow(self) -> None:
-        waiting = Thread(target=self.pool.ask, args=(1, "slow", slow, 1.0))
+        met: list[int] = []
+        waiting = self.standing(1, self.one, self.other, met)
         waiting.start()
-        sleep(0.1)
-        start = perf_counter()
-        self.pool.ask(1, "quick", who)
-        self.assertLess(perf_counter() - start, 0.5)
+        stands_until(self.other, self.other.with_name("here"))
+        quick = self.pool.ask(1, "quick", who)
+        self.one.touch()
         waiting.join()
+        self.assertEqual(met, [quick])
 
     def test_what_is_refused_there_is_refused_here_with_its_findings(self) -> None:
         with self.assertRaises(RefusedInput) as refusal:
@@ -76,11 +94,12 @@ class Processes(TestCase):
         self.addCleanup(worker.end)
         before = worker.ask("quick", who)
         found: list[Any] = []
-        asked = Thread(target=lambda: found.append(worker.ask("slow", slow, 1.0)))
+        asked = Thread(target=lambda: found.append(worker.ask("slow", stands_until, self.one, self.other)))
         asked.start()
-        sleep(0.2)
+        stands_until(self.other, self.other.with_name("here"))
         with self.assertLogs("server.jobs.workers", "ERROR"):
             os.kill(before, 9)
+            self.one.touch()
             asked.join()
         self.assertNotEqual(found, [before])
         self.assertEqual(found, [worker.ask("quick", who)])

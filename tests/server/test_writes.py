@@ -3,8 +3,7 @@
 import json
 import stat
 from pathlib import Path
-from threading import Thread
-from time import perf_counter, sleep
+from threading import Event, Thread
 from typing import Any
 from unittest.mock import patch
 
@@ -174,10 +173,11 @@ class ShortWrites(Emptied, AtTheBench, TransactionTestCase):
 
     def test_others_write_while_a_long_ledger_is_worked_out(self) -> None:
         job = store.create(case()).job
-        real = store.work_out
+        real, begun, noted = store.work_out, Event(), Event()
 
         def slow(worked: Any) -> Any:
-            sleep(1.5)
+            begun.set()
+            noted.wait(30)
             return real(worked)
 
         def import_one() -> None:
@@ -187,12 +187,11 @@ class ShortWrites(Emptied, AtTheBench, TransactionTestCase):
         with patch("server.jobs.store.work_out", slow):
             importing = Thread(target=import_one)
             importing.start()
-            sleep(0.1)
-            start = perf_counter()
+            begun.wait(30)
             store.add_reading(job, case(ELEMENT).readings[0])
-            took = perf_counter() - start
+            self.assertTrue(importing.is_alive(), "the reading was noted before the import had ended")
+            noted.set()
             importing.join()
-        self.assertLess(took, 1.0)
         self.assertEqual(Job.objects.count(), 2)
 
     def test_the_engines_of_other_cases_do_not_wait(self) -> None:
