@@ -77,21 +77,41 @@ class CircuitModel:
     behaviours: frozenset[str] = frozenset()
 
     def __init__(self, asked: Asked, loops: Sequence[Any], shares: Sequence[float], system_v: float) -> None:
-        self.hypotheses: tuple[Hypothesis, ...] = tuple(asked.hypotheses)
         self.traits = asked.traits
-        self._faults = {name for faults in self.hypotheses for name in faults}
         self.loops = list(loops)
         self.system_v: float = system_v
         self.draw_weight: Array = np.concatenate(
             [share * loop.draws.weight / loop.draws.weight.sum() for loop, share in zip(loops, shares, strict=True)]
         )
-        self._before = Folded(self._draws_before())
-        self._acted_on: set[str] = set()
-        self._solved = _Solved()
+        self._ask(asked.hypotheses)
         self._displays: dict[object, Mapping[str, Display] | None] = {}
         self._healthy: dict[object, Mapping[str, Display] | None] = {}
         self._outcomes: dict[object, tuple[Outcomes, ...]] = {}
         self.weighed: dict[object, Weighed | None] = {}
+
+    def _ask(self, hypotheses: Sequence[Hypothesis]) -> None:
+        """Set all that depends on which hypotheses are asked about."""
+        self.hypotheses: tuple[Hypothesis, ...] = tuple(hypotheses)
+        self._faults = {name for faults in self.hypotheses for name in faults}
+        self._before = Folded(self._draws_before())
+        self._acted_on: set[str] = set()
+        self._solved = _Solved()
+
+    def answering(self, probe: Probe, hypotheses: Sequence[Hypothesis]) -> Any:
+        """See ``LoopModel``."""
+        return self if self._at_hand(probe) else self.only(hypotheses)
+
+    def _at_hand(self, probe: Probe) -> bool:
+        """Whether all that a probe needs is solved."""
+        solved = self._solved.answers
+        wanted = ((_electrical(query.setting), place) for query in self.queries(probe) for place in query.places)
+        return probe.shows in self._displays or all(item in solved for item in wanted)
+
+    def only(self, hypotheses: Sequence[Hypothesis]) -> Any:
+        """This model asked about some of its hypotheses, with nothing worked out yet."""
+        twin = self.fresh()
+        twin._ask(hypotheses)
+        return twin
 
     def has(self, *beginnings: str) -> Array:
         """(hypotheses, 1) True where a fault begins so."""

@@ -1,6 +1,6 @@
 """The heater loop under every hypothesis: all ways the vehicle may be wired, all faults, single and in pairs."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -17,6 +17,7 @@ from dianoia.families.tables import weights
 from dianoia.readings.circuit_model import Asked, CircuitModel
 from dianoia.readings.display import Numeric
 from dianoia.readings.instruments import FLICKER_HZ, query_of
+from dianoia.readings.model import Hypothesis
 from dianoia.readings.outcomes import Display, Outcomes
 
 #: Seconds after codes were cleared from which the module may have latched again.
@@ -39,16 +40,26 @@ class HeaterModel(CircuitModel):
         loops = [HeaterLoop(variant) for variant in _variants(known, sampling)]
         super().__init__(asked, loops, _shares(known), known.system_v)
         self._position = known.position
+        self._battery_v: Mapping[str, float] = {}
+        self._unconditioned: HeaterModel | None = None
+
+    def _ask(self, hypotheses: Sequence[Hypothesis]) -> None:
+        """See ``CircuitModel``."""
+        super()._ask(hypotheses)
         self._latch = np.array(
-            [max((asked.traits[name].latch for name in h), default=prior("latched-healthy")) for h in self.hypotheses]
+            [max((self.traits[name].latch for name in h), default=prior("latched-healthy")) for h in self.hypotheses]
         )
         self._swap = {
             ON: np.array(["driver-open" in h for h in self.hypotheses]),
             OFF: np.array(["driver-stuck-on" in h and "driver-open" not in h for h in self.hypotheses]),
         }
         self._shares: dict[Setting, dict[str, Array]] = {}
-        self._battery_v: Mapping[str, float] = {}
-        self._unconditioned: HeaterModel | None = None
+
+    def only(self, hypotheses: Sequence[Hypothesis]) -> "HeaterModel":
+        """See ``CircuitModel``."""
+        twin: HeaterModel = super().only(hypotheses)
+        twin._unconditioned = self._unconditioned and self._unconditioned.only(hypotheses)
+        return twin
 
     def conditioned(self, battery_v: Mapping[str, float]) -> "HeaterModel":
         """This model with the battery voltage known in some key positions: all its voltages follow it.
@@ -63,6 +74,12 @@ class HeaterModel(CircuitModel):
         """See ``CircuitModel``; in a key position whose battery voltage is not known nothing is worked out anew."""
         free = self._not_conditioned(probe)
         return free.displays(probe) if free else super().displays(probe)
+
+    def answering(self, probe: Probe, hypotheses: Sequence[Hypothesis]) -> "HeaterModel":
+        """The same for what answers."""
+        free = self._not_conditioned(probe)
+        found: HeaterModel = free.answering(probe, hypotheses) if free else super().answering(probe, hypotheses)
+        return found
 
     def healthy(self, probe: Probe) -> Mapping[str, Display] | None:
         """The same of a healthy circuit alone."""

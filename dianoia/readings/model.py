@@ -1,6 +1,6 @@
 """What the diagnosis asks of a circuit: displays for probes, under every hypothesis and draw."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal, Protocol
 
@@ -89,6 +89,11 @@ class LoopModel(Protocol):
     @property
     def unconditioned(self) -> "LoopModel":
         """The model that this one was conditioned from; itself where the battery voltage is not known."""
+
+    def answering(self, probe: Probe, hypotheses: Sequence[Hypothesis]) -> "LoopModel":
+        """A model that knows at least these of the hypotheses and shows the same under each: this one where what the probe needs is at
+        hand, else one that has no others, and so is soon done with it.
+        """
 
     def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
         """The figures of the probe's display, each binned; none where ``displays`` is None."""

@@ -4,7 +4,7 @@ What is not a voltage or a current follows from behaviour: how often a signal sw
 way the fuel trims go, whether the loop closes. Those figures are drawn for each hypothesis from the trade's own ranges.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from functools import cached_property
 
 import numpy as np
@@ -25,6 +25,7 @@ from dianoia.readings.circuit_model import Answer, Asked, CircuitModel
 from dianoia.readings.control import GIVEN_UP, Heard, Trims, between, deaf_to_none, heard
 from dianoia.readings.display import Categorical, Numeric
 from dianoia.readings.instruments import Place, Query, metered, query_of
+from dianoia.readings.model import Hypothesis
 from dianoia.readings.movement import FAST_RPM, PAST_THE_TRIMS, RUN_AWAY, SETTLES, Gas, Movement
 from dianoia.readings.moving import Levels, live
 from dianoia.readings.outcomes import Display
@@ -63,8 +64,13 @@ class SignalModel(CircuitModel):
     def __init__(self, known: Known, asked: Asked, sampling: Sampling = EVEN) -> None:
         self.position = known.position
         self.loop = SignalLoop(known, sampling.draws())
-        self._heard_at: dict[object, Heard] = {}
         super().__init__(asked, [self.loop], [1.0], known.system_v)
+
+    def _ask(self, hypotheses: Sequence[Hypothesis]) -> None:
+        """See ``CircuitModel``."""
+        super()._ask(hypotheses)
+        self._heard_at: dict[object, Heard] = {}
+        self.__dict__.pop("_gas", None)
 
     def conditioned(self, battery_v: Mapping[str, float]) -> "SignalModel":
         """The signal hardly depends on the battery: this model itself."""

@@ -1,5 +1,6 @@
 """Which engine a job gets, how many are kept, and that what does not matter to the circuit does not make another one."""
 
+from itertools import product
 from threading import Thread
 from typing import Any
 from unittest import TestCase
@@ -7,12 +8,17 @@ from unittest import TestCase
 import numpy as np
 
 from dianoia.case.job import Job, job_of
+from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.offered import engines as kept_engines
+from dianoia.diagnosis.catalogue.offered import whatever_is_read
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import take_in
 from dianoia.diagnosis.inference.predictions import get_ready
 from dianoia.diagnosis.inference.size import array_bytes
 from dianoia.diagnosis.inference.store import KEPT_BYTES, EngineStore
+from dianoia.readings.display import Categorical
+from dianoia.readings.moving import Moving
+from dianoia.readings.outcomes import Display
 from tests.cases import BATTERY, STEADY, SUPPLY, case
 
 SIGNAL = {**SUPPLY, "red": "harness.signal", "value": "0.45 V"}
@@ -115,3 +121,36 @@ class Keys(TestCase):
         for thread in waiting:
             thread.join()
         self.assertEqual(len({id(item) for item in found}), 1)
+
+
+class Few(TestCase):
+    """A model asked about few of its hypotheses."""
+
+    def test_it_shows_the_same_under_each_whatever_is_read(self) -> None:
+        for family, code in (
+            ("switching-1w", "P0130"), ("switching-4w", "P0135"), ("titania-4w", "P0130"), ("airfuel-4w", "P2237"), ("wideband-6w", "P2243"), ("nox-can-4w", "P229E"),
+        ):  # fmt: skip
+            worked = job_of(case(BATTERY, code=code, sensor={"family": family}))
+            engine = store().engine(worked)
+            for candidate, model in product(
+                whatever_is_read(worked, engine, "low-side")[::3], engine.models_for(worked.readings)
+            ):
+                rows = np.arange(0, len(model.hypotheses), 7)
+                few = model.only([model.hypotheses[row] for row in rows])
+                shape = (len(model.hypotheses), model.draw_weight.size)
+                with self.subTest(family, loop=model.name, candidate=candidate.id):
+                    whole, part = model.displays(candidate.probe) or {}, few.displays(candidate.probe) or {}
+                    self.assertEqual(list(whole), list(part))
+                    for name in whole:
+                        for one, other in zip(
+                            shown(whole[name], shape), shown(part[name], (rows.size, shape[1])), strict=True
+                        ):
+                            np.testing.assert_allclose(other, one[rows], rtol=1e-4, atol=1e-5)
+
+
+def shown(display: Display, shape: tuple[int, int]) -> list[Array]:
+    """All that a display says, each (hypotheses, draws)."""
+    if isinstance(display, Categorical):
+        return [np.broadcast_to(item, shape) for item in display.chance.values()]
+    ends = (display.low, display.high) if isinstance(display, Moving) else (display,)
+    return [np.broadcast_to(item.shown, shape) for item in ends]

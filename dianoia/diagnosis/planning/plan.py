@@ -6,7 +6,7 @@ minutes of the reading and of the change of set-up. The working style favours it
 changes what has to be proven. Among the best by this measure ``lookahead`` then compares whole ways to the decision.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,10 +17,8 @@ from dianoia.diagnosis.catalogue.costs import Position, Prices, cost, hazard
 from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.proof import Load, right_kind, to_prove
 from dianoia.diagnosis.faults.types import Part
-from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.information import information
-from dianoia.readings.outcomes import Display
 from dianoia.turns import give_way
 
 #: How much a style favours its own readings.
@@ -172,12 +170,3 @@ def _leading(seen: Assessment) -> _Question:
     weight = np.zeros((len(distinct), len(seen.posterior)))
     weight[place, np.arange(len(seen.posterior))] = seen.posterior
     return _Question(weight, 1.0)
-
-
-def typical(candidate: Candidate, belief: Belief) -> Mapping[str, Display] | None:
-    """The display of a candidate in the loop that answers it."""
-    for model in belief.models.values():
-        displays = model.displays(candidate.probe)
-        if displays:
-            return displays
-    return None

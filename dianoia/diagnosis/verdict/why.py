@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dianoia.case.ledger import ActProbe, InspectProbe
+from dianoia.case.ledger import ActProbe, InspectProbe, Probe
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.decision.assessment import Assessment
@@ -12,8 +12,6 @@ from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.faults.elsewhere import counterpart
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
-from dianoia.diagnosis.inference.belief import Belief
-from dianoia.diagnosis.planning.plan import typical
 from dianoia.diagnosis.verdict.explain import PART_WORDS
 from dianoia.quantities.show import say_range, show
 from dianoia.readings.display import Categorical, Numeric
@@ -76,17 +74,8 @@ def _named(by: list[str]) -> str:
 
 def _answers(candidate: Candidate, seen: Assessment) -> list[_Answer]:
     """The different answers of the leading suspects, the likeliest suspect's first."""
-    belief = seen.belief
-    displays = typical(candidate, belief)
-    if not displays:
-        return []
-    display = next(iter(displays.values()))
-    loop = next(name for name, model in belief.models.items() if model.displays(candidate.probe))
     answers: list[_Answer] = []
-    for name in _leading(seen.engine.partition, seen.posterior):
-        found = _would_show(display, belief, loop, counterpart((name,) if name else (), candidate.probe))
-        if found is None:
-            continue
+    for name, found in _shown(candidate.probe, seen).items():
         found.by.append(faults()[name].says if name else "nothing is wrong")
         alike = next((item for item in answers if item.like(found)), None)
         if alike:
@@ -94,6 +83,27 @@ def _answers(candidate: Candidate, seen: Assessment) -> list[_Answer]:
         else:
             answers.append(found)
     return answers
+
+
+def _shown(probe: Probe, seen: Assessment) -> dict[str, _Answer]:
+    """What the instrument would most likely show under each leading suspect; none where that is open."""
+    model = next((model for model in seen.belief.models.values() if model.healthy(probe)), None)
+    if model is None:
+        return {}
+    meets = {
+        name: counterpart((name,) if name else (), probe) for name in _leading(seen.engine.partition, seen.posterior)
+    }
+    known = {name: hypothesis for name, hypothesis in meets.items() if hypothesis in model.hypotheses}
+    answering = model.answering(probe, [*dict.fromkeys(known.values())])
+    display = next(iter((answering.displays(probe) or {}).values()), None)
+    if display is None:
+        return {}
+    draws, shape = seen.belief.draws(model.name), (len(answering.hypotheses), model.draw_weight.size)
+    found = {}
+    for name, hypothesis in known.items():
+        weight = draws[model.hypotheses.index(hypothesis)]
+        found[name] = _would_show(display, shape, answering.hypotheses.index(hypothesis), weight)
+    return {name: answer for name, answer in found.items() if answer is not None}
 
 
 def _leading(partition: Partition, posterior: Array) -> list[str]:
@@ -104,14 +114,11 @@ def _leading(partition: Partition, posterior: Array) -> list[str]:
     return [*listed, ""] if none > 0.1 else listed
 
 
-def _would_show(display: Display, belief: Belief, loop: str, faults_of: tuple[str, ...]) -> _Answer | None:
-    """What the instrument would most likely show under a hypothesis; None where that is open."""
-    model = belief.models[loop]
-    if faults_of not in model.hypotheses:
-        return None
-    row = list(model.hypotheses).index(faults_of)
-    draws = belief.draws(loop)[row]
-    shape = (len(model.hypotheses), draws.size)
+def _would_show(display: Display, shape: tuple[int, int], row: int, draws: Array) -> _Answer | None:
+    """What the instrument would most likely show under a hypothesis; None where that is open.
+
+    shape: of the display, (hypotheses, draws); draws: the chance of each under the row's hypothesis.
+    """
     if isinstance(display, Categorical):
         chance = {
             word: float((np.broadcast_to(values, shape)[row] * draws).sum()) for word, values in display.chance.items()
