@@ -3,8 +3,10 @@
 from django.test import override_settings
 from playwright.sync_api import expect
 
+from server.jobs import store
 from server.people.roles import add_person
 from tests.browser.base import BrowserCase
+from tests.cases import BATTERY, case
 from tests.people import someone
 
 PASSWORD = "four-wires-and-a-shell"
@@ -57,3 +59,23 @@ class Accounts(BrowserCase):
         page.get_by_role("button", name="Change it").click()
         expect(page.get_by_role("status").filter(has_text="is changed")).to_be_visible()
         self.assertTrue(someone("Dora").check_password("a-new-and-longer-one"))
+
+    def test_who_only_reads_sees_that_and_finds_nothing_to_change(self) -> None:
+        add_person("Livia", "reader", PASSWORD)
+        number, page = int(store.create(case(BATTERY)).pk), self.page
+        for name, writes in (("Livia", False), ("Beppo", True)):
+            self.open(f"/jobs/{number}")
+            self.sign_in(name, PASSWORD)
+            with self.subTest(name):
+                self.assertEqual(page.get_by_text("reads only").count(), int(not writes))
+                page.locator(".line-main").first.click()
+                for control in (
+                    page.get_by_label("What the meter shows"),
+                    page.get_by_role("button", name="Strike"),
+                ):
+                    expect(control).to_be_enabled(enabled=writes)
+                expect(page.get_by_role("button", name="Without it?")).to_be_enabled()
+                page.get_by_role("link", name="All jobs").click()
+                expect(page.get_by_role("button", name="Start the job")).to_be_enabled(enabled=writes)
+                self.assertEqual(page.get_by_role("button", name="Put away", exact=True).count(), int(writes))
+            self.sign_out(name)

@@ -8,6 +8,7 @@ import { Corner } from '../parts/Corner'
 import { OwnRanges } from '../parts/OwnRanges'
 import { Problem } from '../parts/Problem'
 import { Choice } from '../parts/VehicleForm'
+import { Writers } from '../parts/Writers'
 
 type Sensor = Schemas['Sensor']
 
@@ -36,8 +37,10 @@ export function FiguresPage() {
         )}
         <Corner />
       </header>
+      <Writers>
       <Wiring view={view} error={change.error} onChange={(part) => change.mutate(part)} onEdit={() => change.reset()} />
       <OwnRanges view={view} />
+      </Writers>
     </main>
   )
 }

@@ -9,6 +9,7 @@ import { Problem } from '../parts/Problem'
 import { HandOver, Proof } from '../parts/Proof'
 import { RepairSteps } from '../parts/RepairSteps'
 import { Stands } from '../parts/Stands'
+import { Writers } from '../parts/Writers'
 import { WorkedTime } from '../parts/WorkedTime'
 
 /** From the decision to the vehicle handed over: how it is mended, what was done, what proves it. */
@@ -40,7 +41,7 @@ function Mend({ view }: { view: JobView }) {
       <div className="repair-columns">
         <div className="repair-steps">
           <Boundary what="The repair sheet" at={view}>
-            {view.sheets.length ? <RepairSteps view={view} /> : <Empty description="No repair before a decision. The workbench says what is still to be shown; who fits the part all the same notes why." />}
+            {view.sheets.length ? <Writers><RepairSteps view={view} /></Writers> : <Empty description="No repair before a decision. The workbench says what is still to be shown; who fits the part all the same notes why." />}
           </Boundary>
         </div>
         <aside className="repair-proof" aria-busy={view.behind === 'working'}>
@@ -57,7 +58,7 @@ function Mend({ view }: { view: JobView }) {
               </span>
             </p>
           ))}
-          {repair.state === 'none' || repair.state === 'came-back' || view.verdict.components.length > 0 ? <NoteRepair view={view} onAct={act} primary={view.verdict.components.length > 0} /> : null}
+          {repair.state === 'none' || repair.state === 'came-back' || view.verdict.components.length > 0 ? <Writers><NoteRepair view={view} onAct={act} primary={view.verdict.components.length > 0} /></Writers> : null}
           {repair.proof.length > 0 && (
             <>
               <h3>Proof: {repair.proof.filter((item) => item.by !== null && item.by !== undefined).length} of {repair.proof.length}</h3>
@@ -71,8 +72,10 @@ function Mend({ view }: { view: JobView }) {
               <ul>{repair.may_come.map((item) => <li key={item.says}>{item.says} <span className="muted">{item.why}</span></li>)}</ul>
             </>
           )}
-          <WorkedTime view={view} />
-          <HandOver view={view} onAct={act} />
+          <Writers>
+            <WorkedTime view={view} />
+            <HandOver view={view} onAct={act} />
+          </Writers>
           {repair.returns > 0 && <p className="muted">Came back {repair.returns === 1 ? 'once' : `${repair.returns} times`} after a repair.</p>}
         </aside>
       </div>

@@ -6,6 +6,7 @@ import { PlugFace } from '../parts/PlugFace'
 import { Problem } from '../parts/Problem'
 import { VehicleForm } from '../parts/VehicleForm'
 import { VehiclePlan } from '../parts/VehiclePlan'
+import { Writers } from '../parts/Writers'
 
 /** Where the sensor and its plug are on this vehicle. */
 export function PlacePage() {
@@ -38,13 +39,13 @@ export function PlacePage() {
             <p>{question.how}</p>
           </div>
         ))}
-        <VehicleForm view={view} />
+        <Writers><VehicleForm view={view} /></Writers>
       </section>
       <section className="place-plug" aria-label="Plug and pins">
         <h2>The plug</h2>
         <PlugFace plug={view.plug} />
         <h3>Pins and wire colours of this vehicle</h3>
-        <PinTable key={JSON.stringify(view.case.sensor?.pins ?? {})} view={view} />
+        <Writers><PinTable key={JSON.stringify(view.case.sensor?.pins ?? {})} view={view} /></Writers>
       </section>
     </main>
   )

@@ -8,6 +8,7 @@ import { when } from '../model/when'
 import { CaseFile } from '../parts/CaseFile'
 import { Corner } from '../parts/Corner'
 import { Problem } from '../parts/Problem'
+import { useReads, Writers } from '../parts/Writers'
 
 type Shown = 'all' | 'new' | 'testing' | 'decided' | 'mended' | 'over' | 'archived'
 const SHOWN: [Shown, string][] = [['all', 'All'], ['new', 'To be measured'], ['testing', 'On the bench'], ['decided', 'Decided'], ['mended', 'To be proven'], ['over', 'Proven'], ['archived', 'Put away']] // prettier-ignore
@@ -30,7 +31,7 @@ export function StartPage() {
         </Link>
         <Corner />
       </header>
-      <NewJob />
+      <Writers><NewJob /></Writers>
       {jobs.error && <Problem error={jobs.error} />}
       <Jobs jobs={jobs.data ?? []} loading={jobs.isPending} />
     </main>
@@ -91,6 +92,7 @@ function begun(known: Schemas['KnownVehicle'][], label: string, byHand: string |
 function Jobs({ jobs, loading }: { jobs: JobSummary[]; loading: boolean }) {
   const navigate = useNavigate()
   const archive = useArchive()
+  const reads = useReads()
   const [typed, setTyped] = useState('')
   const [shown, setShown] = useState<Shown>('all')
   const words = useDeferredValue(typed.trim().toLowerCase())
@@ -114,13 +116,13 @@ function Jobs({ jobs, loading }: { jobs: JobSummary[]; loading: boolean }) {
           { title: 'Where', width: 200, responsive: ['lg'], render: (_, job) => job.where },
           { title: 'Waits for', responsive: ['md'], render: (_, job) => <strong>{job.decision === 'keep-testing' ? job.waits_for : job.decided}</strong> },
           { title: 'Touched', width: 124, responsive: ['lg'], render: (_, job) => <time className="muted">{when(job.updated)}</time> },
-          {
-            title: 'Put away', width: 112, render: (_, job) => (
+          ...(reads ? [] : [{
+            title: 'Put away', width: 112, render: (_: unknown, job: JobSummary) => (
               <Button size="small" onClick={(event) => { event.stopPropagation(); archive.mutate({ id: job.id, archived: !job.archived }) }}>
                 {job.archived ? 'Take back' : 'Put away'}
               </Button>
             ),
-          },
+          }]),
         ]}
       />
     </section>

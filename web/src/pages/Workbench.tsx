@@ -17,6 +17,7 @@ import { Corner } from '../parts/Corner'
 import { Meter } from '../parts/Meter'
 import { Problem } from '../parts/Problem'
 import { typing } from '../parts/Keys'
+import { Writers } from '../parts/Writers'
 
 export function Workbench() {
   const id = Number(useParams()['id'])
@@ -142,7 +143,7 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
         <Boundary what="The drawing" at={view}><CircuitBoard view={view} draft={draft} onTouch={touch} shown={shown} /></Boundary>
       </section>
       <section className="bench-meter" aria-label="The meter">
-        <Boundary what="The meter" at={view}><Meter
+        <Boundary what="The meter" at={view}><Writers><Meter
           view={view}
           draft={draft}
           dispatch={dispatch}
@@ -152,7 +153,7 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
           error={add.error instanceof Waits ? null : add.error}
           judged={latest}
           shown={shown === null ? undefined : view.ledger[shown]}
-        /></Boundary>
+        /></Writers></Boundary>
       </section>
       <BenchSide
         view={view}

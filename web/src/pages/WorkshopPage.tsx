@@ -6,6 +6,7 @@ import { useSetMark, useSetWorkshop, useWorkshop } from '../api/jobs'
 import { typedNumber } from '../model/typed'
 import { Corner } from '../parts/Corner'
 import { Problem } from '../parts/Problem'
+import { Writers } from '../parts/Writers'
 
 type Settings = Schemas['Workshop']
 type Tool = NonNullable<Settings['tools']>[number]
@@ -64,11 +65,14 @@ function Form({ settings, general, outcomes, mark }: FormProps) {
         </Link>
         <h1>The workshop</h1>
         {save.isSuccess && <span className="saved" role="status">Saved</span>}
-        <Button type="primary" htmlType="submit" disabled={save.isPending}>
-          Save
-        </Button>
+        <Writers>
+          <Button type="primary" htmlType="submit" disabled={save.isPending}>
+            Save
+          </Button>
+        </Writers>
         <Corner />
       </header>
+      <Writers>
       <section aria-label="Tools at hand">
         <h2>Tools at hand</h2>
         <p className="muted">Readings that need another tool are not proposed. The proof stays the same.</p>
@@ -129,6 +133,7 @@ function Form({ settings, general, outcomes, mark }: FormProps) {
           <Input className="figure" inputMode="numeric" value={incomplete} onChange={(event) => setIncomplete(event.target.value)} />
         </label>
       </section>
+      </Writers>
     </form>
     </main>
   )

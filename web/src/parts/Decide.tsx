@@ -2,6 +2,7 @@ import { Link } from 'react-router'
 import type { JobView, Reading } from '../api/client'
 import { AfterRepair, Gate } from './Gate'
 import { NoteRepair } from './NoteRepair'
+import { Writers } from './Writers'
 
 /** The decision as a checklist: what is certain, what had to be shown, what to read after the repair; and acting before it stands. */
 export function Decide({ view, onAct }: { view: JobView; onAct: (reading: Reading) => void }) {
@@ -24,7 +25,7 @@ export function Decide({ view, onAct }: { view: JobView; onAct: (reading: Readin
       )}
       {verdict.acting_now && <p className="why">{verdict.acting_now}</p>}
       <div className="decide-acts">
-        <NoteRepair view={view} onAct={onAct} />
+        <Writers><NoteRepair view={view} onAct={onAct} /></Writers>
         <Link to={`/jobs/${view.id}/mend`} className="quiet">
           Repair sheet and proof
         </Link>

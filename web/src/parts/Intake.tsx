@@ -5,6 +5,7 @@ import type { JobView, Schemas } from '../api/client'
 import { useChangeJob, useCustomer, useFamilies, useKeepCustomer } from '../api/jobs'
 import { placeOf, SENSORS } from '../model/sensors'
 import { Problem } from './Problem'
+import { Writers } from './Writers'
 
 type Change = Schemas['CaseChange']
 type Listed = Schemas['ListedCode']
@@ -16,7 +17,7 @@ export function Intake({ view }: { view: JobView }) {
     <>
       <Button onClick={() => setOpen(true)}>Intake</Button>
       <Drawer title={`Intake · ${view.case.vehicle.label}`} open={open} onClose={() => setOpen(false)} size={520} destroyOnHidden>
-        <Sheet view={view} />
+        <Writers><Sheet view={view} /></Writers>
       </Drawer>
     </>
   )

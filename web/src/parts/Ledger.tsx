@@ -5,6 +5,7 @@ import { useStrike, useWithout } from '../api/jobs'
 import { RESULT_MARK, RESULT_WORD } from '../model/words'
 import { rangeFrom } from './Asked'
 import { Problem } from './Problem'
+import { Writers } from './Writers'
 
 interface Opened {
   place: number
@@ -86,9 +87,11 @@ function Whole({ view, place, onOpen }: { view: JobView; place: number; onOpen: 
           <Button onClick={() => onOpen({ place, what: 'without' })}>
             Without it?
           </Button>
-          <Button onClick={() => onOpen({ place, what: 'strike' })}>
-            Strike
-          </Button>
+          <Writers>
+            <Button onClick={() => onOpen({ place, what: 'strike' })}>
+              Strike
+            </Button>
+          </Writers>
         </span>
       )}
     </div>

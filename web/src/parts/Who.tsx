@@ -11,8 +11,17 @@ export function Who() {
   if (!here) return null
   return (
     <Button onClick={who.ask} className="who" title="Who works with this page">
-      {here.me ? here.me.name : 'Who are you?'}
+      {here.me?.role === 'reader' ? <ReadsOnly name={here.me.name} /> : (here.me?.name ?? 'Who are you?')}
     </Button>
+  )
+}
+
+function ReadsOnly({ name }: { name: string }) {
+  return (
+    <span className="reads-only">
+      {name}
+      <small>reads only</small>
+    </span>
   )
 }
 
