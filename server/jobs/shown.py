@@ -3,6 +3,7 @@
 What it is kept by says all that it depends on: the job's entries, the workshop's settings, and the program itself.
 """
 
+import json
 import logging
 from functools import cache
 from hashlib import sha256
@@ -29,12 +30,20 @@ def shown(job: Job) -> bytes:
     key = _key(job)
     kept = Shown.objects.filter(job=job, key=key).first()
     if kept is not None:
-        pool.tell(job.pk, "slow", thinking.prepared, job.pk, in_workshop(store.case_of(job)))
-        return decompress(bytes(kept.body))
+        body = decompress(bytes(kept.body))
+        pool.tell(job.pk, "slow", thinking.prepared, job.pk, in_workshop(store.case_of(job)), _foreseen(body))
+        return body
     view: JobView = store.worked_out(job).view
     body = adapter(JobView).dump_json(view, by_alias=True)
     _keep(job, key, body)
     return body
+
+
+def _foreseen(body: bytes) -> thinking.Foreseen:
+    """What a view told of what comes next."""
+    verdict = json.loads(body)["verdict"]
+    proposed = [item["reading"] for item in (verdict["next"], *verdict["alternatives"]) if item]
+    return thinking.Foreseen(tuple(proposed), rests=verdict["decision"] != "keep-testing")
 
 
 def _keep(job: Job, key: str, body: bytes) -> None:

@@ -1,9 +1,13 @@
 """What is worked out of a case: by whichever process keeps the job. Everything here is given all it needs, and reads no database."""
 
 import gc
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
 
 from dianoia.case.job import job_of
-from dianoia.case.load import case_from_plain
+from dianoia.case.ledger import Probe
+from dianoia.case.load import adapter, case_from_plain
 from dianoia.case.types import Case
 from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.planning.types import Forecast
@@ -17,6 +21,14 @@ from dianoia.turns import Turn, taking
 from server.jobs.ahead import look_ahead
 from server.jobs.bodies import WhatIf
 from server.jobs.view import Worked, view_of
+
+
+@dataclass(frozen=True)
+class Foreseen:
+    """What was told of a job when it was last worked out. proposed: the readings, as the API has them; rests: a decision stands."""
+
+    proposed: tuple[Mapping[str, Any], ...]
+    rests: bool
 
 
 def concluded(number: int, case: Case, told: Case) -> Worked:
@@ -51,9 +63,10 @@ def papered(case: Case, told: Case) -> tuple[Paper, Worked]:
         return paper_of(diagnosis, worked.view.verdict), worked
 
 
-def prepared(number: int, case: Case) -> None:
+def prepared(number: int, case: Case, foreseen: Foreseen) -> None:
     """Have what the next reading will need made ready. number: of the job; case: with the workshop's settings."""
-    look_ahead(number, job_of(case))
+    likely = [adapter(Probe).validate_python(item) for item in foreseen.proposed]
+    look_ahead(number, job_of(case), likely, rests=foreseen.rests)
 
 
 def forecast(case: Case) -> Forecast:

@@ -56,8 +56,12 @@ class AsShown(AtTheBench, TestCase):
                 self.answer = self.client.get(path).content
             return bool(asked.called)
 
-        self.assertEqual([works_out(), works_out()], [True, False])
+        with patch("server.jobs.thinking.look_ahead") as looked:
+            self.assertEqual([works_out(), works_out()], [True, False])
         first = self.answer
+        worked_out, opened = looked.call_args_list
+        self.assertEqual(list(opened.args[2]), list(worked_out.args[2][: len(opened.args[2])]))
+        self.assertEqual((opened.kwargs, len(opened.args[2])), (worked_out.kwargs, 3))
         for why, change in (
             ("a reading", lambda: self.client.post(f"{path}/readings", json.dumps(BATTERY), content_type="application/json")),
             ("the workshop's prices", lambda: set_workshop(Workshop(labour_per_hour=60.0))),
