@@ -1,7 +1,9 @@
 """Which engine a job gets, how many are kept, and that what does not matter to the circuit does not make another one."""
 
+from collections.abc import Callable
 from itertools import product
 from threading import Thread
+from time import monotonic
 from typing import Any
 from unittest import TestCase
 
@@ -28,9 +30,9 @@ def job(*readings: dict[str, Any], **fields: Any) -> Job:
     return job_of(case(*readings, **{"sensor": STEADY, **fields}))
 
 
-def store(kept_bytes: int = KEPT_BYTES) -> EngineStore:
+def store(kept_bytes: int = KEPT_BYTES, clock: Callable[[], float] = monotonic) -> EngineStore:
     """One that has nothing worked out ahead."""
-    return EngineStore(lambda job, engine: (), lambda job, engine: (), kept_bytes)
+    return EngineStore(lambda job, engine: (), lambda job, engine: (), kept_bytes, clock)
 
 
 def engine_of(worked: Job) -> Engine:
@@ -93,6 +95,21 @@ class Keys(TestCase):
             found.append(engines.engine(jobs[2]))
             engines._settle()
             with self.subTest(again=again):
+                self.assertEqual([item in engines._engines.values() for item in found], kept)
+
+    def test_those_that_nobody_has_come_back_to_go_before_any_in_use_shrinks(self) -> None:
+        jobs = [job(BATTERY, SUPPLY, code=code) for code in ("P0036", "P0037", "P0038")]
+        one, now = store(), [0.0]
+        one.engine(jobs[0])
+        for waits, kept in ((100.0, [True, True, True]), (400.0, [False, True, True])):
+            engines = store(int(2.6 * one.kept_bytes), lambda: now[0])
+            found = [engines.engine(item) for item in jobs[:2]]
+            for later in (20.0, 20.0, waits - 40.0):
+                now[0] += later
+                engines.engine(jobs[1])
+            found.append(engines.engine(jobs[2]))
+            engines._settle()
+            with self.subTest(waits=waits):
                 self.assertEqual([item in engines._engines.values() for item in found], kept)
 
     def test_what_was_let_go_of_is_worked_out_again(self) -> None:

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from random import Random
 from threading import RLock
+from time import monotonic
 from typing import TypeVar
 from weakref import WeakValueDictionary
 
@@ -24,6 +25,7 @@ from dianoia.diagnosis.inference.evidence import take_in
 from dianoia.diagnosis.inference.learn import Learnt, learn, standing_draws
 from dianoia.diagnosis.inference.predictions import get_ready
 from dianoia.diagnosis.inference.size import array_bytes
+from dianoia.diagnosis.inference.uses import Uses
 from dianoia.turns import Lock
 
 #: Bytes of engines kept, besides the newest; and ledgers of which it is kept where their draws were taken anew, and how. An
@@ -82,10 +84,12 @@ class EngineStore:
     """The engines of a process, bounded in bytes; safe to use from several threads.
 
     kept_bytes: of arrays, all engines together; ready: what a first engine has worked out before its belief is compared with
-    anything; may_follow: what the next reading may be, whatever it makes suspected.
+    anything; may_follow: what the next reading may be, whatever it makes suspected; clock: seconds, rising.
     """
 
-    def __init__(self, ready: Wanted, may_follow: Wanted, kept_bytes: int = KEPT_BYTES) -> None:
+    def __init__(
+        self, ready: Wanted, may_follow: Wanted, kept_bytes: int = KEPT_BYTES, clock: Callable[[], float] = monotonic
+    ) -> None:
         self._ready, self._may_follow = ready, may_follow
         self.most_bytes = kept_bytes
         self._engines: OrderedDict[Key, Engine] = OrderedDict()
@@ -93,6 +97,7 @@ class EngineStore:
         self._measured: dict[Key, int] = {}
         self._small: set[Key] = set()
         self._resting: set[Key] = set()
+        self._uses = Uses[Key](clock)
         self._random = Random(7)
         #: By how many of a ledger's first readings its draws are taken; and whether too few stand after all of it.
         self._taken: OrderedDict[Key, int] = OrderedDict()
@@ -185,6 +190,7 @@ class EngineStore:
             self._measured.clear()
             self._small.clear()
             self._resting.clear()
+            self._uses.clear()
             self._taken.clear()
             self._worn.clear()
             self._densities.clear()
@@ -267,6 +273,7 @@ class EngineStore:
         with self._tables:
             worked = next(reversed(self._engines), None)
             self._resting.discard(key)
+            self._uses.note(key)
             self._keep(self._engines, key, engine, len(self._engines) + 1)
             if worked is None or worked == key:
                 return
@@ -289,14 +296,15 @@ class EngineStore:
                 self._bound([*self._engines])
 
     def _bound(self, keys: Sequence[Key]) -> None:
-        """While all together are too big: those that are soon built again are forgotten, then those that others have taken the place of
-        or that rest, then all let go of what they can, and then any are forgotten. keys: which may, the oldest first.
+        """While all together are too big: those that are soon built again are forgotten, then those that others have taken the place of,
+        that rest, or that nobody has come back to, then all let go of what they can, and then any are forgotten. keys: which may, the
+        oldest first.
 
         Any, not the oldest: people who come round to each of their jobs in turn would find every one of them forgotten.
         """
         if not self._too_big:
             return
-        for may_go in (self._is_firm, self._is_superseded, self._resting.__contains__):
+        for may_go in (self._is_firm, self._is_superseded, self._resting.__contains__, self._uses.is_stale):
             for key in keys:
                 if self._too_big and may_go(key):
                     self._forget(key)
@@ -316,6 +324,7 @@ class EngineStore:
             self._measured.pop(key, None)
             self._small.discard(key)
             self._resting.discard(key)
+            self._uses.forget(key)
 
     def _is_firm(self, key: Key) -> bool:
         return any(isinstance(item, str) for item in key[1])
