@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dianoia.case.job import job_of
+from dianoia.diagnosis.catalogue.offered import named
 from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.evidence import Evidence
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
@@ -17,6 +18,7 @@ from dianoia.diagnosis.verdict.speaking import Speaks, log_ratios, why
 from dianoia.diagnosis.verdict.stands import steps
 from dianoia.diagnosis.verdict.told import COSTS, PARTS, TITLES, told
 from dianoia.diagnosis.verdict.types import DecisionName
+from dianoia.diagnosis.verdict.why import why_next
 from dianoia.quantities.show import percent
 from tests.cases import BATTERY, ELEMENT, LAMP, OPEN_ELEMENT, STEADY, case, observed
 
@@ -47,6 +49,15 @@ class Told(TestCase):
         self.assertEqual((strongest.place, strongest.speaks_for), (0, True))
         supply = next(item for item in found.components if item.component == "supply")
         self.assertEqual([(item.place, item.speaks_for) for item in supply.why.readings], [(1, False), (0, False)])
+
+    def test_a_suspect_of_the_other_loop_leaves_what_a_sound_one_shows(self) -> None:
+        job = job_of(case(BATTERY, code="P0133", sensor={**STEADY, "family": "switching-4w"}))
+        seen = Diagnosis(job, plan=False)
+        element = named(job, "element")
+        assert element is not None
+        sound, broken = why_next(element, seen.weighed, seen.standing).split("; ")
+        self.assertRegex(sound, r"^[34]\.\d+ to [78]\.?\d* ohm if the cell is slow")
+        self.assertRegex(broken, r"or far more if the heater element is open\.$")
 
     def test_a_likelihood_ratio_pools_hypotheses_by_their_base_rates(self) -> None:
         """Three hypotheses, 0.2, 0.3, 0.5; a reading 0.9, 0.4, 0.1 likely under them: for the first two

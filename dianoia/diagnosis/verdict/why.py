@@ -11,10 +11,12 @@ from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.faults.elsewhere import counterpart
 from dianoia.diagnosis.faults.partition import Partition
+from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.verdict.explain import PART_WORDS
 from dianoia.quantities.show import say_range, show
 from dianoia.readings.display import Categorical, Numeric
+from dianoia.readings.model import Hypothesis, LoopModel
 from dianoia.readings.moving import Moving
 from dianoia.readings.outcomes import Display
 from dianoia.readings.scale import error_units
@@ -91,9 +93,11 @@ def _shown(probe: Probe, seen: Assessment) -> dict[str, _Answer]:
     if model is None:
         return {}
     meets = {
-        name: counterpart((name,) if name else (), probe) for name in _leading(seen.engine.partition, seen.posterior)
+        name: _met(name, model, seen.belief.space, probe) for name in _leading(seen.engine.partition, seen.posterior)
     }
     known = {name: hypothesis for name, hypothesis in meets.items() if hypothesis in model.hypotheses}
+    if not known:
+        return {}
     answering = model.answering(probe, [*dict.fromkeys(known.values())])
     display = next(iter((answering.displays(probe) or {}).values()), None)
     if display is None:
@@ -104,6 +108,12 @@ def _shown(probe: Probe, seen: Assessment) -> dict[str, _Answer]:
         weight = draws[model.hypotheses.index(hypothesis)]
         found[name] = _would_show(display, shape, answering.hypotheses.index(hypothesis), weight)
     return {name: answer for name, answer in found.items() if answer is not None}
+
+
+def _met(name: str, model: LoopModel, space: JointSpace, probe: Probe) -> Hypothesis:
+    """What a reading in a loop meets where a fault is there, "" for none: a fault of another loop leaves this one sound."""
+    row = space.row_of[frozenset((name,) if name else ())]
+    return counterpart(model.hypotheses[space.rows[model.name][row]], probe)
 
 
 def _leading(partition: Partition, posterior: Array) -> list[str]:
