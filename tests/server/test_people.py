@@ -1,14 +1,18 @@
 """Who comes in: names at a bench that nobody else can reach, sign-in elsewhere, and what each may do."""
 
 import json
+from http.client import HTTPConnection
+from threading import Thread
 from typing import Any
 
+import waitress
 from django.core.checks import run_checks
 from django.core.management import CommandError, call_command
 from django.test import Client, TestCase, override_settings
 
 from server.api.api import api
 from server.jobs import store
+from server.jobs.management.commands.serve import said_by_proxies
 from server.jobs.models import Entry
 from server.people.doors import SEEN
 from server.people.roles import add_person, role_of
@@ -17,6 +21,27 @@ from tests.people import BenchClient, come_in, someone
 
 JSON = "application/json"
 PASSWORD = "four-wires-and-a-shell"
+
+
+def served(headers: dict[str, str]) -> tuple[str | None, ...]:
+    """What the application is told of the scheme, and of two headers, by the server that ``serve`` starts."""
+    told: list[tuple[str | None, ...]] = []
+
+    def application(environ: dict[str, str], start: Any) -> list[bytes]:
+        told.append(
+            (environ["wsgi.url_scheme"], environ.get("HTTP_X_FORWARDED_PROTO"), environ.get("HTTP_X_FORWARDED_FOR"))
+        )
+        start("204 No Content", [])
+        return []
+
+    server = waitress.create_server(application, listen="127.0.0.1:0", **said_by_proxies())
+    running = Thread(target=server.run, daemon=True)
+    running.start()
+    asked = HTTPConnection("127.0.0.1", server.effective_port, timeout=30)
+    asked.request("GET", "/", headers=headers)
+    asked.getresponse().read()
+    server.close()
+    return told[0]
 
 
 class Bench(TestCase):
@@ -58,6 +83,16 @@ class Bench(TestCase):
             self.assertIn("dianoia.E002", [item.id for item in run_checks()])
         with self.assertRaisesMessage(CommandError, "this machine only"):
             call_command("serve", "--listen", "0.0.0.0:8000")
+
+    def test_what_proxies_say_reaches_who_refuses_or_believes_it(self) -> None:
+        sent = {"X-Forwarded-Proto": "https", "X-Forwarded-For": "192.0.2.7"}
+        for why, bench, proxy, seen in (
+            ("a bench, which refuses it", True, False, ("http", "https", "192.0.2.7")),
+            ("a proxy of ours, of which TLS is believed", False, True, ("https", "https", None)),
+            ("neither", False, False, ("http", None, None)),
+        ):
+            with self.subTest(why), override_settings(BENCH=bench, PROXY=proxy):
+                self.assertEqual(served(sent), seen)
 
     def test_a_tablet_left_lying_asks_anew_and_polling_keeps_nobody_in(self) -> None:
         job = store.create(case()).pk

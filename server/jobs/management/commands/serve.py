@@ -39,4 +39,21 @@ class Command(BaseCommand):
 
         from server.wsgi import application
 
-        waitress.serve(application, listen=options["listen"], threads=options["threads"], ident=None)
+        waitress.serve(
+            application, listen=options["listen"], threads=options["threads"], ident=None, **said_by_proxies()
+        )
+
+
+def said_by_proxies() -> dict[str, Any]:
+    """What waitress does with the headers that proxies add: at a bench they are passed on, to be refused; behind a proxy of ours it is
+    believed that a request came under TLS; all else is dropped.
+    """
+    if settings.BENCH:
+        return {"clear_untrusted_proxy_headers": False}
+    if settings.PROXY:
+        return {
+            "trusted_proxy": "*",
+            "trusted_proxy_headers": {"x-forwarded-proto"},
+            "clear_untrusted_proxy_headers": True,
+        }
+    return {"clear_untrusted_proxy_headers": True}
