@@ -38,8 +38,8 @@ export function FiguresPage() {
         <Corner />
       </header>
       <Writers>
-      <Wiring view={view} error={change.error} onChange={(part) => change.mutate(part)} onEdit={() => change.reset()} />
-      <OwnRanges view={view} />
+        <Wiring view={view} error={change.error} onChange={(part) => change.mutate(part)} onEdit={() => change.reset()} />
+        <OwnRanges view={view} />
       </Writers>
     </main>
   )
