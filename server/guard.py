@@ -2,7 +2,9 @@
 
 from collections.abc import Callable
 
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse
+
+from server.refusals import refused
 
 _SAFE = ("GET", "HEAD", "OPTIONS")
 #: Where pictures are taken.
@@ -39,8 +41,3 @@ def _from_here(request: HttpRequest) -> bool:
     if site is not None and site != "same-origin":
         return False
     return origin is None or origin == f"{request.scheme}://{request.get_host()}"
-
-
-def refused(message: str, status: int) -> HttpResponse:
-    """A request that is turned away before anything is asked of the application, as the API tells a problem."""
-    return JsonResponse({"message": message, "findings": []}, status=status)

@@ -49,6 +49,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "server.limits.BodyLimits",
     "server.guard.OwnPagesOnly",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -58,7 +59,7 @@ MIDDLEWARE = [
     "axes.middleware.AxesMiddleware",
 ]
 CSRF_FAILURE_VIEW = "server.people.doors.csrf_refused"
-PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+PASSWORD_HASHERS = ["server.people.passwords.BoundedArgon2"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
@@ -67,6 +68,11 @@ AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contri
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = timedelta(minutes=15)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_USERNAME_CALLABLE = "server.people.attempts.counted_name"
+AXES_CLIENT_IP_CALLABLE = "server.people.attempts.source_address"
+# Tries while the door is shut do not keep it shut, and a right password forgets the wrong ones before it.
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
+AXES_RESET_ON_SUCCESS = True
 AXES_ENABLE_ADMIN = False
 AXES_LOCKOUT_CALLABLE = "server.people.doors.shut"
 AXES_VERBOSE = False
@@ -74,7 +80,8 @@ AXES_VERBOSE = False
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = not BENCH
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Strict"
 SESSION_COOKIE_HTTPONLY = True
-PROXY = os.environ.get("DIANOIA_PROXY") == "1"
+#: The address of the proxy that is believed, empty for none; ``1`` stands for one on this machine.
+PROXY = {"1": "127.0.0.1", "0": ""}.get(os.environ.get("DIANOIA_PROXY", ""), os.environ.get("DIANOIA_PROXY", ""))
 if PROXY:
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
     CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS]
@@ -131,4 +138,5 @@ API_VERSION = sha256((BASE_DIR / "docs" / "openapi.json").read_bytes()).hexdiges
 WEB_DIST = BASE_DIR / "web" / "dist"
 USE_TZ = True
 TIME_ZONE = "UTC"
-DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
+# server/limits.py knows the limit of each address
+DATA_UPLOAD_MAX_MEMORY_SIZE = None

@@ -3,7 +3,7 @@
 from django.urls import path, re_path
 
 from server.api.api import api
-from server.web import ROOT_FILES, asset, healthz, page, root_file
+from server.web import PAGES, ROOT_FILES, asset, healthz, page, root_file
 
 handler404 = "server.web.not_found"
 urlpatterns = [
@@ -11,5 +11,5 @@ urlpatterns = [
     path("healthz", healthz),
     *(path(name, root_file, {"name": name}) for name in ROOT_FILES),
     re_path(r"^assets/(?P<name>[\w.\-]+)$", asset),
-    re_path(r"^(?!api/).*$", page),
+    re_path(PAGES.pattern, page),
 ]

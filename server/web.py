@@ -1,6 +1,7 @@
 """Serves the built front end: hashed assets for good, the page itself always fresh."""
 
 import mimetypes
+import re
 from pathlib import Path
 
 from django.conf import settings
@@ -10,8 +11,8 @@ from django.http.response import HttpResponseBase
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.gzip import gzip_page
 
-from server.guard import refused
 from server.jobs import backup, guards
+from server.refusals import refused
 
 
 @gzip_page
@@ -49,6 +50,10 @@ def root_file(request: HttpRequest, name: str) -> HttpResponse:
     return response
 
 
+#: The addresses of the front end's pages (``web/src/main.tsx``); every other address is nothing.
+PAGES = re.compile(r"^(?:jobs/[^/]+(?:/(?:place|figures|sheet|mend|papers))?|sums|workshop|people|codes)?/?$")
+
+
 @ensure_csrf_cookie
 def page(request: HttpRequest) -> HttpResponse:
     """The single page of the front end; it comes with the token that its writes carry."""
@@ -61,7 +66,7 @@ def page(request: HttpRequest) -> HttpResponse:
 
 
 def healthz(request: HttpRequest) -> HttpResponse:
-    """Whether the store answers and is guarded, and when it was copied last: 200, or 503."""
+    """Whether the store answers and is guarded, when it was copied last, and whether copies have stopped: 200, or 503 without a store."""
     try:
         unguarded = guards.missing()
     except DatabaseError as problem:
@@ -71,5 +76,6 @@ def healthz(request: HttpRequest) -> HttpResponse:
         "ok": not unguarded,
         "store": "guarded" if not unguarded else "not guarded",
         "copied": copied and copied.isoformat(),
+        "copies": backup.overdue() or "taken",
     }
     return JsonResponse(told, status=503 if unguarded else 200)

@@ -35,15 +35,25 @@ def case_from_json(text: str) -> Case:
     return case_from_plain(json_document(text))
 
 
+#: No quantity of the trade is longer, and Python refuses to convert thousands.
+MOST_DIGITS = 300
+
+
 def json_document(text: str) -> Any:
     """Parsed JSON of finite numbers and of text that can be written out again. Raises RefusedInput."""
     try:
-        document = json.loads(text, parse_constant=_no_constant)
+        document = json.loads(text, parse_constant=_no_constant, parse_int=_whole_number)
     except (json.JSONDecodeError, RecursionError) as problem:
         raise refuse("", f"a JSON document ({problem})", text.strip()[:40]) from problem
     if "\\ud" in text.lower():
         _refuse_half_characters(document, "")
     return document
+
+
+def _whole_number(digits: str) -> int:
+    if len(digits) > MOST_DIGITS:
+        raise refuse("", f"whole numbers of at most {MOST_DIGITS} digits", digits)
+    return int(digits)
 
 
 def _no_constant(name: str) -> Any:

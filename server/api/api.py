@@ -18,6 +18,8 @@ from server.api.workshop import router as workshop
 from server.jobs import store
 from server.jobs.bodies import Problem
 from server.people.api import router as people
+from server.people.passwords import TooBusy
+from server.refusals import refused as refused_early
 
 _log = logging.getLogger(__name__)
 
@@ -61,6 +63,12 @@ def unread(request: HttpRequest, problem: HttpError) -> HttpResponse:
     if isinstance(problem.__cause__, RefusedInput):
         return refused(request, problem.__cause__)
     return _problem(request, [Finding("", "another request", str(problem))], problem.status_code)
+
+
+@api.exception_handler(TooBusy)
+def busy(request: HttpRequest, problem: TooBusy) -> HttpResponse:
+    """More people sign in at once than may wait: 429."""
+    return refused_early("Many people are signing in at this moment. Try again in a few seconds.", 429, retry_after_s=3)
 
 
 @api.exception_handler(Exception)

@@ -9,8 +9,8 @@ from server.api.common import PICTURE, answer, author
 from server.jobs import closing, photos, steps, store, times
 from server.jobs.bodies import Close, Minutes, Problem, Tick, Ticked
 from server.jobs.models import Photo
-from server.jobs.pictures import MOST_BYTES
 from server.jobs.view import JobView
+from server.limits import PICTURE_BYTES
 from server.papers import paper
 from server.papers.paper import Size, Which
 from server.statuses import READS, WRITES
@@ -30,7 +30,7 @@ def tick_step(request: HttpRequest, number: int, step: str, body: Body[Tick]) ->
 def add_photo(request: HttpRequest, number: int, step: str) -> Any:
     """Keep a photo of a step, shrunk, without its place data. The body is the picture itself."""
     job = store.find(number)
-    photos.add_photo(job, step, request.read(MOST_BYTES + 1), author(request))
+    photos.add_photo(job, step, request.read(PICTURE_BYTES + 1), author(request))
     return Status(201, list(steps.ticks_of(job)))
 
 

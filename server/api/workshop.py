@@ -9,9 +9,10 @@ from ninja import Body, Router
 from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.catalogue.costs import general_minutes
 from server.api.common import PICTURE
+from server.jobs import backup
 from server.jobs.bodies import Problem, WorkshopView
-from server.jobs.pictures import MOST_BYTES
 from server.jobs.workshop import mark, outcomes, set_mark, set_workshop, workshop
+from server.limits import PICTURE_BYTES
 from server.statuses import READS, WRITES
 
 router = Router()
@@ -33,7 +34,7 @@ def write_workshop(request: HttpRequest, body: Body[Workshop]) -> Any:
 @router.put("/workshop/mark", response={**WRITES, 200: WorkshopView}, by_alias=True, openapi_extra=PICTURE)
 def write_mark(request: HttpRequest) -> Any:
     """Set the mark on the papers. The body is the picture itself; none takes it away."""
-    set_mark(request.read(MOST_BYTES + 1))
+    set_mark(request.read(PICTURE_BYTES + 1))
     return _view()
 
 
@@ -46,4 +47,5 @@ def read_mark(request: HttpRequest) -> Any:
 
 def _view() -> WorkshopView:
     found = mark()
-    return WorkshopView(workshop(), general_minutes(), outcomes(), sha256(found).hexdigest()[:12] if found else None)
+    digest = sha256(found).hexdigest()[:12] if found else None
+    return WorkshopView(workshop(), general_minutes(), outcomes(), digest, backup.overdue())

@@ -1,6 +1,7 @@
 """Copies of the whole store by SQLite's own online backup: taken while people work, checked, kept for some days, and put back."""
 
 import logging
+import re
 import shutil
 import sqlite3
 from contextlib import closing
@@ -14,8 +15,16 @@ from django.db import connection
 
 _log = logging.getLogger(__name__)
 _FORM = "dianoia-%Y%m%d-%H%M%S.sqlite3"
+#: Only files of exactly this name are copies of ours; others in the folder are never counted and never removed.
+_OURS = re.compile(r"^dianoia-\d{8}-\d{6}\.sqlite3$")
 #: The nightly copy is due so long after the newest.
 _EVERY = timedelta(hours=24)
+#: Without a copy for so long, people are told.
+OVERDUE = timedelta(hours=36)
+#: So many of the newest stay, however old they are: a clock that ran ahead once must not remove the rest.
+_LEAST = 7
+#: Clocks of a store's own machine differ from one look to the next by no more.
+_CLOCK_SLACK = timedelta(minutes=5)
 
 
 class BadCopy(Exception):
@@ -78,8 +87,18 @@ def check(path: Path) -> None:
 
 
 def newest() -> datetime | None:
-    """When the newest copy was taken."""
-    return max((_taken(path) for path in Path(settings.BACKUPS).glob("dianoia-*.sqlite3")), default=None)
+    """When the newest copy was taken; None for never. A copy dated in the future counts for nothing."""
+    return max((taken for taken, _ in _copies(Path(settings.BACKUPS))), default=None)
+
+
+def overdue() -> str:
+    """What people are told where copies have stopped; empty while they are taken."""
+    last = newest()
+    if last is not None and datetime.now() - last <= OVERDUE:
+        return ""
+    hours = f"{OVERDUE / timedelta(hours=1):.0f} h"
+    since = f"the newest is of {last:%d %B %Y, %H:%M}" if last else "there is none yet"
+    return f"No copy of the store for {hours}: {since}. Look into the server's log, or run make backup."
 
 
 def copy_nightly(pause_s: float = 600.0) -> Thread:
@@ -106,14 +125,23 @@ def _copy(source: Path, target: Path) -> None:
 
 
 def _forget_old(folder: Path) -> None:
+    """Remove copies of ours that are too old; the newest few stay whatever their date says."""
     oldest = datetime.now() - timedelta(days=settings.BACKUP_DAYS)
-    for path in folder.glob("dianoia-*.sqlite3"):
-        if _taken(path) < oldest:
+    for taken, path in sorted(_copies(folder))[:-_LEAST]:
+        if taken < oldest:
             path.unlink()
 
 
-def _taken(path: Path) -> datetime:
+def _copies(folder: Path) -> list[tuple[datetime, Path]]:
+    """Copies of ours with when they were taken. Foreign names are left out, and so are dates in the future."""
+    latest = datetime.now() + _CLOCK_SLACK
+    files = [path for path in folder.glob("*.sqlite3") if _OURS.match(path.name) and path.is_file()]
+    dated = [(_taken(path), path) for path in files]
+    return [(taken, path) for taken, path in dated if taken is not None and taken <= latest]
+
+
+def _taken(path: Path) -> datetime | None:
     try:
         return datetime.strptime(path.name, _FORM)
-    except ValueError:  # a name of someone's own: never removed
-        return datetime.max if path.exists() else datetime.min
+    except ValueError:  # digits that are no date
+        return None

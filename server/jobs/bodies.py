@@ -107,13 +107,15 @@ class Outcome:
 @dataclass(frozen=True)
 class WorkshopView:
     """settings: the workshop's own; general_minutes: what counts where it gives none, by place or change of state; outcomes: of all
-    repairs noted here; mark: which picture stands on the papers, None for none.
+    repairs noted here; mark: which picture stands on the papers, None for none; copies_overdue: what is told where copies of the store
+    have stopped, empty while they are taken.
     """
 
     settings: Workshop
     general_minutes: dict[str, float]
     outcomes: tuple[Outcome, ...]
     mark: str | None = None
+    copies_overdue: str = ""
 
 
 @dataclass(frozen=True)

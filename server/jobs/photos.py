@@ -9,7 +9,7 @@ from dianoia.errors import refuse
 from dianoia.repair.sheets import steps_known
 from server.jobs.ledger import Author, New, append, locked
 from server.jobs.models import Job, Kind, Photo
-from server.jobs.pictures import upright, written
+from server.jobs.pictures import kept_picture
 
 #: The longer side in pixels, and the quality of the JPEG.
 LONGEST, QUALITY = 1280, 78
@@ -44,4 +44,4 @@ def photos_of(job: Job) -> dict[str, tuple[int, ...]]:
 
 def shrunk(data: bytes) -> bytes:
     """A photo as a small JPEG, upright, with nothing but its picture. Raises RefusedInput for what is no photo."""
-    return written(upright(data, "photo", "RGB", (LONGEST, LONGEST)), "JPEG", quality=QUALITY)
+    return kept_picture(data, "photo", (LONGEST, LONGEST), "JPEG", quality=QUALITY)

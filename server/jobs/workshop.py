@@ -10,7 +10,7 @@ from dianoia.case.workshop import Workshop
 from server.jobs.bodies import Outcome
 from server.jobs.models import Job
 from server.jobs.models import Workshop as Row
-from server.jobs.pictures import upright, written
+from server.jobs.pictures import kept_picture
 
 #: Pixels that the mark may be wide and high: sharp at 50 mm by 16 mm.
 MARK = (900, 288)
@@ -40,7 +40,7 @@ def mark() -> bytes:
 def set_mark(data: bytes) -> None:
     """Keep a mark, shrunk; empty for none. Raises RefusedInput for what is no picture."""
     row = Row.objects.first() or Row()
-    row.mark = written(upright(data, "mark", "RGBA", MARK), "PNG") if data else b""
+    row.mark = kept_picture(data, "mark", MARK, "PNG") if data else b""
     row.save()
 
 

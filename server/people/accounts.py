@@ -113,6 +113,8 @@ def change(request: HttpRequest, person: int, body: Body[AccountChange]) -> Any:
         return 404, Problem("Nobody here has this number.")
     if body.password is not None:
         _strong("password", body.password, user)
+    if body.password is not None:
+        user.set_password(body.password)  # a hash takes its time: not while the store is held
     with transaction.atomic():
         _change(user, body)
         if not _foremen():
@@ -128,8 +130,6 @@ def _change(user: User, body: AccountChange) -> None:
         give_role(user, body.role)
     if body.open is not None:
         user.is_active = body.open
-    if body.password is not None:
-        user.set_password(body.password)
     user.save()
 
 

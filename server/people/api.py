@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.models import User
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Body, Router
 from pydantic import Field
 
@@ -14,6 +14,7 @@ from dianoia.errors import refuse
 from server.jobs.bodies import Problem
 from server.people.accounts import Name, new_name
 from server.people.accounts import router as accounts
+from server.people.attempts import remember_device, slowed
 from server.people.doors import come_in
 from server.people.roles import Role, add_person, role_of
 from server.statuses import READS, SIGNS, WRITES
@@ -89,10 +90,14 @@ def new(request: HttpRequest, body: Body[NewName]) -> Any:
 
 
 @router.post("/sign-in", response={**SIGNS, 200: Here})
-def sign_in(request: HttpRequest, body: Body[SignIn]) -> Any:
+def sign_in(request: HttpRequest, response: HttpResponse, body: Body[SignIn]) -> Any:
     """Come in with name and password. Wrong ones are counted, and after some the door stays shut for a while."""
+    if wait := slowed(request):
+        response["Retry-After"] = str(wait)
+        return 429, Problem(f"Too many names were tried from here. Try again in {wait} seconds.")
     person = authenticate(request, username=body.name, password=body.password)
     if isinstance(person, User):
+        remember_device(request, response, person.username)
         return _in(request, person, picked=False)
     return 401, Problem("Name or password is wrong.")
 

@@ -13,9 +13,9 @@ from django.http import HttpRequest, HttpResponse, HttpResponseForbidden
 from django.http.response import HttpResponseBase
 from django.middleware.csrf import CsrfViewMiddleware
 
-from server.guard import refused
 from server.people.bench import refusal
 from server.people.roles import may_write
+from server.refusals import refused
 
 Next = Callable[[HttpRequest], HttpResponse]
 _SAFE = ("GET", "HEAD", "OPTIONS")

@@ -2,7 +2,6 @@
 
 import json
 import logging
-import shutil
 import sqlite3
 from contextlib import closing
 from datetime import datetime, timedelta
@@ -21,7 +20,7 @@ from server.jobs import backup, ledger, store
 from server.jobs.models import Entry, Job
 from server.logs import JsonLines
 from tests.cases import BATTERY, ELEMENT, case
-from tests.people import AtTheBench, Emptied, readings
+from tests.people import AtTheBench, BenchClient, Emptied, readings
 
 JSON = "application/json"
 
@@ -68,6 +67,8 @@ class Disks(AtTheBench, TestCase):
 class Copies(Emptied, TransactionTestCase):
     """Of the store."""
 
+    client_class = BenchClient
+
     def setUp(self) -> None:
         folder = TemporaryDirectory()
         self.addCleanup(folder.cleanup)
@@ -102,15 +103,48 @@ class Copies(Emptied, TransactionTestCase):
                 call_command("restore", str(path), stdout=StringIO())
         self.assertEqual(Entry.objects.count(), 2)
 
-    def test_old_copies_go_and_others_files_stay(self) -> None:
-        copy = backup.copy_now()
-        old = copy.with_name("dianoia-20200101-000000.sqlite3")
-        own = copy.with_name("dianoia-before-the-move.sqlite3")
-        for path in (old, own):
-            shutil.copy(copy, path)
-        copy.unlink()
+    def files(self, *names: str) -> list[Path]:
+        """Files in the folder of copies, with these names."""
+        folder = self.folder / "copies"
+        folder.mkdir(exist_ok=True)
+        paths = [folder / name for name in names]
+        for path in paths:
+            path.write_bytes(b"")
+        return paths
+
+    def test_old_copies_go_the_newest_seven_and_foreign_files_stay(self) -> None:
+        old = self.files(*(f"dianoia-202001{day:02d}-000000.sqlite3" for day in range(1, 11)))
+        foreign = self.files(
+            "dianoia-before-move.sqlite3", "dianoia-20201399-000000.sqlite3", "dianoia-20200101-0.sqlite3"
+        )
         backup.copy_now()
-        self.assertEqual((old.exists(), own.exists()), (False, True))
+        self.assertEqual([path.exists() for path in old], [False] * 4 + [True] * 6)
+        self.assertTrue(all(path.exists() for path in foreign))
+
+    def test_neither_foreign_names_nor_a_clock_ahead_stop_the_nightly_copy(self) -> None:
+        ahead = datetime.now() + timedelta(days=400)
+        self.files(
+            "dianoia-before-move.sqlite3", f"dianoia-{ahead:%Y%m%d}-000000.sqlite3", "dianoia-99991231-000000.sqlite3"
+        )
+        self.assertIsNone(backup.newest())
+        self.assertIn("there is none yet", backup.overdue())
+        self.assertEqual(backup.overdue(), self.client.get("/healthz").json()["copies"])
+        backup.copy_now()
+        self.assertEqual((backup.overdue(), self.client.get("/healthz").json()["copies"]), ("", "taken"))
+
+    def test_a_clock_that_ran_ahead_once_leaves_the_copies_before_it(self) -> None:
+        before = self.files(*(f"dianoia-202611{day:02d}-000000.sqlite3" for day in range(1, 7)))
+        with patch("server.jobs.backup.datetime", wraps=datetime) as clock:
+            clock.now.return_value = datetime(2027, 12, 31)
+            backup.copy_now()
+        self.assertTrue(all(path.exists() for path in before))
+
+    def test_no_copy_for_a_day_and_a_half_is_said(self) -> None:
+        (path,) = self.files("dianoia-20261101-120000.sqlite3")
+        for hours, said in ((35.9, False), (36.1, True)):
+            with patch("server.jobs.backup.datetime", wraps=datetime) as clock:
+                clock.now.return_value = datetime(2026, 11, 1, 12) + timedelta(hours=hours)
+                self.assertEqual("36 h" in backup.overdue(), said, path)
 
     def test_a_copy_that_fails_leaves_no_half_file(self) -> None:
         with patch("server.jobs.backup.check", side_effect=backup.BadCopy("spoilt")), self.assertRaises(backup.BadCopy):

@@ -1,5 +1,6 @@
 """What is asked for beside the jobs: the page itself, the book of codes, sums, layouts."""
 
+import re
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
@@ -90,6 +91,15 @@ class Built(AtTheBench, TestCase):
         (self.dist / "kept.txt").write_text("not to be served")
         for path in ("/assets/../kept.txt", "/assets/%2e%2e/kept.txt", "/assets//kept.txt", "/kept.txt"):
             self.assertNotIn(b"not to be served", self.client.get(path).getvalue(), path)
+
+    def test_every_page_of_the_front_end_has_its_address_and_no_other_has(self) -> None:
+        """``web/src/main.tsx`` names the pages, ``server/web.py`` answers them."""
+        (self.dist / "index.html").write_text("<!doctype html>")
+        told = (Path(__file__).parents[2] / "web" / "src" / "main.tsx").read_text(encoding="utf-8")
+        paths = re.findall(r"path: '(/[^']*)'", told)
+        self.assertGreater(len(paths), 8)
+        for path in paths:
+            self.assertEqual(self.client.get(path.replace(":id", "12")).status_code, 200, path)
 
     def test_without_a_build_it_says_what_to_do(self) -> None:
         answer = self.client.get("/")

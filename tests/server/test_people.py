@@ -5,14 +5,13 @@ from http.client import HTTPConnection
 from threading import Thread
 from typing import Any
 
-import waitress
 from django.core.checks import run_checks
 from django.core.management import CommandError, call_command
 from django.test import Client, TestCase, override_settings
 
+from server import serving
 from server.api.api import api
 from server.jobs import store
-from server.jobs.management.commands.serve import said_by_proxies
 from server.jobs.models import Entry
 from server.people.doors import SEEN
 from server.people.roles import add_person, role_of
@@ -24,17 +23,16 @@ PASSWORD = "four-wires-and-a-shell"
 
 
 def served(headers: dict[str, str]) -> tuple[str | None, ...]:
-    """What the application is told of the scheme, and of two headers, by the server that ``serve`` starts."""
+    """What the application is told of the scheme, the client and two headers, by the server that ``serve`` starts."""
     told: list[tuple[str | None, ...]] = []
 
     def application(environ: dict[str, str], start: Any) -> list[bytes]:
-        told.append(
-            (environ["wsgi.url_scheme"], environ.get("HTTP_X_FORWARDED_PROTO"), environ.get("HTTP_X_FORWARDED_FOR"))
-        )
+        names = ("wsgi.url_scheme", "REMOTE_ADDR", "HTTP_X_FORWARDED_PROTO", "HTTP_X_FORWARDED_FOR")
+        told.append(tuple(environ.get(name) for name in names))
         start("204 No Content", [])
         return []
 
-    server = waitress.create_server(application, listen="127.0.0.1:0", **said_by_proxies())
+    server = serving.server(application, "127.0.0.1:0", 1)
     running = Thread(target=server.run, daemon=True)
     running.start()
     asked = HTTPConnection("127.0.0.1", server.effective_port, timeout=30)
@@ -85,11 +83,18 @@ class Bench(TestCase):
             call_command("serve", "--listen", "0.0.0.0:8000")
 
     def test_what_proxies_say_reaches_who_refuses_or_believes_it(self) -> None:
-        sent = {"X-Forwarded-Proto": "https", "X-Forwarded-For": "192.0.2.7"}
+        sent = {"X-Forwarded-Proto": "https", "X-Forwarded-For": "198.51.100.9, 192.0.2.7"}
+        here = "127.0.0.1"
         for why, bench, proxy, seen in (
-            ("a bench, which refuses it", True, False, ("http", "https", "192.0.2.7")),
-            ("a proxy of ours, of which TLS is believed", False, True, ("https", "https", None)),
-            ("neither", False, False, ("http", None, None)),
+            ("a bench, which refuses it", True, "", ("http", here, "https", "198.51.100.9, 192.0.2.7")),
+            (
+                "a proxy here, believed of TLS and of its client",
+                False,
+                here,
+                ("https", "192.0.2.7", "https", "192.0.2.7"),
+            ),
+            ("somebody who is not the proxy", False, "192.0.2.99", ("http", here, None, None)),
+            ("no proxy", False, "", ("http", here, None, None)),
         ):
             with self.subTest(why), override_settings(BENCH=bench, PROXY=proxy):
                 self.assertEqual(served(sent), seen)

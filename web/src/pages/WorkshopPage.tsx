@@ -1,4 +1,4 @@
-import { Button, Checkbox, Input, Select, Table, Upload } from 'antd'
+import { Alert, Button, Checkbox, Input, Select, Table, Upload } from 'antd'
 import { type FormEvent, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
@@ -32,7 +32,7 @@ export function WorkshopPage() {
   const workshop = useWorkshop()
   if (workshop.error && !workshop.data) return <Problem error={workshop.error} />
   if (!workshop.data) return <p className="muted waiting">Fetching the settings…</p>
-  return <Form settings={workshop.data.settings} general={workshop.data.general_minutes} outcomes={workshop.data.outcomes} mark={workshop.data.mark ?? null} />
+  return <Form settings={workshop.data.settings} general={workshop.data.general_minutes} outcomes={workshop.data.outcomes} mark={workshop.data.mark ?? null} overdue={workshop.data.copies_overdue ?? ''} />
 }
 
 interface FormProps {
@@ -40,9 +40,10 @@ interface FormProps {
   general: Record<string, number>
   outcomes: Schemas['WorkshopView']['outcomes']
   mark: string | null
+  overdue: string
 }
 
-function Form({ settings, general, outcomes, mark }: FormProps) {
+function Form({ settings, general, outcomes, mark, overdue }: FormProps) {
   const save = useSetWorkshop()
   const [tools, setTools] = useState<Tool[]>(settings.tools ?? TOOLS.map(([tool]) => tool))
   const [minutes, setMinutes] = useState<Record<string, string>>(asText(settings.minutes ?? {}))
@@ -72,6 +73,7 @@ function Form({ settings, general, outcomes, mark }: FormProps) {
         </Writers>
         <Corner />
       </header>
+      {overdue && <Alert type="warning" showIcon title={overdue} />}
       <Writers>
       <section aria-label="Tools at hand">
         <h2>Tools at hand</h2>

@@ -11,6 +11,7 @@ from server.jobs.backup import copy_nightly
 from server.jobs.memory import keep_heaps_few
 from server.jobs.workers import pool
 from server.people.bench import is_loopback
+from server.serving import server
 
 
 class Command(BaseCommand):
@@ -35,25 +36,6 @@ class Command(BaseCommand):
         copy_nightly()
         keep_heaps_few()
         pool.start(settings.WORKERS, partial(thinking.begin, settings.ENGINE_BYTES // max(settings.WORKERS, 1)))
-        import waitress
-
         from server.wsgi import application
 
-        waitress.serve(
-            application, listen=options["listen"], threads=options["threads"], ident=None, **said_by_proxies()
-        )
-
-
-def said_by_proxies() -> dict[str, Any]:
-    """What waitress does with the headers that proxies add: at a bench they are passed on, to be refused; behind a proxy of ours it is
-    believed that a request came under TLS; all else is dropped.
-    """
-    if settings.BENCH:
-        return {"clear_untrusted_proxy_headers": False}
-    if settings.PROXY:
-        return {
-            "trusted_proxy": "*",
-            "trusted_proxy_headers": {"x-forwarded-proto"},
-            "clear_untrusted_proxy_headers": True,
-        }
-    return {"clear_untrusted_proxy_headers": True}
+        server(application, options["listen"], options["threads"]).run()
