@@ -35,7 +35,9 @@ def configuration(folder: Path) -> str:
     ):
         assert found in block, found
         block = block.replace(found, own)
-    paths = "".join(f"{name}_temp_path {folder}/{name};" for name in ("client_body", "proxy", "fastcgi", "uwsgi", "scgi"))
+    paths = "".join(
+        f"{name}_temp_path {folder}/{name};" for name in ("client_body", "proxy", "fastcgi", "uwsgi", "scgi")
+    )
     return (
         f"user root; pid {folder}/nginx.pid; error_log {folder}/error.log; daemon off; "
         f"events {{}} http {{ access_log off; {paths} {block} }}"

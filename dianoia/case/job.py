@@ -9,7 +9,7 @@ from dianoia.case.ledger import CurrentProbe, LampProbe, Reading, State
 from dianoia.case.observed import Observed, Published, observe, published
 from dianoia.case.points import around_wire, resolve
 from dianoia.case.same import in_order, without_copies
-from dianoia.case.swapped import followed, is_swapped, met
+from dianoia.case.swapped import followed, is_swapped, met, own_when_taken_out
 from dianoia.case.types import Case, Pin
 from dianoia.codes.decode import decode
 from dianoia.codes.parse import parse_codes
@@ -124,7 +124,7 @@ def job_of(case: Case) -> Job:
     taken = taken_for(possible, noted, sensor, float(case.vehicle.system_voltage or 12))
     same = SAME_WIRE.get(taken.families[0].cell, {}) if len(possible) > 1 else {}
     named = [replace(item, probe=renamed(item.probe, same)) for item in noted] if same else noted
-    readings = followed(without_copies(named), twin_of(bank, position))
+    readings = followed(own_when_taken_out(without_copies(named)), twin_of(bank, position))
     return Job(
         case=case,
         readings=readings,

@@ -25,6 +25,19 @@ def followed(readings: Sequence[Observed], twin: str | None) -> tuple[Observed, 
     return tuple(found)
 
 
+def own_when_taken_out(readings: Sequence[Observed]) -> tuple[Observed, ...]:
+    """The readings; until a sensor is replaced, the old one is still the sensor in question, in or out of the vehicle."""
+    replaced = next((place for place, item in enumerate(readings) if _replaces(item)), len(readings))
+    return tuple(
+        replace(item, probe=replace(item.probe, of=None)) if item.probe.of == "old" and place < replaced else item
+        for place, item in enumerate(readings)
+    )
+
+
+def _replaces(item: Observed) -> bool:
+    return item.counts and isinstance(item.probe, ActProbe) and item.probe.action == "replace-sensor"
+
+
 def met(item: Observed, twin: str | None) -> Observed:
     """A reading taken while the two were swapped."""
     probe = item.probe

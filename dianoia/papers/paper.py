@@ -9,8 +9,9 @@ from dianoia.drawings.circuit import Drawing, drawing
 from dianoia.drawings.svg import svg_of
 from dianoia.readings.describe import describe_reading
 from dianoia.repair.acts import mended
-from dianoia.repair.plain import plain_readings, plainly
+from dianoia.repair.plain import driver_words, plain_readings, plainly
 from dianoia.repair.types import ProofItem
+from dianoia.vehicle.words import address_words
 
 #: Readings shown to the driver: before and after, the most telling first.
 SHOWN = 3
@@ -48,13 +49,22 @@ def paper_of(diagnosis: Diagnosis, answer: Answer) -> Paper:
     """The paper of a job worked through."""
     job, repair = diagnosis.job, answer.repair
     found = repair.found or answer.found or answer.found_one_of
-    wrong = plainly(found) or (answer.says,)
+    wrong = plainly(found) or (_nothing_found(answer),)
     left = plain_readings([item.read for item in repair.proof if item.by is None])
     state = repair.says or answer.says
     return Paper(
         wrong=wrong, how=tuple(_how(job, answer)), done=tuple(_done(job, answer)), state=state, stands=_stands(answer), unproven=tuple(dict.fromkeys(left)),
         next=tuple(item.says for item in repair.may_come), watch=_watch(answer), drawing=svg_of(_as_found(diagnosis, answer)),
     )  # fmt: skip
+
+
+def _nothing_found(answer: Answer) -> str:
+    """What was wrong, where no fault was found."""
+    if answer.repair.done:
+        return "What was wrong had not been proven when the part was fitted."
+    if answer.decision == "no-fault-now":
+        return "Everything that was measured is as it should be."
+    return "This is not known yet. The search goes on."
 
 
 def _how(job: Job, answer: Answer) -> list[BeforeAfter]:
@@ -64,13 +74,14 @@ def _how(job: Job, answer: Answer) -> list[BeforeAfter]:
         shown = [item for item in repair.proof if _tells(item)][:SHOWN]
         whats = plain_readings([item.read for item in shown])
         return [
-            BeforeAfter(what, item.expect, _value(job, item.before), _value(job, item.by))
+            BeforeAfter(what, driver_words(item.expect), _value(job, item.before), _value(job, item.by))
             for what, item in zip(whats, shown, strict=True)
         ]
     bad = [item for item in answer.judged if item.result == "fail"][-SHOWN:]
     whats = plain_readings([job.readings[item.reading].probe for item in bad])
     return [
-        BeforeAfter(what, item.expected, _value(job, item.reading), "") for what, item in zip(whats, bad, strict=True)
+        BeforeAfter(what, driver_words(item.expected), _value(job, item.reading), "")
+        for what, item in zip(whats, bad, strict=True)
     ]
 
 
@@ -80,7 +91,7 @@ def _tells(item: ProofItem) -> bool:
 
 
 def _value(job: Job, place: int | None) -> str:
-    return "" if place is None else describe_reading(job.readings[place], job.pins).value or ""
+    return "" if place is None else driver_words(describe_reading(job.readings[place], job.pins).value or "")
 
 
 def _done(job: Job, answer: Answer) -> list[str]:
@@ -88,7 +99,12 @@ def _done(job: Job, answer: Answer) -> list[str]:
     for item in answer.repair.done:
         part = f", part {item.part}" if item.part else ""
         early = " This was done before the fault was proven." if item.early else ""
-        told.append(f"{item.says}{part}.{early}")
+        where = (
+            f" ({address_words(job.bank, job.position, job.family.cell == 'nox')})"
+            if item.action == "replace-sensor"
+            else ""
+        )
+        told.append(f"{item.says}{where}{part}.{early}")
     return told
 
 

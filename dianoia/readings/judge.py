@@ -84,7 +84,8 @@ def expect_moving(one: Expectation | None, displays: Mapping[str, Display], work
     if one is None or not isinstance(moves, Categorical):
         return one
     words = _words_expected(moves, working)
-    return replace(one, text=f"{one.text}, {words.text}" if words.text else one.text, moves=words.words, moving=False)
+    tells = words.text and words.words is not None and any(share <= EXPECTED for share in words.words.values())
+    return replace(one, text=f"{one.text}, {words.text}" if tells else one.text, moves=words.words, moving=False)
 
 
 def judge(reading: Observed, expected: Expectation | None) -> tuple[Result, Shown | None]:
@@ -107,6 +108,26 @@ def judge(reading: Observed, expected: Expectation | None) -> tuple[Result, Show
     if expected.moving and _against_computed(shown, expected) != "fail":
         return "unclear", shown
     return (_against_spec if expected.against == "spec" else _against_computed)(shown, expected), shown
+
+
+#: A bound is printed with three figures: so far from it, as a share, a value still reads as the bound.
+_AS_PRINTED = 0.005
+
+
+def inside(reading: Observed, expected: Expectation) -> bool:
+    """Whether what was read lies within the range as it is printed, with no allowance for the instrument."""
+    if expected.moves is not None and reading.moves is not None and expected.moves.get(reading.moves, 0.0) <= EXPECTED:
+        return False
+    if expected.ends:
+        return all(inside(reading, replace(end, moves=None)) for end in expected.ends)
+    shown = reading.figure(expected.figure)
+    if expected.words is not None:
+        return expected.words.get(str(shown), 0.0) > EXPECTED
+    if not isinstance(shown, Quantity) or expected.moving:
+        return False
+    low = -np.inf if expected.low is None else expected.low
+    high = np.inf if expected.high is None else expected.high
+    return bool(low - _AS_PRINTED * abs(low) <= shown.value <= high + _AS_PRINTED * abs(high))
 
 
 def seen_on_some(shown: Shown, display: Display, weight: Array) -> bool:

@@ -1,7 +1,7 @@
 """The acts of repair in a ledger, and what was known before each."""
 
 from collections import OrderedDict
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from threading import Lock
 
@@ -21,6 +21,21 @@ MENDS: Mapping[Action, tuple[Component, str]] = {
     "replace-module": ("module", "Module replaced"), "repair-exhaust": ("exhaust", "Exhaust leak closed"),
     "repair-mixture": ("mixture", "Mixture put right"),
 }  # fmt: skip
+
+
+def acts_for(components: Collection[Component], found: Collection[str]) -> tuple[Action, ...]:
+    """The acts that mend what was decided; none where nothing was.
+
+    >>> acts_for(["supply", "sensor"], ["fuse-blown", "heater-open"])
+    ('replace-sensor', 'replace-fuse')
+    """
+    by_fault = {"fuse-blown": "replace-fuse", "relay-open": "replace-relay"}
+    exact = {by_fault[name] for name in found if name in by_fault and "supply" in components}
+    of_supply = exact or ({"replace-fuse"} if "supply" in components else set())
+    return tuple(
+        action for action, (component, _) in MENDS.items()
+        if (action in of_supply if component == "supply" else component in components)
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -70,6 +70,19 @@ def plainly(found: Iterable[str]) -> tuple[str, ...]:
     return tuple(dict.fromkeys(told))
 
 
+#: What instruments and technicians say, and what a driver understands.
+_SAID = {"OL": "no connection", "n/a": "no value"}
+
+
+def driver_words(value: str) -> str:
+    """A value or a range without the trade's abbreviations.
+
+    >>> driver_words("OL"), driver_words("4 to 7.5 ohm")
+    ('no connection', '4 to 7.5 ohm')
+    """
+    return " ".join(_SAID.get(word, word) for word in value.split(" "))
+
+
 @cache
 def _readings() -> tuple[_Reading, ...]:
     rows = _table().readings

@@ -1,39 +1,49 @@
-"""What has to be shown after a repair, worked out of what had failed, and which readings have shown it."""
+"""What has to be shown after a repair, worked out of what had failed, and which readings have shown it.
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+A row is met by the reading that it asks for and by no other: at the same points or of the same value, under the same conditions, in
+the same state, taken after the repair, good, and inside the range that is printed beside it (``meets.py``). It stays met until an
+act or a later bad reading of the same undoes it. What this vehicle cannot show is not asked.
+"""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import ActProbe, InspectProbe, Probe, ScanProbe
+from dianoia.case.ledger import ActProbe, InspectProbe, Probe, ResistanceProbe
 from dianoia.case.load import from_plain
 from dianoia.case.observed import Observed
+from dianoia.case.terms import Action
 from dianoia.diagnosis.catalogue.candidates import Candidate, document, placed
 from dianoia.diagnosis.catalogue.offered import terminals_around, tools_missing
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
-from dianoia.diagnosis.verdict.types import AfterRepair
+from dianoia.diagnosis.verdict.explain import PART_WORDS
+from dianoia.diagnosis.verdict.types import Judged
 from dianoia.families.tables import FamilyRow
 from dianoia.readings.describe import describe
+from dianoia.readings.words import state
 from dianoia.repair.acts import Mended
+from dianoia.repair.meets import RENEWED, disturbs, meets
 from dianoia.repair.rows import ProofRow, proof_rows
-from dianoia.repair.types import ProofItem
+from dianoia.repair.types import ProofItem, ProofKind
 
-#: Whether a reading is of some kind.
-Asked = Callable[[Observed], bool]
-#: From so many seconds of running on, a current that is still there says that the module has not let go of it again.
-LATER_S = 120.0
 #: Cautions of readings that no table lists: what they are taken at says.
 _RUNNING, _APART = ("running",), ("hot",)
+#: Makers give an element's ohms at this temperature, in °C; a cold one is near it.
+PUBLISHED_AT_C = 20.0
+#: What a look, the codes and the monitor have to say.
+_SOUND_WORDS = {"inspect": "ok", "codes": "not-returned", "monitor": "complete"}
 
 
 @dataclass(frozen=True)
 class Proving:
-    """A job after its repairs. results: how each reading is judged now, in its order; proven: parts, and the readings that prove them."""
+    """A job after its repairs. judged: its readings as they are judged now, in order; proven: parts, and the readings that prove them."""
 
     diagnosis: Diagnosis
     repairs: Sequence[Mended]
-    results: Sequence[str]
+    judged: Sequence[Judged]
     proven: Mapping[Part, Sequence[int]]
 
     @property
@@ -46,41 +56,59 @@ class Proving:
         found: dict[object, ProofItem] = {}
         for item in (*self._again(), *self._hidden(), *self._standing()):
             found.setdefault((item.read.asks, item.read.setting, item.kind == "minutes-later"), item)
-        return tuple(found.values())
+        return tuple(_told_apart(list(found.values())))
 
     def _again(self) -> Iterator[ProofItem]:
         """The readings that had failed, each where and as it was taken."""
-        offered = self.diagnosis.weighed.readable
         for repair in reversed(self.repairs):
             for place in reversed(repair.failed):
-                old = self.job.readings[place]
-                known = next((item for item in offered if item.probe.asks == old.probe.asks), None)
-                own = Candidate(
-                    id="again", probe=old.probe, minutes=known.minutes if known else 2.0, at="plug", styles=(), tools=frozenset(),
-                    cautions=known.cautions if known else _cautions(old.probe), switch=None, loops=(),
-                )  # fmt: skip
-                expect = "ok" if isinstance(old.probe, InspectProbe) else self.diagnosis.expect(own)
-                if expect:
-                    yield ProofItem(
-                        kind="again", what=f"Again: {describe(old.probe, self.job.pins).short_step}", read=old.probe, expect=expect,
-                        by=self._shown_by([old.probe], repair.last), before=place, minutes=own.minutes, cautions=own.cautions,
-                    )  # fmt: skip
+                item = self._once_more(repair, place)
+                if item is not None:
+                    yield item
+
+    def _once_more(self, repair: Mended, place: int) -> ProofItem | None:
+        old = self.job.readings[place].probe
+        if isinstance(old, InspectProbe) and old.target in [RENEWED.get(action) for action in self._acts(repair)]:
+            return None
+        read = replace(old, of=None, sensor_c=_cold(old))
+        own = self._candidate(read)
+        expect = "ok" if isinstance(read, InspectProbe) else self.diagnosis.expect(own)
+        if not expect:
+            return None
+        asked = ProofItem(
+            kind="again", what=f"Again: {describe(read, self.job.pins).short_step}", read=read, expect=expect, before=place,
+            minutes=own.minutes, cautions=own.cautions,
+        )  # fmt: skip
+        return self._shown(asked, [asked], repair)
+
+    def _candidate(self, read: Probe) -> Candidate:
+        """A reading as one that may be proposed: minutes and cautions of the same one, where it is listed."""
+        known = next((item for item in self.diagnosis.weighed.readable if item.probe.asks == read.asks), None)
+        return Candidate(
+            id="again", probe=read, minutes=known.minutes if known else 2.0, at="plug", styles=(), tools=frozenset(),
+            cautions=known.cautions if known else _cautions(read), switch=None, loops=(),
+        )  # fmt: skip
 
     def _hidden(self) -> Iterator[ProofItem]:
         """What the finding had hidden."""
         for repair in self.repairs:
             for item in repair.finding.hidden:
-                if item.read is not None:
-                    yield ProofItem(
-                        kind="hidden", what=f"Not seen before: {item.why}", read=item.read, expect=item.expect,
-                        by=self._proves(item, repair.last), cautions=_cautions(item.read),
+                if item.read is not None and item.expect:
+                    asked = ProofItem(
+                        kind="hidden", what=f"Could not be read before: {describe(item.read, self.job.pins).short_step}",
+                        read=item.read, expect=item.expect, cautions=_cautions(item.read),
                     )  # fmt: skip
+                    shown = self._shown(asked, [asked], repair)
+                    yield shown if shown.by is not None else self._proven_otherwise(shown, item.part, repair)
 
-    def _proves(self, item: AfterRepair, after: int) -> int | None:
-        """The reading that was asked for, or any that proves the part."""
-        assert item.read is not None
-        other = [place for place in self.proven.get(item.part, ()) if place > after]
-        return self._shown_by([item.read], after) or max(other, default=None)
+    def _proven_otherwise(self, asked: ProofItem, part: Part, repair: Mended) -> ProofItem:
+        """The row with another instrument's reading that proves the same part, said as what it is; as it stands where there is none."""
+        for place in sorted(self.proven.get(part, ()), reverse=True):
+            read = self.job.readings[place].probe
+            if place > self._since(read, repair) and not read.by_hand and self._good(place, "hidden"):
+                words = f"Could not be read before: {PART_WORDS[part]}. {describe(read, self.job.pins).short_step}"
+                return replace(asked, what=words, read=read, by=place, expect=self.judged[place].expected)
+        return asked
 
     def _standing(self) -> Iterator[ProofItem]:
         """What is shown after any repair of such a loop."""
@@ -89,9 +117,10 @@ class Proving:
             by_name.setdefault(row.shows, []).append(row)
         missing = tools_missing(self.job)
         for rows in by_name.values():
-            at_hand = [row for row in rows if row.tool not in missing]
+            asked = [(row, item) for row in rows if (item := self._item(row)) is not None]
+            at_hand = [item for row, item in asked if row.tool not in missing and not row.also]
             if at_hand:
-                yield self._item(at_hand[0], rows)
+                yield self._shown(at_hand[0], [item for _, item in asked], self.repairs[-1])
 
     def _rows(self) -> Iterator[ProofRow]:
         loops, family = self._loops(), self.job.family
@@ -116,78 +145,98 @@ class Proving:
         said = [item.value for item in self.job.counted if item.probe.scanned == "heater_monitor"]
         return "unsupported" in said or (sensor is not None and sensor.heater_monitor is False)
 
-    def _item(self, row: ProofRow, alike: Sequence[ProofRow]) -> ProofItem:
-        probe = self._probe(row)
+    def _item(self, row: ProofRow) -> ProofItem | None:
+        """A row of the table for this sensor; None where a sound one of them shows nothing that could be told."""
+        read = from_plain(Probe, placed(row.reading, terminals_around(self.job)), row.id)
         cautions = tuple(document().cautions[name] for name in row.cautions)
-        candidate = Candidate(
-            id=row.id, probe=probe, minutes=row.minutes, at="scan", styles=(), tools=frozenset(), cautions=cautions, switch=None, loops=()
-        )  # fmt: skip
-        expect = (
-            {"codes": "not returned", "monitor": "complete"}.get(row.kind)
-            or self.diagnosis.expect(candidate)
-            or row.expect
-        )
-        return ProofItem(
-            kind=row.kind, what=row.what, read=probe, expect=expect, by=self._by(row, alike), minutes=row.minutes,
-            cautions=cautions,
-        )  # fmt: skip
-
-    def _probe(self, row: ProofRow) -> Probe:
-        return from_plain(Probe, placed(row.reading, terminals_around(self.job)), row.id)
-
-    def _by(self, row: ProofRow, alike: Sequence[ProofRow]) -> int | None:
-        last = self.repairs[-1].last
-        if row.kind == "codes":
-            return self._newest(
-                last, lambda item: _is_act(item, "clear-codes"), lambda item: item.value == "not-returned"
-            )
-        if row.kind == "monitor":
-            return self._newest(last, _is_monitor, lambda item: item.value == "complete")
-        later = LATER_S if row.kind == "minutes-later" else None
-        shown = self._shown_by([self._probe(other) for other in alike], last, later)
-        return self._answered(last) if shown is None and row.kind == "response" else shown
-
-    def _answered(self, after: int) -> int | None:
-        """The newest reading by which the cell is proven, however it was shown to answer; one of an instrument where there is any."""
-        proven = [place for place in self.proven.get("cell", ()) if place > after]
-        read = [place for place in proven if not self.job.readings[place].probe.by_hand]
-        return max(read or proven, default=None)
-
-    def _shown_by(self, probes: Sequence[Probe], after: int, later_s: float | None = None) -> int | None:
-        """The newest reading of any of them after a repair, if that is good: whatever it was taken with, the newest counts."""
-
-        def same(item: Observed) -> bool:
-            ran = later_s is None or (item.probe.at_s is not None and item.probe.at_s >= later_s)
-            return ran and any(item.probe.asks == probe.asks and _alike(item.probe, probe) for probe in probes)
-
-        place = self._newest(after, same, lambda item: True)
-        if place is None:
+        own = replace(self._candidate(read), minutes=row.minutes, cautions=cautions)
+        in_play = "signal" in self.diagnosis.weighed.engine.loops
+        words = _SOUND_WORDS.get(row.kind, "").replace("-", " ")
+        expect = words or self.diagnosis.expect(own) or ("" if in_play else row.expect)
+        if not expect:
             return None
+        return ProofItem(kind=row.kind, what=row.what, read=read, expect=expect, minutes=row.minutes, cautions=cautions)
+
+    def _shown(self, asked: ProofItem, ways: Sequence[ProofItem], repair: Mended) -> ProofItem:
+        """The row with the reading that has shown it; as it stands where none has.
+
+        ways: readings that show the same, this one among them; the newest of any of them that is good or bad counts.
+        """
+        for place in range(len(self.job.readings) - 1, -1, -1):
+            for way in ways:
+                if self._is_of(place, way, repair):
+                    good = self._good(place, way.kind)
+                    if good is not None:
+                        return replace(way, by=place, expect=self._printed(place, way)) if good else asked
+        return asked
+
+    def _is_of(self, place: int, way: ProofItem, repair: Mended) -> bool:
+        """Whether a reading is the one asked for, taken since the last act that could have changed it."""
         item = self.job.readings[place]
-        good = item.value == "ok" if isinstance(item.probe, InspectProbe) else self.results[place] == "pass"
-        return place if good else None
+        if not item.counts:
+            return False
+        if place > self._since(way.read, repair) and meets(item.probe, way.read, way.kind):
+            return True
+        return self._is_out_of_the_box(place, item, way, repair)
 
-    def _newest(self, after: int, same: Asked, good: Asked) -> int | None:
-        """Place of the newest such reading after a place, None where it is not good or there is none."""
-        for place in range(len(self.job.readings) - 1, after, -1):
-            item = self.job.readings[place]
-            if item.counts and same(item):
-                return place if good(item) else None
-        return None
+    def _is_out_of_the_box(self, place: int, item: Observed, way: ProofItem, repair: Mended) -> bool:
+        """The ohms of the part that was fitted, read before that: it is the same part."""
+        fitted = "replace-sensor" in self._acts(repair) and repair is self._last_fitting()
+        new = item.probe.of == "new" and item.probe.on_the_part and isinstance(item.probe.sensor_c, int | float)
+        after = way.before is not None and place > way.before
+        return fitted and new and after and meets(replace(item.probe, of=None), way.read, way.kind)
+
+    def _last_fitting(self) -> Mended | None:
+        return next((repair for repair in reversed(self.repairs) if "replace-sensor" in self._acts(repair)), None)
+
+    def _since(self, read: Probe, repair: Mended) -> int:
+        """Place of the last act, from this repair on, that could have changed what the reading shows."""
+        acts = [(place, self._action(place)) for each in self.repairs for place in each.places if place > repair.last]
+        return max([repair.last, *(place for place, action in acts if disturbs(action, read))])
+
+    def _good(self, place: int, kind: ProofKind) -> bool | None:
+        """Whether a reading shows what it should; None where it tells neither way."""
+        item, judged = self.job.readings[place], self.judged[place]
+        words = _SOUND_WORDS.get("inspect" if isinstance(item.probe, InspectProbe) else kind)
+        if words:
+            return item.value == words if item.value != "done" else None
+        if (
+            kind == "response"
+            and item.probe.scanned == "sensor_voltage"
+            and not item.probe.conditions
+            and not item.is_span
+        ):
+            return None  # one look shows no response
+        if judged.result == "pass" and judged.inside:
+            return True
+        return False if judged.result == "fail" else None
+
+    def _printed(self, place: int, way: ProofItem) -> str:
+        """The range that the reading was held against: what it showed lies inside it."""
+        spoken = isinstance(way.read, InspectProbe) or way.kind in _SOUND_WORDS
+        return way.expect if spoken else self.judged[place].expected
+
+    def _acts(self, repair: Mended) -> list[Action]:
+        return [self._action(place) for place in repair.places]
+
+    def _action(self, place: int) -> Action:
+        probe = self.job.readings[place].probe
+        assert isinstance(probe, ActProbe)
+        return probe.action
 
 
-def _alike(one: Probe, other: Probe) -> bool:
-    """Whether two states of the vehicle are the same but for how long, how fast and after what."""
-    a, b = one.setting, other.setting
-    return (a.key, a.connector, a.module_connector) == (b.key, b.connector, b.module_connector)
+def _cold(probe: Probe) -> float | Literal["hot"] | None:
+    """The temperature that an element's ohms are proven at, where none was said: that of a cold one."""
+    across = isinstance(probe, ResistanceProbe) and probe.across_element
+    return PUBLISHED_AT_C if across and not isinstance(probe.sensor_c, int | float) else probe.sensor_c
 
 
-def _is_act(item: Observed, action: str) -> bool:
-    return isinstance(item.probe, ActProbe) and item.probe.action == action
-
-
-def _is_monitor(item: Observed) -> bool:
-    return isinstance(item.probe, ScanProbe) and item.probe.pid == "heater_monitor"
+def _told_apart(items: list[ProofItem]) -> Iterator[ProofItem]:
+    """Rows that would read the same say their state, too."""
+    said = [item.what for item in items]
+    for item in items:
+        around = state(item.read)
+        yield replace(item, what=f"{item.what} ({around})") if said.count(item.what) > 1 and around else item
 
 
 def _cautions(probe: Probe) -> tuple[str, ...]:

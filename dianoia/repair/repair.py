@@ -10,7 +10,7 @@ from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.repair.acts import MENDS, Mended, came_back, mended
 from dianoia.repair.come import may_come
 from dianoia.repair.proof import Proving
-from dianoia.repair.types import Closed, Done, ProofItem, Repair, RepairState
+from dianoia.repair.types import Closed, Decided, Done, ProofItem, Repair, RepairState
 
 TITLES: dict[RepairState, str] = {
     "none": "", "done": "Repaired, not proven yet", "proven": "Repaired and proven",
@@ -26,15 +26,13 @@ def repair_of(diagnosis: Diagnosis, verdict: Verdict) -> Repair:
     repairs = mended(job)
     if not repairs:
         return Repair(closed=closed)
-    proven = {item.part: item.by for item in verdict.proven}
-    proof = Proving(diagnosis, repairs, [item.result for item in verdict.judged], proven).items()
-    state = _state(
-        job, repairs, proof, closed is not None, diagnosis.standing.decided and bool(diagnosis.standing.components)
-    )
+    proof = Proving(diagnosis, repairs, verdict.judged, {item.part: item.by for item in verdict.proven}).items()
+    state = _state(job, repairs, proof, closed, diagnosis.standing.decided and bool(diagnosis.standing.components))
     return Repair(
         state=state,
         title=TITLES[state],
         says=_says(state, proof, closed),
+        decided=tuple(_decided(repair) for repair in repairs if repair.finding.components),
         done=tuple(done for repair in repairs for done in _done(job, repair)),
         proof=proof,
         found=tuple(dict.fromkeys(name for repair in repairs for name in repair.finding.found)),
@@ -52,12 +50,23 @@ def _closing(job: Job) -> Closing | None:
     return closing if closing and closing.readings == len(job.readings) else None
 
 
+def _decided(repair: Mended) -> Decided:
+    finding, counted = repair.finding, [item.counts for item in repair.before.readings]
+    return Decided(
+        decision=finding.decision, components=tuple(sorted(finding.components)), says=finding.says, how_sure=finding.how_sure,
+        because=finding.because, readings=sum(counted), reading=max((place for place, item in enumerate(counted) if item), default=0),
+        acts=repair.places,
+    )  # fmt: skip
+
+
 def _done(job: Job, repair: Mended) -> list[Done]:
     found = []
     for place in repair.places:
         reading, noted = job.readings[place], job.case.readings[place]
         assert isinstance(reading.probe, ActProbe)
         component, says = MENDS[reading.probe.action]
+        if reading.probe.action == "replace-sensor":
+            says = f"Sensor {job.address} replaced"
         early = component not in repair.finding.components
         found.append(Done(
             reading=place, action=reading.probe.action, says=says, part=getattr(noted, "part", None),
@@ -84,8 +93,10 @@ def _returns(job: Job, repairs: Sequence[Mended]) -> int:
 
 
 def _state(
-    job: Job, repairs: Sequence[Mended], proof: Sequence[ProofItem], closed: bool, found_anew: bool
+    job: Job, repairs: Sequence[Mended], proof: Sequence[ProofItem], closed: Closed | None, found_anew: bool
 ) -> RepairState:
+    """A job that was closed as proven stays so, whatever the program would ask of it today."""
+    closed_as_proven = closed is not None and not closed.reason
     since = job.readings[repairs[-1].last + 1 :]
     told = [
         item
@@ -94,15 +105,17 @@ def _state(
     ]
     if told and came_back(told[-1]):
         return "came-back"
-    if all(item.by is not None for item in proof) and not found_anew:
+    if closed_as_proven or (all(item.by is not None for item in proof) and not found_anew):
         return "proven"
     return "closed-unproven" if closed else "done"
 
 
 def _says(state: RepairState, proof: Sequence[ProofItem], closed: Closed | None) -> str:
     shown = sum(item.by is not None for item in proof)
+    if state == "proven" and closed:
+        return "Repaired and proven. Handed over."
     if state == "proven":
-        return f"Repaired and proven: all {len(proof)} of {len(proof)} shown." + (" Handed over." if closed else "")
+        return f"Repaired and proven: all {len(proof)} of {len(proof)} shown."
     if state == "came-back":
         return "The code came back after the repair: the job is open again, with all its evidence."
     if state == "closed-unproven" and closed:

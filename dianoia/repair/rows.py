@@ -18,9 +18,8 @@ _FILE = Path(__file__).parent / "data" / "proof.json"
 @dataclass(frozen=True)
 class ProofRow:
     """Something to show. shows: rows of one name are ways to show the same, the first that the tools allow is proposed; loops: of what was
-    mended; cells, positions: of the sensor, empty for all; banks: sensor banks that the vehicle must have; expect: of a sound one, where the
-    circuit in play has nothing to say to it; reading: the probe, with
-    {positive}, {negative} and {twin} for the sensor's own.
+    mended; cells, positions: of the sensor, empty for all; banks: sensor banks that the vehicle must have; reading: the probe, with
+    {positive}, {negative} and {twin} for the sensor's own; expect: of a sound one, until a reading brings the signal loop into play; also: it shows the same and is never proposed.
     """
 
     __pydantic_config__ = ROW
@@ -35,6 +34,7 @@ class ProofRow:
     cells: tuple[Cell, ...] = ()
     positions: tuple[int, ...] = ()
     tool: Tool | None = None
+    also: bool = False
     expect: str = ""
     banks: Literal[2] | None = None
 

@@ -87,6 +87,23 @@ def valued(time: JobTime, repair: Repair, workshop: Workshop) -> JobTime:
     return replace(time, says=_worth(time, repair, workshop), unseen=_unseen(repair, workshop))
 
 
+def time_words(time: JobTime) -> str:
+    """The working time in a sentence; empty for none.
+
+    >>> time_words(JobTime(1, 0)), time_words(JobTime(24, 6, 42)), time_words(JobTime(0, 0))
+    ('1 minute of work.', '72 minutes of work: 24 minutes to find the fault, 6 minutes to mend it, 42 minutes to prove the repair.', '')
+    """
+    phases = ((time.finding, "find the fault"), (time.mending, "mend it"), (time.proving, "prove the repair"))
+    parts = [f"{_minutes(spent)} to {what}" for spent, what in phases if round(spent) > 0]
+    if not round(time.minutes):
+        return ""
+    return f"{_minutes(time.minutes)} of work" + (f": {', '.join(parts)}." if len(parts) > 1 else ".")
+
+
+def _minutes(spent: float) -> str:
+    return "1 minute" if round(spent) == 1 else f"{round(spent)} minutes"
+
+
 def _worth(time: JobTime, repair: Repair, workshop: Workshop) -> str:
     currency, told = workshop.currency or "", []
     if workshop.labour_per_hour:
@@ -103,7 +120,7 @@ def _unseen(repair: Repair, workshop: Workshop) -> str:
     chance = repair.sensor_unseen
     if chance is None:
         return ""
-    said = f"A sensor fitted on such a code alone mends it about {round(10 * chance)} times in 10"
+    said = f"A sensor fitted on such a code alone mends about {round(10 * chance)} of 10 vehicles"
     if not workshop.wrong_call_cost:
         return f"{said}."
     wrong = (1.0 - chance) * workshop.wrong_call_cost

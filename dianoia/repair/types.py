@@ -6,6 +6,7 @@ from typing import Literal
 from dianoia.case.ledger import Probe
 from dianoia.case.terms import Action
 from dianoia.diagnosis.decision.decide import DecisionName
+from dianoia.diagnosis.faults.types import Component
 
 RepairState = Literal["none", "done", "proven", "closed-unproven", "came-back"]
 ProofKind = Literal["again", "heater-current", "minutes-later", "response", "twin", "hidden", "codes", "monitor"]
@@ -27,6 +28,22 @@ class Done:
     early: bool = False
     unproven: tuple[str, ...] = ()
     reason: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Decided:
+    """A decision that stood when it was acted on. says: it in words; how_sure, because: as it was told then; readings: how many there
+    were; reading: the place of the newest of them; acts: places of the acts that followed.
+    """
+
+    decision: DecisionName
+    components: tuple[Component, ...]
+    says: str
+    how_sure: str
+    because: tuple[str, ...]
+    readings: int
+    reading: int
+    acts: tuple[int, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -65,7 +82,7 @@ class MayCome:
 
 @dataclass(frozen=True, kw_only=True)
 class Repair:
-    """How far the repair is. found: faults that were found before it; returns: how often the code came back after it; inspection: what the local one
+    """How far the repair is. decided: what was acted on; found: faults that were found before it; returns: how often the code came back after it; inspection: what the local one
     allows, as the workshop has noted it; title and says: the state in words; sensor_unseen: chance that a sensor fitted on the code alone would
     have mended it, None before a repair.
     """
@@ -73,6 +90,7 @@ class Repair:
     state: RepairState = "none"
     title: str = ""
     says: str = ""
+    decided: tuple[Decided, ...] = ()
     done: tuple[Done, ...] = ()
     proof: tuple[ProofItem, ...] = ()
     found: tuple[str, ...] = ()

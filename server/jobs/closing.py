@@ -12,6 +12,7 @@ from server.jobs import store
 from server.jobs.ledger import Author, New, append, locked
 from server.jobs.models import Job, Kind
 from server.jobs.view import Worked
+from server.papers import paper
 
 
 def close(job: Job, reason: str, by: Author) -> Worked:
@@ -26,7 +27,10 @@ def close(job: Job, reason: str, by: Author) -> Worked:
         Closing(by=by.name, at=now(), reason="" if proven else reason.strip(), readings=len(worked.case.readings)),
         by,
     )
-    return store.worked_after(store.find(job.pk))
+    after = store.worked_after(store.find(job.pk))
+    if proven:
+        paper.keep_printed(store.find(job.pk))
+    return after
 
 
 @transaction.atomic

@@ -114,6 +114,17 @@ class Shown(models.Model):
         return f"Job {self.job_id} as it was shown"
 
 
+class Printed(models.Model):
+    """What the papers of a job said when it was closed as proven, compressed JSON without the customer. closed_at: of that closing."""
+
+    job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="printed")
+    closed_at = models.CharField(max_length=40)
+    body = models.BinaryField()
+
+    def __str__(self) -> str:
+        return f"The papers of job {self.job_id}"
+
+
 class Workshop(models.Model):
     """What the workshop has and what its time is worth, as in the case file's ``workshop``; at most one row. mark: what stands on its
     papers, as a small PNG.

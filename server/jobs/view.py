@@ -8,6 +8,7 @@ from typing import Any
 from dianoia.answer.answer import Answer, answer_of, sheets_of, stage_of, told_of
 from dianoia.case.choices import Choices, choices, others_of
 from dianoia.case.job import Job
+from dianoia.case.terms import Action
 from dianoia.case.types import Case
 from dianoia.codes.triage import in_order
 from dianoia.codes.types import Decoded
@@ -21,6 +22,7 @@ from dianoia.drawings.vehicle import plan
 from dianoia.readings.beside import Compared, compared
 from dianoia.readings.describe import Described, describe, describe_reading
 from dianoia.readings.heater_model import LATCH_AGAIN_S
+from dianoia.repair.acts import acts_for
 from dianoia.repair.sheets import RepairSheet
 from dianoia.repair.time import JobTime
 from dianoia.repair.types import RepairState
@@ -45,7 +47,7 @@ class JobView:
     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
     cleared heater is driven before the module may shut it off again; choices: what an entry may be; sheets: how it is repaired; ticks: their
-    steps as they stand; time: worked; proof_words: the readings of the proof.
+    steps as they stand; time: worked; proof_words: the readings of the proof; acts: those that mend what was decided, none where nothing was.
     """
 
     id: int
@@ -76,6 +78,7 @@ class JobView:
     after_words: tuple[Described | None, ...]
     choices: Choices
     sheets: tuple[RepairSheet, ...]
+    acts: tuple[Action, ...]
     ticks: tuple[Ticked, ...]
     time: JobTime
     put_aside: tuple[PutAside, ...]
@@ -125,6 +128,7 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
     """What is shown of a diagnosis. case: as it is stored; what only the store knows of it is still empty."""
     job, verdict = diagnosis.job, answer_of(diagnosis)
     proposed = verdict.next
+    mended = verdict.repair.state not in ("none", "came-back") and not verdict.components
     nox = job.family.cell == "nox"
     view = JobView(
         id=0,
@@ -154,14 +158,23 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
         alternative_words=tuple(describe(item.reading, job.pins) for item in verdict.alternatives),
         after_words=tuple(describe(item.read, job.pins) if item.read else None for item in verdict.after_repair),
         sheets=sheets_of(verdict, job),
+        acts=acts_for(verdict.components, verdict.found or verdict.found_one_of),
         ticks=(),
         time=JobTime(0, 0),
         choices=choices(job.family, others_of(job), case.sensor),
         put_aside=tuple(_put_aside(job, diagnosis)),
-        how_sure=how_sure(diagnosis.standing),
-        still_open=still_open(verdict, diagnosis.standing),
+        how_sure="" if mended else how_sure(diagnosis.standing),
+        still_open=_to_show(verdict) if mended else still_open(verdict, diagnosis.standing),
     )
     return Worked(case, view, _summary(case, job, verdict))
+
+
+def _to_show(verdict: Answer) -> tuple[str, ...]:
+    """What a repair still has to show, and the traps that the job is in."""
+    return (
+        *(f"Not shown yet: {item.what}." for item in verdict.repair.proof if item.by is None),
+        *(item.says for item in verdict.warnings),
+    )
 
 
 def _put_aside(job: Job, diagnosis: Diagnosis) -> Iterator[PutAside]:

@@ -7,15 +7,17 @@ from pathlib import Path
 from shutil import copytree
 from tempfile import TemporaryDirectory
 from typing import Any, Literal
+from zlib import compress, decompress
 
 import typst
 
 from dianoia.case.times import now
 from dianoia.papers.paper import Paper
 from dianoia.repair.sheets import torque
+from dianoia.repair.time import time_words
 from server.jobs import store
 from server.jobs.customers import customer_of
-from server.jobs.models import Job, Photo
+from server.jobs.models import Job, Photo, Printed
 from server.jobs.view import JobView
 from server.jobs.workshop import mark, workshop
 
@@ -53,26 +55,59 @@ def _set(job: Job, which: Which, size: Size | None, **how: Any) -> Any:
 
 
 def told(job: Job, size: Size | None = None) -> dict[str, Any]:
-    """All that the templates are given."""
+    """All that the templates are given. What was printed when the job was closed as proven stays; whose the vehicle is may be removed."""
+    page = _PAPER[size or workshop().paper or "a4"]
+    words, customer = printed(job) or _worked_out(job), customer_of(job)
+    whose = {"customer": customer.name, "plate": customer.plate, "vin": customer.vin}
+    return {**words, **whose, "size": page, "mark": _MARK if mark() else ""}
+
+
+def keep_printed(job: Job) -> None:
+    """Keep what the papers of a job say that was closed as proven: whatever the program would say later, this was handed over."""
+    closed_at = str(store.case_of(job).closed.at)  # type: ignore[union-attr]
+    body = compress(json.dumps(_worked_out(job)).encode())
+    Printed.objects.update_or_create(job=job, defaults={"closed_at": closed_at, "body": body})
+
+
+def printed(job: Job) -> dict[str, Any] | None:
+    """What was printed when the job was closed as proven; None where it is not closed so."""
+    closed, kept = store.case_of(job).closed, Printed.objects.filter(job=job).first()
+    if closed is None or kept is None or closed.reason or closed.at != kept.closed_at or closed.readings != job.lines:
+        return None
+    words: dict[str, Any] = json.loads(decompress(bytes(kept.body)))
+    return words
+
+
+def _worked_out(job: Job) -> dict[str, Any]:
     paper, worked = store.papered(job)
-    return _told(job, paper, worked.view, _PAPER[size or workshop().paper or "a4"])
+    return _told(job, paper, worked.view)
 
 
-def _told(job: Job, paper: Paper, view: JobView, size: str) -> dict[str, Any]:
-    customer, shop = customer_of(job), workshop()
+def _told(job: Job, paper: Paper, view: JobView) -> dict[str, Any]:
     moments = _moments(view)
     return {
-        **asdict(paper), "size": size, "workshop": shop.name or "", "mark": _MARK if mark() else "", "customer": customer.name, "plate": customer.plate, "vin": customer.vin,
+        **asdict(paper), "workshop": workshop().name or "",
         "vehicle": view.case.vehicle.label, "codes": " ".join(item.code for item in view.case.codes), "where": view.where,
         "place": view.place, "complaint": view.case.complaint, "title": view.told.title, "date": _day(moments[-1] if moments else now()),
         "proven": view.verdict.repair.state == "proven", "closed": _closed(view),
-        "time": {name: round(value) for name, value in (("all", view.time.minutes), ("finding", view.time.finding), ("mending", view.time.mending), ("proving", view.time.proving))},
+        "time": time_words(view.time),
         "worth": view.time.says, "unseen": view.time.unseen,
         "family": view.family_label, "number": job.pk, "how_sure": view.how_sure, "because": list(view.verdict.because),
-        "open": list(view.still_open), "lines": _lines(view), "figures": _figures(view), "entries": view.entries, "seal": view.seal, "photos": _photos(view),
+        "decided": _decided(view, moments), "open": list(view.still_open), "lines": _lines(view), "figures": _figures(view), "entries": view.entries, "seal": view.seal, "photos": _photos(view),
         "proof": [{"what": item.what, "expect": item.expect, "by": item.by} for item in view.verdict.repair.proof],
         "steps": [{"do": step.do, "note": tick.note, "by": tick.by} for tick, step in _ticked(view)], "format": view.case.format,
     }  # fmt: skip
+
+
+def _decided(view: JobView, moments: list[str]) -> list[dict[str, Any]]:
+    """The decisions that were acted on, each with when it stood and on how many readings."""
+    return [
+        {
+            "at": _moment(moments[item.reading]) if moments else "", "readings": f"{item.readings} reading{'s' if item.readings != 1 else ''}",
+            "says": item.says, "how_sure": item.how_sure, "because": list(item.because),
+        }
+        for item in view.verdict.repair.decided
+    ]  # fmt: skip
 
 
 def _closed(view: JobView) -> dict[str, str] | None:

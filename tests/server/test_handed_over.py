@@ -1,15 +1,19 @@
 """Repairs at the server: steps ticked off, jobs closed, papers set."""
 
 import json
-from io import BytesIO
+from io import BytesIO, StringIO
+from pathlib import Path
 from time import perf_counter
 from typing import Any
+from unittest.mock import patch
 
+from django.core.management import call_command
 from django.test import TestCase
 from PIL import Image
 
+from dianoia.case.load import case_from_plain
 from dianoia.case.workshop import Workshop
-from server.jobs import customers, store
+from server.jobs import closing, customers, store
 from server.jobs.customers import CustomerChange
 from server.jobs.ledger import problems
 from server.jobs.models import Job
@@ -58,11 +62,11 @@ class HandedOver(AtTheBench, TestCase):
         self.assertEqual(
             told["says"], "Labour 72.00 EUR, 24.00 of it to find the fault. A sensor for 120.00 EUR was not bought."
         )
-        self.assertRegex(told["unseen"], r"mends it about \d times in 10: wrong calls would cost \d+\.\d\d EUR a job")
+        self.assertRegex(told["unseen"], r"mends about \d of 10 vehicles: wrong calls would cost \d+\.\d\d EUR a job")
         body = json.dumps({"finding": 30, "mending": 20, "proving": 5})
         told = self.client.put(f"/api/jobs/{job.pk}/time", body, content_type="application/json").json()["time"]
         self.assertEqual([told[name] for name in ("finding", "mending", "proving", "by")], [30, 20, 5, "Ana"])
-        self.assertEqual(paper.told(job)["time"]["all"], 55)
+        self.assertIn("55 minutes", paper.told(job)["time"])
 
     def test_a_client_cannot_say_who_closed_it(self) -> None:
         forged = {"closed": {"by": "Nobody", "at": "", "reason": "", "readings": 8}}
@@ -168,7 +172,28 @@ class Papers(AtTheBench, TestCase):
         customers.keep(job, CustomerChange(name="Valley school board", plate="MV 12"), author("Ana"))
         told = paper.told(job, "a4")
         self.assertEqual((told["customer"], told["proven"]), ("Valley school board", True))
-        self.assertEqual(told["how"][0]["before"], "OL")
+        self.assertEqual(told["how"][0]["before"], "no connection")
         self.assertTrue(told["how"][0]["after"])
         customers.remove(job)
         self.assertNotIn("Valley school board", json.dumps(paper.told(job, "a4")))
+
+    def test_a_job_closed_as_proven_keeps_what_was_printed_until_it_is_opened_again(self) -> None:
+        plain = json.loads((Path(__file__).parents[2] / "demo" / "cases" / "10-van-mended-proven.json").read_text())
+        plain.pop("closed", None)
+        job = store.create(case_from_plain(plain), by=author("Ana")).job
+        closing.close(store.find(job.pk), "", author("Ana"))
+        before = paper.told(store.find(job.pk), "a4")
+        self.assertEqual(before["decided"][0]["readings"], "5 readings")
+        with patch("server.papers.paper._worked_out", side_effect=AssertionError("worked out anew")):
+            self.assertEqual(paper.told(store.find(job.pk), "a4"), before)
+        self.client.post(f"/api/jobs/{job.pk}/readings", SUPPLY, content_type="application/json")
+        self.assertNotEqual(paper.told(store.find(job.pk), "a4")["lines"], before["lines"])
+
+    def test_jobs_that_would_not_be_proven_today_are_listed(self) -> None:
+        closed = {"by": "Ana", "at": "2026-11-24T10:00:00Z", "readings": len(OPEN_ELEMENT) + 1}
+        store.create(case(*OPEN_ELEMENT, DONE, sensor=STEADY, closed=closed), by=author("Ana"))
+        store.create(demo_case("10"), by=author("Ana"))
+        said = StringIO()
+        call_command("list_unproven", stdout=said)
+        self.assertIn("not shown: Again: Ohms across the heater element", said.getvalue())
+        self.assertIn("1 of 2 closed jobs", said.getvalue())

@@ -9,7 +9,7 @@ from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.gates import NAMED, WITHOUT, gates, seen_rows
 from dianoia.diagnosis.decision.proof import PartState, right_kind
 from dianoia.diagnosis.faults.tables import faults
-from dianoia.diagnosis.faults.types import Part
+from dianoia.diagnosis.faults.types import REPORTED, FaultRow, Part
 from dianoia.diagnosis.verdict.explain import COMPONENT_WORDS, PART_WORDS, expect_text, settled_by
 from dianoia.diagnosis.verdict.judging import Judging
 from dianoia.diagnosis.verdict.types import AfterRepair, Gate
@@ -118,4 +118,15 @@ def _why(seen: Assessment, part: Part, hidden: bool) -> str:
     found = seen.standing.found or seen.standing.found_one_of
     if not hidden or not found:
         return f"{PART_WORDS[part]} is not proven"
-    return f"hidden now: {faults()[found[0]].says}"
+    return f"Cannot be read until {_mended(faults()[found[0]])}"
+
+
+def _mended(fault: FaultRow) -> str:
+    if fault.component == "sensor":
+        return "the sensor is replaced"
+    what = (
+        COMPONENT_WORDS[fault.component].replace("an ", "the ")
+        if fault.component in REPORTED
+        else PART_WORDS[fault.part]
+    )
+    return f"{what} is mended"

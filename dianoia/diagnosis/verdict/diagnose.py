@@ -21,7 +21,7 @@ from dianoia.diagnosis.planning.reduced import ReducedProblem
 from dianoia.diagnosis.planning.types import Forecast
 from dianoia.diagnosis.verdict.acting import acting_now, after_repair, checklist
 from dianoia.diagnosis.verdict.check import check
-from dianoia.diagnosis.verdict.explain import because, decision_says, expect_text, family_says, would_change
+from dianoia.diagnosis.verdict.explain import because, decision_says, expect_text, family_says, how_sure, would_change
 from dianoia.diagnosis.verdict.judging import Judging
 from dianoia.diagnosis.verdict.types import AfterRepair, Judged, Next, Proven, Suspect, Verdict, Warned, WarningName
 from dianoia.diagnosis.verdict.warn import View, warnings
@@ -44,7 +44,8 @@ def diagnose(case: Case) -> Verdict:
 @dataclass(frozen=True)
 class Finding:
     """What stood at a moment of a job: the decision, what was found, what was not shown, how each reading was judged, and what the
-    finding hides. found: faults, the shortest list where it is not known which of them.
+    finding hides. found: faults, the shortest list where it is not known which of them; says, how_sure, because: the decision as it
+    was told then.
     """
 
     decision: DecisionName
@@ -53,6 +54,9 @@ class Finding:
     wanted: tuple[str, ...]
     results: tuple[str, ...]
     hidden: tuple[AfterRepair, ...]
+    says: str = ""
+    how_sure: str = ""
+    because: tuple[str, ...] = ()
 
 
 class Diagnosis:
@@ -128,13 +132,17 @@ class Diagnosis:
     def finding(self) -> Finding:
         """What stands now, short of a whole verdict."""
         standing, judging = self.standing, Judging(self.job, self._quick.engine)
+        judged = self._judged(judging)
         return Finding(
             decision=standing.decision,
             components=standing.components if standing.decided else frozenset(),
             found=standing.found or standing.found_one_of,
             wanted=tuple(item.asks for item in checklist(standing) if item.status == "wanted"),
-            results=tuple(item.result for item in self._judged(judging)),
+            results=tuple(item.result for item in judged),
             hidden=tuple(after_repair(self.weighed, judging)),
+            says=decision_says(standing, self.job.sits_at),
+            how_sure=how_sure(standing),
+            because=because(self.weighed, standing, standing.found, judged),
         )
 
     def expect(self, candidate: Candidate) -> str:

@@ -13,7 +13,7 @@ from dianoia.diagnosis.inference.store import EngineStore
 from dianoia.diagnosis.verdict.explain import raised_faults, reading_says
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.quantities.types import Quantity
-from dianoia.readings.judge import Expectation, expect, expect_moving, expect_span, judge, seen_on_some
+from dianoia.readings.judge import Expectation, expect, expect_moving, expect_span, inside, judge, seen_on_some
 from dianoia.readings.model import LoopModel
 
 #: Beyond this a bound of an expected range is none.
@@ -63,6 +63,7 @@ class Judging:
             high=_bound(expected.high if expected else None),
             value=_bound(shown.value) if isinstance(shown, Quantity) else None,
             kind=expected.kind if expected else None, source=expected.source if expected else None,
+            inside=expected is not None and inside(reading, expected),
         )  # fmt: skip
 
     def _raised(self, item: Evidence) -> list[str]:

@@ -24,9 +24,4 @@
   let parts = (d.vehicle, d.plate, d.customer).filter(x => x != "")
   parts.join(" · ")
 }
-#let time-told = {
-  let part(minutes, what) = if minutes > 0 { str(minutes) + " to " + what }
-  let parts = (part(d.time.finding, "find the fault"), part(d.time.mending, "mend it"), part(d.time.proving, "prove the repair")).filter(x => x != none)
-  [#d.time.all minutes of work#if parts.len() > 1 [: #parts.join(", ")].]
-}
 #let picture(width) = align(center, image(bytes(sys.inputs.drawing), format: "svg", width: width))

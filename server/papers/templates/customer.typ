@@ -28,8 +28,10 @@
   #text(fill: soft)[Still to be shown: #d.unproven.join("; ").]
 ]
 
-== Time
-#time-told #d.worth
+#if d.time != "" or d.worth != "" [
+  == Time
+  #d.time #d.worth
+]
 
 == What to watch for
 #for line in (d.next + d.watch) [- #line

@@ -9,15 +9,23 @@
 #d.state
 #if d.closed != none [ \ Closed by #d.closed.by, #d.closed.at#if d.closed.reason != "" [: #d.closed.reason]]
 
-== How sure
-#d.how_sure
-#if d.because.len() > 0 [
-  == Evidence
-  #for line in d.because [- #line
+#for item in d.decided [
+  == Decided #item.at, on #item.readings
+  #item.says #item.how_sure
+  #for line in item.because [- #line
+  ]
+]
+#if d.decided.len() == 0 [
+  == How sure
+  #d.how_sure
+  #if d.because.len() > 0 [
+    == Evidence
+    #for line in d.because [- #line
+    ]
   ]
 ]
 #if d.open.len() > 0 [
-  == Against it, or not settled
+  == Evidence against, or unclear
   #for line in d.open [- #line
   ]
 ]
@@ -54,6 +62,6 @@
 == Figures used
 #for line in d.figures [- #line
 ]
-#text(fill: soft)[#time-told #d.worth #d.unseen Case file #d.format. Ledger: #d.entries entries, newest #raw(d.seal).]
+#text(fill: soft)[#d.time #d.worth #d.unseen Case file #d.format. Ledger: #d.entries entries, newest #raw(d.seal).]
 
 #text(fill: soft)[Emission parts are regulated: local rules and licensed practice come first.]

@@ -1436,6 +1436,32 @@ export interface components {
             at: string;
         };
         /**
+         * Decided
+         * @description A decision that stood when it was acted on. says: it in words; how_sure, because: as it was told then; readings: how many there
+         *     were; reading: the place of the newest of them; acts: places of the acts that followed.
+         */
+        Decided: {
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-several" | "no-fault-now" | "keep-testing";
+            /** Components */
+            components: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing")[];
+            /** Says */
+            says: string;
+            /** How Sure */
+            how_sure: string;
+            /** Because */
+            because: string[];
+            /** Readings */
+            readings: number;
+            /** Reading */
+            reading: number;
+            /** Acts */
+            acts: number[];
+        };
+        /**
          * Decoded
          * @description One code, answered. says: in full; explains: the same without its title. ``order``, ``group`` and ``why_here`` are set where a list was triaged.
          */
@@ -1970,7 +1996,7 @@ export interface components {
          *     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
          *     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
          *     cleared heater is driven before the module may shut it off again; choices: what an entry may be; sheets: how it is repaired; ticks: their
-         *     steps as they stand; time: worked; proof_words: the readings of the proof.
+         *     steps as they stand; time: worked; proof_words: the readings of the proof; acts: those that mend what was decided, none where nothing was.
          */
         JobView: {
             /** Id */
@@ -2020,6 +2046,8 @@ export interface components {
             choices: components["schemas"]["Choices"];
             /** Sheets */
             sheets: components["schemas"]["RepairSheet"][];
+            /** Acts */
+            acts: ("clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture")[];
             /** Ticks */
             ticks: components["schemas"]["Ticked"][];
             time: components["schemas"]["JobTime"];
@@ -2034,7 +2062,8 @@ export interface components {
          * Judged
          * @description A reading judged. low and high: the expected range in the base unit of ``kind``, None where there is none.
          *     value: the reading's own number in the same unit; None for OL and for words. says: the judgement as a sentence of its
-         *     own; means: what of it the value and its range do not show. warnings: names raised by it.
+         *     own; means: what of it the value and its range do not show. inside: whether it lies within the range as it is printed; a good
+         *     reading may lie beside it by as much as the instrument errs. warnings: names raised by it.
          */
         Judged: {
             /** Reading */
@@ -2065,6 +2094,11 @@ export interface components {
             kind?: string | null;
             /** Source */
             source?: string | null;
+            /**
+             * Inside
+             * @default false
+             */
+            inside: boolean;
             /**
              * Warnings
              * @default []
@@ -2480,7 +2514,7 @@ export interface components {
         };
         /**
          * Repair
-         * @description How far the repair is. found: faults that were found before it; returns: how often the code came back after it; inspection: what the local one
+         * @description How far the repair is. decided: what was acted on; found: faults that were found before it; returns: how often the code came back after it; inspection: what the local one
          *     allows, as the workshop has noted it; title and says: the state in words; sensor_unseen: chance that a sensor fitted on the code alone would
          *     have mended it, None before a repair.
          */
@@ -2501,6 +2535,11 @@ export interface components {
              * @default
              */
             says: string;
+            /**
+             * Decided
+             * @default []
+             */
+            decided: components["schemas"]["Decided"][];
             /**
              * Done
              * @default []

@@ -41,16 +41,7 @@ function Sheet({ view }: { view: JobView }) {
           {view.where}
         </p>
       </header>
-      <section aria-label="Confidence">
-        <h2>How sure</h2>
-        <p>{view.how_sure}</p>
-        <p>{verdict.acting_now}</p>
-        <p className="muted">{view.told.cost}</p>
-      </section>
-      <section aria-label="What has to be shown">
-        <h2>{verdict.decision === 'keep-testing' ? 'Before it can be decided' : 'What was shown first'}</h2>
-        <Gate rows={verdict.gate} />
-      </section>
+      {view.how_sure ? <Standing view={view} /> : <Repaired view={view} />}
       {verdict.after_repair.length > 0 && (
         <section aria-label="After the repair">
           <h2>Read after the repair</h2>
@@ -61,12 +52,20 @@ function Sheet({ view }: { view: JobView }) {
         <CircuitBoard view={view} draft={{ ...EMPTY, measure: 'inspect' }} shown={null} />
       </section>
       <section aria-label="Evidence for">
-        <h2>Evidence for it</h2>
-        <Lines lines={verdict.because} none="No reading points to it yet." />
-        <h2>Against it, or not settled</h2>
+        {view.how_sure && (
+          <>
+            <h2>Evidence for it</h2>
+            <Lines lines={verdict.because} none="No reading points to it yet." />
+          </>
+        )}
+        <h2>Evidence against, or unclear</h2>
         <Lines lines={view.still_open} none="Nothing that would matter." />
-        <h2>What would change it</h2>
-        <Lines lines={verdict.would_change_it} none="No reading left would." />
+        {view.how_sure && (
+          <>
+            <h2>What would change it</h2>
+            <Lines lines={verdict.would_change_it} none="No reading left would." />
+          </>
+        )}
       </section>
       <section className="sheet-ledger" aria-label="Readings">
         <h2>Readings</h2>
@@ -110,6 +109,53 @@ function Sheet({ view }: { view: JobView }) {
   )
 }
 
+
+/** What stands now: how sure, what it costs to act, what has to be shown. */
+function Standing({ view }: { view: JobView }) {
+  const { verdict } = view
+  return (
+    <>
+      <section aria-label="Confidence">
+        <h2>How sure</h2>
+        <p>{view.how_sure}</p>
+        <p>{verdict.acting_now}</p>
+        <p className="muted">{view.told.cost}</p>
+      </section>
+      <section aria-label="What has to be shown">
+        <h2>{verdict.decision === 'keep-testing' ? 'Before it can be decided' : 'What was shown first'}</h2>
+        <Gate rows={verdict.gate} />
+      </section>
+    </>
+  )
+}
+
+/** What was decided and when, then what was done about it, then its proof. */
+function Repaired({ view }: { view: JobView }) {
+  const { repair } = view.verdict
+  const moment = (place: number) => at(view.case.readings[place]?.taken ?? view.written[place]?.at)
+  return (
+    <>
+      {repair.decided.map((item) => (
+        <section key={item.reading} aria-label="What was decided">
+          <h2>Decided {moment(item.reading)}, on {item.readings} {item.readings === 1 ? 'reading' : 'readings'}</h2>
+          <p>{item.says} {item.how_sure}</p>
+          <Lines lines={item.because} none="" />
+        </section>
+      ))}
+      <section aria-label="What was done">
+        <h2>Done</h2>
+        <Lines
+          none=""
+          lines={repair.done.map((item) => [item.says, item.part && `part ${item.part}`, moment(item.reading), item.early && 'fitted before the fault was proven', item.reason].filter(Boolean).join(', '))}
+        />
+      </section>
+      <section aria-label="Proof of the repair">
+        <h2>Proof</h2>
+        <Lines none="" lines={repair.proof.map((item) => `${item.by === null || item.by === undefined ? '○' : '✓'} ${item.what}: ${item.expect}${item.by === null || item.by === undefined ? '' : `, reading ${item.by + 1}`}`)} />
+      </section>
+    </>
+  )
+}
 
 /** A moment as it is written on paper; what is none stands as it is. */
 function at(taken: string | null | undefined): string {
