@@ -8,7 +8,7 @@ from dianoia.families.tables import FamilyRow
 
 Measure = Literal["voltage", "resistance", "lamp", "scope", "current", "scan", "trace", "inspect", "act"]
 StateField = Literal[
-    "key", "connector", "module_connector", "battery", "sensor_c", "codes_cleared", "with", "at_s", "jumper", "of",
+    "key", "rpm", "connector", "module_connector", "battery", "sensor_c", "codes_cleared", "with", "at_s", "jumper", "of", "others",
 ]  # fmt: skip
 
 _MEASURED: tuple[Measure, ...] = ("voltage", "resistance", "lamp", "scope", "current")
@@ -66,9 +66,12 @@ def reached_apart(family: FamilyRow) -> ReachedApart:
 def state_rules(family: FamilyRow) -> tuple[StateRule, ...]:
     """The rules for a sensor of this family, in the order the state is shown. One that matches is enough."""
     of_part = tuple(f"sensor.{terminal}" for terminal in family.terminals)
+    feed = tuple(f"harness.{terminal}" for terminal in family.terminals if terminal in ("heater_supply", "supply"))
+    of_feed = (*feed, "fuse.out", "relay.out", "chassis", "battery.negative", "sensor.shell")
     of_heater = ("harness.heater_supply", "harness.heater_control") if family.has_heater_terminals else ()
     return (
         StateRule("key", _READ),
+        StateRule("rpm", _READ, ("running",)),
         StateRule("connector", _READ),
         StateRule("with", _READ, _AWAKE),
         StateRule("of", get_args(Measure)),
@@ -78,5 +81,6 @@ def state_rules(family: FamilyRow) -> tuple[StateRule, ...]:
         StateRule("sensor_c", ("voltage",), points=of_part),
         StateRule("module_connector", _MEASURED),
         StateRule("battery", _MEASURED, ("off",)),
+        StateRule("others", ("resistance",), points=of_feed),
         StateRule("codes_cleared", _LIVE, _AWAKE),
     )

@@ -8,8 +8,10 @@ from dianoia.case.applies import START, Measure, ReachedApart, StartState, State
 from dianoia.case.job import Job
 from dianoia.case.lamps import Lamp, lamps
 from dianoia.case.live import Movable, movable
+from dianoia.case.points import in_place_of_heater
 from dianoia.case.spoken import all_spoken
 from dianoia.case.terms import (
+    Check,
     Action,
     CodeStatus,
     Condition,
@@ -71,7 +73,7 @@ class ScanChoice:
 @dataclass(frozen=True)
 class Choices:
     """What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
-    conditions: what it may be taken with, of_heater: those that show at the heater_terminals; looks: target -> seen; places: target -> where, if it is looked at in places;
+    conditions: what it may be taken with, of_heater: those that show at the heater_terminals; in_place: the points of a lamp that stands in place of the heater; looks: target -> seen; places: target -> where, if it is looked at in places;
     acts: action -> outcome; repairs: those that mend something; state: which state each measurement has; lamps: their sizes, and the
     usual one's; lights: what a lamp may do; units: of
     what a meter measures; start: what a measurement begins with; apart: points behind a plug; words: all of
@@ -84,6 +86,8 @@ class Choices:
     conditions: tuple[Condition, ...]
     of_heater: tuple[Condition, ...]
     heater_terminals: tuple[Terminal, ...]
+    in_place: tuple[str, str]
+    checks: tuple[Check, ...]
     looks: dict[InspectTarget, tuple[Seen, ...]]
     places: dict[InspectTarget, tuple[ExhaustPlace, ...]]
     acts: dict[Action, tuple[Outcome, ...]]
@@ -115,6 +119,8 @@ def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | No
         conditions=_conditions(family, sensor),
         of_heater=OF_HEATER,
         heater_terminals=HEATER_TERMINALS,
+        in_place=in_place_of_heater(family),
+        checks=get_args(Check),
         looks=LOOKS,
         places={"exhaust": get_args(ExhaustPlace)},
         acts=acts,

@@ -7,7 +7,7 @@ from typing import Any, TypeVar
 from dianoia.case.family import SAME_WIRE, taken_for
 from dianoia.case.ledger import CurrentProbe, LampProbe, Reading, State
 from dianoia.case.observed import Observed, Published, observe, published
-from dianoia.case.points import around_wire, resolve
+from dianoia.case.points import around_wire, in_place_of_heater, resolve
 from dianoia.case.same import in_order, without_copies
 from dianoia.case.swapped import followed, is_swapped, met, own_when_taken_out
 from dianoia.case.types import Case, Pin
@@ -168,8 +168,7 @@ class _Around:
         """A lamp in place of the heater stands across the loom's heater terminals, said or not."""
         if not isinstance(reading, LampProbe) or reading.in_place_of is None or reading.points:
             return reading
-        ends = ("heater_supply", "heater_control") if self.family.has_heater_terminals else ("supply", "ground")
-        red, black = (f"harness.{end}" for end in ends)
+        red, black = in_place_of_heater(self.family)
         return replace(reading, red=red, black=black, connector=reading.connector or "unplugged")
 
 

@@ -13,6 +13,7 @@ from pydantic import Field
 from dianoia.case.setting import LAID_BY, Setting
 from dianoia.case.terms import (
     Action,
+    Check,
     Condition,
     ExhaustPlace,
     InspectTarget,
@@ -358,9 +359,12 @@ class TraceFigures:
 
 @dataclass(frozen=True, kw_only=True)
 class _Taken:
-    """What every entry of the ledger carries. taken: ISO 8601; struck: the reason it counts for nothing."""
+    """What every entry of the ledger carries. checked: what was done against a gross error before it was taken; taken: ISO 8601; struck:
+    the reason it counts for nothing.
+    """
 
     note: Annotated[str, Field(max_length=1000)] | None = None
+    checked: tuple[Check, ...] | None = None
     taken: Annotated[str, Field(max_length=40)] | None = None
     struck: Annotated[str, Field(min_length=1, max_length=300)] | None = None
 

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from typing import get_args
 
 from dianoia.case.types import Pin
+from dianoia.families.tables import FamilyRow
 from dianoia.families.types import Terminal
 
 FIXED = frozenset(
@@ -95,3 +96,9 @@ def _marks(place: str, terminal: str, pins: Mapping[str, Pin]) -> str:
         return ""
     marks = [f"pin {number}"] if place in _AT_PLUG else []
     return " ".join([*marks, *([pin.colour] if pin.colour else [])])
+
+
+def in_place_of_heater(family: FamilyRow) -> tuple[str, str]:
+    """The points of a lamp that stands in place of the heater: across the loom's ends of it, or of the unit's feed."""
+    red, black = ("heater_supply", "heater_control") if family.has_heater_terminals else ("supply", "ground")
+    return f"harness.{red}", f"harness.{black}"

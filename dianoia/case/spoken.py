@@ -6,6 +6,7 @@ from typing import get_args
 from dianoia.case.answers import SCAN_WORDS
 from dianoia.case.terms import (
     Action,
+    Check,
     CodeStatus,
     Condition,
     ExhaustPlace,
@@ -30,6 +31,7 @@ _IRREGULAR: Mapping[str, str] = {
     "high": "high, V", "low": "low, V", "duty_low": "low, %", "frequency": "Hz", "min": "lowest", "max": "highest",
     "switches_per_min": "switches / min", "first_activity_s": "first moves, s", "rise_s": "edge, s",
     "fall_s": "falling edge, s", "delay_s": "follows after, s",
+    "leads-shorted": "leads shorted first", "other-tips": "with other tips",
     "none": "no symptom felt", "failed-inspection": "failed the inspection", "derate": "runs with less power",
     "engine-work": "engine or gearbox work", "exhaust-work": "exhaust work", "recent-sensor": "sensor replaced lately",
     "water": "water or flood", "rodent": "rodents", "repeat-visit": "back again with the same", "nox": "NOx", "o2": "O2", "nox_status": "NOx status", "can_messages": "CAN messages",
@@ -50,7 +52,20 @@ def spoken(word: str) -> str:
 
 def all_spoken(more: tuple[str, ...] = ()) -> dict[str, str]:
     """Every word that an entry may consist of, and some more, as they are said."""
-    terms = (Pid, Condition, InspectTarget, Seen, Action, Outcome, ExhaustPlace, FigureName, LampLight, Style, Moves)
+    terms = (
+        Pid,
+        Condition,
+        InspectTarget,
+        Seen,
+        Action,
+        Outcome,
+        ExhaustPlace,
+        FigureName,
+        LampLight,
+        Style,
+        Moves,
+        Check,
+    )
     words = [word for term in terms for word in get_args(term)]
     words += [*get_args(Symptom), *get_args(History), *get_args(CodeStatus)]
     words += [word for listed in SCAN_WORDS.values() for word in listed]

@@ -49,4 +49,6 @@ Outcome = Literal[
 ]
 FigureName = Literal["min", "max", "mean", "switches_per_min", "first_activity_s", "rise_s", "fall_s", "delay_s"]
 Moves = Literal["steady", "slow", "switching"]
+#: What was done against a gross error before a value was taken.
+Check = Literal["leads-shorted", "other-tips"]
 LampLight = Literal["off", "dim", "bright", "flashing"]

@@ -64,7 +64,7 @@ class Ahead(BrowserCase):
         self.open("/workshop")
         self.page.get_by_label("Labour, an hour").fill("a lot")
         self.page.get_by_role("button", name="Save").click()
-        expect(self.page.get_by_role("alert")).to_contain_text("Labour: Expected a number.")
+        expect(self.page.get_by_role("alert").filter(has_text="Labour: Expected a number.")).to_be_visible()
 
     def test_a_bridge_is_drawn_kept_with_the_reading_and_taken_away_by_a_touch(self) -> None:
         cannot = [{"reading": name, "reason": "x"} for name in ("control-at-module", "lamp-at-module")]
@@ -80,9 +80,9 @@ class Ahead(BrowserCase):
         self.open(f"/jobs/{job}")
         expect(self.page.get_by_role("region", name="The meter")).to_be_visible()
         self.page.evaluate(
-            """(job) => { const kept = JSON.parse(localStorage.getItem(`draft3-${job}`));
+            """(job) => { const kept = JSON.parse(localStorage.getItem(`draft4-${job}`));
             Object.assign(kept.draft, {measure: 'lamp', red: 'harness.heater_supply', black: 'harness.heater_control', connector: 'unplugged',
-            watts: 21, jumper: ['module.heater_control', 'battery.negative']}); localStorage.setItem(`draft3-${job}`, JSON.stringify(kept)) }""",
+            watts: 21, jumper: ['module.heater_control', 'battery.negative']}); localStorage.setItem(`draft4-${job}`, JSON.stringify(kept)) }""",
             job,
         )
         self.page.reload()

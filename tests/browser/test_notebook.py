@@ -174,6 +174,10 @@ class Notebook(BrowserCase):
         dialog = self.page.get_by_role("dialog", name="I am fitting the part")
         expect(dialog.get_by_role("button", name="Note it as done")).to_be_disabled()
         dialog.get_by_label("Why now").fill("the bus leaves at six")
+        expect(
+            dialog.get_by_role("button", name="Note it as done")
+        ).to_be_disabled()  # nothing is proposed where nothing is decided
+        dialog.get_by_role("checkbox", name="replace sensor").check()
         dialog.get_by_role("button", name="Note it as done").click()
         act = self.stored(2)[-1]
         self.assertEqual(

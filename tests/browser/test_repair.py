@@ -24,7 +24,7 @@ class Repair(BrowserCase):
         ).first.click()
         dialog = self.page.get_by_role("dialog")
         if what:
-            self.pick("What is done", what)
+            dialog.get_by_role("checkbox", name=what).check()
         dialog.get_by_label("Part number fitted").fill(part)
         if note:
             dialog.get_by_label("Why now").or_(dialog.get_by_label("Note", exact=True)).first.fill(note)

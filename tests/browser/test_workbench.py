@@ -155,7 +155,7 @@ class Workbench(BrowserCase):
         expect(ways.locator(".ant-segmented-item-selected")).to_have_text("Ohms first")
         self.side("Next")
         step.get_by_role("button", name="I measured something else").click()
-        expect(step.get_by_role("button", name="Back to the proposed one")).to_be_visible()
+        expect(step.get_by_role("button", name="Take the proposed one")).to_be_visible()
 
     def test_cautions_are_understood_once_a_job(self) -> None:
         self.open(f"/jobs/{self.demo('06')}")
@@ -172,7 +172,7 @@ class Workbench(BrowserCase):
         expect(self.page.locator(".what-if")).to_contain_text("Keep testing")
         self.page.get_by_role("link", name="Decision sheet").first.click()
         expect(self.page.get_by_role("heading", name="Replace the sensor")).to_be_visible()
-        for section in ("Evidence for it", "Against it, or not settled", "What would change it", "How sure"):
+        for section in ("Evidence for it", "Evidence against, or unclear", "What would change it", "How sure"):
             expect(self.page.get_by_role("heading", name=section)).to_be_visible()
         expect(self.page.get_by_role("row")).to_have_count(8)
 

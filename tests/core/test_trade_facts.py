@@ -3,7 +3,9 @@
 How often something happens is no rule and is not checked here: the field benchmark judges it.
 """
 
-from typing import get_args
+import re
+from pathlib import Path
+from typing import ClassVar, get_args
 from unittest import TestCase
 
 from dianoia.case.lamps import lamps
@@ -319,3 +321,35 @@ class Seen(TestCase):
             )
             with self.subTest(kind, circuit=circuit, failure=failure):
                 self.assertEqual(row.onset, "hard" if hard else "drive")
+
+
+class UnitPairs(TestCase):
+    """A figure that tables give in two units."""
+
+    #: Units that stand side by side -> how many of the second one of the first is, and what is added.
+    FACTORS: ClassVar[dict[tuple[str, str], tuple[float, float]]] = {
+        ("N m", "lbf ft"): (0.7376, 0.0), ("°C", "°F"): (1.8, 32.0), ("km/h", "mph"): (0.6214, 0.0), ("km", "miles"): (0.6214, 0.0),
+        ("mm", "in"): (1 / 25.4, 0.0), ("kPa", "psi"): (0.145, 0.0),
+    }  # fmt: skip
+    PAIR = re.compile(
+        r"(\d+(?:\.\d+)?)(?:\s*(?:-|–|to)\s*(\d+(?:\.\d+)?))? ?(N m|°C|km/h|km|mm|kPa) "
+        r"\((\d+(?:\.\d+)?)(?:\s*(?:-|–|to)\s*(\d+(?:\.\d+)?))? ?(lbf ft|°F|mph|miles|in|psi)\)"
+    )
+
+    def test_both_figures_of_a_pair_are_the_same_and_ranges_rise(self) -> None:
+        seen = 0
+        for path in sorted(Path("dianoia").rglob("*.json")):
+            for low, high, unit, other_low, other_high, other in self.PAIR.findall(path.read_text(encoding="utf-8")):
+                seen += 1
+                with self.subTest(path.name, pair=f"{low}-{high} {unit} ({other_low}-{other_high} {other})"):
+                    factor, added = self.FACTORS[unit, other]
+                    self.assertEqual(bool(high), bool(other_high))
+                    for one, two in ((low, other_low), (high, other_high)):
+                        if one:
+                            self.assertAlmostEqual(
+                                float(one) * factor + added, float(two), delta=max(0.05 * float(two), 0.6)
+                            )
+                    if high:
+                        self.assertLess(float(low), float(high))
+                        self.assertLess(float(other_low), float(other_high))
+        self.assertGreater(seen, 0)

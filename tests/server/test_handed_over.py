@@ -4,6 +4,7 @@ import json
 from io import BytesIO, StringIO
 from pathlib import Path
 from time import perf_counter
+from types import SimpleNamespace
 from typing import Any
 from unittest.mock import patch
 
@@ -13,6 +14,7 @@ from PIL import Image
 
 from dianoia.case.load import case_from_plain
 from dianoia.case.workshop import Workshop
+from dianoia.repair.types import Repair
 from server.jobs import closing, customers, store
 from server.jobs.customers import CustomerChange
 from server.jobs.ledger import problems
@@ -46,6 +48,16 @@ class HandedOver(AtTheBench, TestCase):
         again = self.client.get(f"/api/jobs/{self.job.pk}").json()["verdict"]["repair"]
         self.assertEqual((again["state"], again["closed"]), ("done", None))
         self.assertEqual(list(problems()), [])
+
+    def test_a_job_without_a_fault_is_closed_without_a_reason_and_one_that_is_not_settled_is_not(self) -> None:
+        found = store.create(demo_case("09"), by=author("Ana")).job
+        for decision, status in (("no-fault-now", 200), ("keep-testing", 422)):
+            repair = Repair()
+            verdict = SimpleNamespace(repair=repair, decision=decision)
+            worked = SimpleNamespace(view=SimpleNamespace(verdict=verdict), case=store.case_of(found))
+            with patch("server.jobs.closing.store.worked_out", return_value=worked):
+                answer = self.client.post(f"/api/jobs/{found.pk}/close", "{}", content_type="application/json")
+            self.assertEqual(answer.status_code, status, decision)
 
     def test_what_became_of_repairs_is_counted_by_whether_they_waited(self) -> None:
         for start in ("10", "11"):

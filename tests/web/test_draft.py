@@ -39,12 +39,30 @@ CHOICES = plain(choices(families()["switching-4w"]))
 MEASURES = ("voltage", "resistance", "lamp", "current", "scope", "scan", "trace", "inspect", "act")
 
 
+#: The state that stands beside the meter.
+SHOWN = {
+    "key",
+    "connector",
+    "module_connector",
+    "battery",
+    "sensor_c",
+    "codes_cleared",
+    "with",
+    "at_s",
+    "rpm",
+    "jumper",
+    "of",
+    "fed_v",
+    "others",
+}
+
+
 def _sets() -> st.SearchStrategy[Mapping[str, Any]]:
     changes = [
         {"key": "off"}, {"connector": "unplugged"}, {"module_connector": "unplugged"}, {"battery": "disconnected"},
         {"sensor_c": "hot"}, {"sensor_c": "21,5"}, {"sensor_c": "warm"}, {"with": ["rich"]}, {"with": ["signal-fed", "heater-commanded"]}, {"at_s": "12,5"},
         {"of": "B2S1"}, {"jumper": ["battery.positive", "harness.signal"]}, {"load": "lamp"}, {"codes_cleared": True},
-        {"fed_v": "0.6"}, {"place": "between"}, {"pid": "long_trim"}, {"target": "exhaust"}, {"action": "wiggle"}, {"lead": "black"},
+        {"fed_v": "0.6"}, {"rpm": "2500"}, {"others": "unplugged"}, {"in_place_of": "heater"}, {"place": "between"}, {"pid": "long_trim"}, {"target": "exhaust"}, {"action": "wiggle"}, {"lead": "black"},
     ]  # fmt: skip
     return st.sampled_from(changes).map(lambda change: {"type": "set", "change": change})
 
@@ -57,6 +75,28 @@ ACTIONS = st.one_of(
     st.just({"type": "figure", "of": "scope", "name": "high", "value": "13,2"}),
     st.just({"type": "figure", "of": "trace", "name": "rise_s", "value": "fast"}),
     st.just({"type": "taken"}),
+    st.just({"type": "own"}),
+    st.just(
+        {
+            "type": "propose",
+            "probe": {"measure": "scan", "pid": "sensor_voltage", "key": "running", "with": "rich", "at_s": 620.0},
+        }
+    ),
+    st.just(
+        {
+            "type": "propose",
+            "probe": {
+                "measure": "lamp",
+                "red": "harness.heater_supply",
+                "black": "harness.heater_control",
+                "key": "running",
+                "connector": "unplugged",
+                "watts": 21.0,
+                "codes_cleared": True,
+            },
+        }
+    ),
+    st.just({"type": "follow", "probe": {"measure": "scan", "pid": "long_trim", "key": "running"}}),
 )
 
 
@@ -106,7 +146,7 @@ class TheDraft(ModuleTestCase):
             from_plain(Reading, sent)
         except RefusedInput as refusal:
             # only what a person can mistype is ever refused; the rest of the draft is the front end's own doing
-            typed = {"value", "sensor_c", "at_s", "fed_v"}
+            typed = {"value", "sensor_c", "at_s", "fed_v", "rpm"}
             fields = {finding.field.split(".")[0] for finding in refusal.findings}
             self.assertLessEqual(fields, typed, sent)
         if draft["measure"] in ("voltage", "resistance", "lamp", "scope"):
@@ -167,6 +207,125 @@ class TheDraft(ModuleTestCase):
             self.assertEqual([finding.field for finding in caught.exception.findings], [f"readings[0].{field}"])
         sent = self.sent(self.after(*recording, {"type": "set", "change": {"at_s": " 12,5 "}}))
         self.assertEqual(sent["at_s"], 12.5)
+
+    @settings(max_examples=200, deadline=None)
+    @given(st.lists(ACTIONS, min_size=1, max_size=12))
+    def test_what_is_stored_is_what_stands_beside_the_meter(self, actions: list[Mapping[str, Any]]) -> None:
+        draft = self.after(*actions)
+        sent, shows = self.sent(draft), {name: draft[name] for name in SHOWN}
+        for field in SHOWN & sent.keys():
+            said = sent[field] if field != "with" else [sent[field]] if isinstance(sent[field], str) else sent[field]
+            self.assertEqual(self.typed(shows[field]), said, field)
+        unsaid = {name: draft[name] for name in SHOWN - sent.keys() - {"sensor_c", "at_s", "fed_v", "rpm"}}
+        usual = self.call("EMPTY")
+        self.assertEqual({k: v for k, v in unsaid.items() if v != usual[k] and not self.is_plain(k, draft)}, {})
+
+    def is_plain(self, field: str, draft: Draft) -> bool:
+        """Whether a field says nothing where it is left out: eyes and hands have no key."""
+        return field == "key" and draft["measure"] in ("inspect", "act")
+
+    def typed(self, value: Any) -> Any:
+        try:
+            return float(str(value).replace(",", "."))
+        except ValueError:
+            return value
+
+    def test_a_bench_of_ones_own_stays_as_it_was_set_reading_after_reading(self) -> None:
+        follow = {
+            "type": "follow",
+            "probe": {"measure": "lamp", "key": "running", "connector": "unplugged", "red": "a", "black": "b"},
+        }
+        own = [{"type": "measure", "measure": "voltage"}, {"type": "set", "change": {"key": "on", "battery": "connected"}},
+               {"type": "touch", "point": "harness.signal"}, {"type": "touch", "point": "battery.negative"}]  # fmt: skip
+        first = self.after(*own, {"type": "type", "value": "4.9"})
+        again = self.after({"type": "taken"}, follow, start=first)
+        kept = ("measure", "red", "black", "key", "connector", "module_connector", "battery", "rpm", "watts")
+        self.assertEqual({name: again[name] for name in kept}, {name: first[name] for name in kept})
+        self.assertEqual((again["value"], again["own"], again["lead"]), ("", True, "red"))
+        scope = self.after(
+            {"type": "measure", "measure": "scope"},
+            {"type": "taken"},
+            follow,
+            {"type": "measure", "measure": "scope"},
+            start=again,
+        )
+        self.assertEqual((scope["red"], scope["black"]), ("harness.signal", "battery.negative"))
+        proposed = self.after({"type": "propose", "probe": follow["probe"]}, start=scope)
+        self.assertEqual((proposed["measure"], proposed["own"]), ("lamp", False))
+
+    def test_what_holds_for_one_reading_falls_back_and_says_so(self) -> None:
+        conditions = {
+            "with": ["rich"],
+            "codes_cleared": True,
+            "at_s": "620",
+            "of": "B2S1",
+            "jumper": ["battery.positive", "harness.signal"],
+        }
+        draft = self.after({"type": "measure", "measure": "scan"}, {"type": "set", "change": conditions})
+        self.assertEqual(self.sent(draft)["with"], "rich")
+        after = self.after({"type": "taken"}, start=draft)
+        self.assertEqual(
+            {name: after[name] for name in conditions},
+            {"with": [], "codes_cleared": False, "at_s": "", "of": "", "jumper": []},
+        )
+        self.assertIn("codes cleared", after["told"])
+
+    def test_a_reading_of_ones_own_takes_over_nothing_that_only_the_proposal_set(self) -> None:
+        proposal = {
+            "measure": "scan",
+            "pid": "sensor_voltage",
+            "key": "running",
+            "with": "rich",
+            "at_s": 620.0,
+            "codes_cleared": True,
+        }
+        lamp = {"measure": "lamp", "red": "harness.heater_supply", "black": "harness.heater_control", "key": "running",
+                "connector": "unplugged", "watts": 21.0, "codes_cleared": True}  # fmt: skip
+        volts = {"type": "measure", "measure": "voltage"}
+        for probe, actions in (
+            (proposal, [{"type": "set", "change": {"pid": "heater_current"}}]),
+            (proposal, [volts, {"type": "touch", "point": "harness.signal"}]),
+            (
+                lamp,
+                [
+                    volts,
+                    {"type": "touch", "point": "harness.heater_supply"},
+                    {"type": "touch", "point": "battery.negative"},
+                ],
+            ),
+        ):
+            sent = self.sent(self.filled(self.after({"type": "propose", "probe": probe}, *actions)))
+            self.assertEqual(sent.keys() & {"with", "at_s", "codes_cleared"}, set(), sent)
+            self.assertIn(sent.get("connector", "mated"), ("mated",))
+
+    def test_what_differs_from_the_proposal_is_marked(self) -> None:
+        lamp = {"measure": "lamp", "red": "harness.heater_supply", "black": "harness.heater_control", "key": "running",
+                "connector": "unplugged", "watts": 21.0}  # fmt: skip
+        laid = self.after({"type": "propose", "probe": lamp})
+        changed = self.after({"type": "set", "change": {"key": "on"}}, start=laid)
+        elsewhere = self.after({"type": "touch", "point": "battery.negative"}, start=laid)
+        marked = [sorted(self.call("differing", draft, CHOICES["state"])) for draft in (laid, changed, elsewhere)]
+        self.assertEqual(marked, [[], ["key"], []])
+
+    def test_a_lamp_in_place_of_the_heater_lies_across_its_terminals(self) -> None:
+        draft = self.after({"type": "measure", "measure": "lamp"}, {"type": "set", "change": {"in_place_of": "heater"}})
+        self.assertEqual(
+            (draft["red"], draft["black"], draft["connector"]),
+            ("harness.heater_supply", "harness.heater_control", "unplugged"),
+        )
+        self.assertIsNone(self.after({"type": "touch", "point": "battery.positive"}, start=draft)["in_place_of"])
+
+    def test_a_span_may_be_entered_where_the_format_takes_one(self) -> None:
+        """A scan signal, a trim or a signal wire moves; a supply wire and a heater's current do not."""
+        for draft, moves in (
+            ({"measure": "scan", "pid": "sensor_voltage"}, True), ({"measure": "scan", "pid": "long_trim"}, True),
+            ({"measure": "scan", "pid": "heater_current"}, False), ({"measure": "scan", "pid": "battery_voltage"}, False),
+            ({"measure": "voltage", "red": "harness.signal", "black": "battery.negative"}, True),
+            ({"measure": "voltage", "red": "battery.negative", "black": "module.signal"}, True),
+            ({"measure": "voltage", "red": "harness.heater_supply", "black": "battery.negative"}, False),
+            ({"measure": "resistance", "red": "harness.signal", "black": "chassis"}, False),
+        ):  # fmt: skip
+            self.assertEqual(self.call("mayMove", {**self.call("EMPTY"), **draft}, CHOICES["live"]), moves, draft)
 
     def test_what_was_begun_is_not_taken_away_by_what_follows(self) -> None:
         follow = {"type": "follow", "probe": {"measure": "scan", "pid": "long_trim", "key": "running"}}

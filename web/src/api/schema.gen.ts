@@ -860,6 +860,8 @@ export interface components {
         ActReading: {
             /** Note */
             note?: string | null;
+            /** Checked */
+            checked?: ("leads-shorted" | "other-tips")[] | null;
             /** Taken */
             taken?: string | null;
             /** Struck */
@@ -1149,7 +1151,7 @@ export interface components {
         /**
          * Choices
          * @description What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
-         *     conditions: what it may be taken with, of_heater: those that show at the heater_terminals; looks: target -> seen; places: target -> where, if it is looked at in places;
+         *     conditions: what it may be taken with, of_heater: those that show at the heater_terminals; in_place: the points of a lamp that stands in place of the heater; looks: target -> seen; places: target -> where, if it is looked at in places;
          *     acts: action -> outcome; repairs: those that mend something; state: which state each measurement has; lamps: their sizes, and the
          *     usual one's; lights: what a lamp may do; units: of
          *     what a meter measures; start: what a measurement begins with; apart: points behind a plug; words: all of
@@ -1168,6 +1170,13 @@ export interface components {
             of_heater: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[];
             /** Heater Terminals */
             heater_terminals: ("heater_supply" | "heater_control" | "signal" | "signal_return" | "cell_positive" | "cell_negative" | "nernst" | "virtual_ground" | "pump" | "trim" | "supply" | "ground" | "can_high" | "can_low" | "address")[];
+            /** In Place */
+            in_place: [
+                string,
+                string
+            ];
+            /** Checks */
+            checks: ("leads-shorted" | "other-tips")[];
             /** Looks */
             looks: {
                 [key: string]: ("ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown")[];
@@ -1321,6 +1330,8 @@ export interface components {
         CurrentReading: {
             /** Note */
             note?: string | null;
+            /** Checked */
+            checked?: ("leads-shorted" | "other-tips")[] | null;
             /** Taken */
             taken?: string | null;
             /** Struck */
@@ -1878,6 +1889,8 @@ export interface components {
         InspectReading: {
             /** Note */
             note?: string | null;
+            /** Checked */
+            checked?: ("leads-shorted" | "other-tips")[] | null;
             /** Taken */
             taken?: string | null;
             /** Struck */
@@ -2194,6 +2207,8 @@ export interface components {
         LampReading: {
             /** Note */
             note?: string | null;
+            /** Checked */
+            checked?: ("leads-shorted" | "other-tips")[] | null;
             /** Taken */
             taken?: string | null;
             /** Struck */
@@ -2650,6 +2665,8 @@ export interface components {
         ResistanceReading: {
             /** Note */
             note?: string | null;
+            /** Checked */
+            checked?: ("leads-shorted" | "other-tips")[] | null;
             /** Taken */
             taken?: string | null;
             /** Struck */
@@ -2850,6 +2867,8 @@ export interface components {
         ScanReading: {
             /** Note */
             note?: string | null;
+            /** Checked */
+            checked?: ("leads-shorted" | "other-tips")[] | null;
             /** Taken */
             taken?: string | null;
             /** Struck */
@@ -3048,6 +3067,8 @@ export interface components {
         ScopeReading: {
             /** Note */
             note?: string | null;
+            /** Checked */
+            checked?: ("leads-shorted" | "other-tips")[] | null;
             /** Taken */
             taken?: string | null;
             /** Struck */
@@ -3178,7 +3199,7 @@ export interface components {
              * Field
              * @enum {string}
              */
-            field: "key" | "connector" | "module_connector" | "battery" | "sensor_c" | "codes_cleared" | "with" | "at_s" | "jumper" | "of";
+            field: "key" | "rpm" | "connector" | "module_connector" | "battery" | "sensor_c" | "codes_cleared" | "with" | "at_s" | "jumper" | "of" | "others";
             /** Measures */
             measures: ("voltage" | "resistance" | "lamp" | "scope" | "current" | "scan" | "trace" | "inspect" | "act")[];
             /**
@@ -3403,6 +3424,8 @@ export interface components {
         TraceReading: {
             /** Note */
             note?: string | null;
+            /** Checked */
+            checked?: ("leads-shorted" | "other-tips")[] | null;
             /** Taken */
             taken?: string | null;
             /** Struck */
@@ -3550,6 +3573,8 @@ export interface components {
         VoltageReading: {
             /** Note */
             note?: string | null;
+            /** Checked */
+            checked?: ("leads-shorted" | "other-tips")[] | null;
             /** Taken */
             taken?: string | null;
             /** Struck */

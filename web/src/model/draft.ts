@@ -30,6 +30,10 @@ export interface Draft {
   with: string[]
   /** Volts put on the signal wire, as typed. */
   fed_v: string
+  /** Whether the other consumers of the feed are unplugged; empty for not said. */
+  others: '' | 'unplugged'
+  /** Engine speed in 1/min, as typed; empty for not noted. */
+  rpm: string
   /** Seconds since engine start or key on, as typed; empty for not noted. */
   at_s: string
   signal: string
@@ -48,13 +52,17 @@ export interface Draft {
   beside_moves: '' | 'steady' | 'slow' | 'switching'
   note: string
   lead: 'red' | 'black'
-  /** False while the draft is still the reading that was proposed. */
+  /** False while the draft is still the reading that was proposed; from then on the bench stays as it is set. */
   own: boolean
+  /** How key, plugs, battery and engine stood when the last reading was taken: what a bench of one's own begins with. */
+  stood: Stood
   /** The proposed reading that was laid out, as text; empty for none. */
   laid: string
   /** Why the last touch did not move a lead, empty where it did. */
   told: string
 }
+
+export type Stood = Pick<Draft, 'key' | 'connector' | 'module_connector' | 'battery' | 'rpm'>
 
 export const EMPTY: Draft = {
   measure: 'voltage', red: 'battery.positive', black: 'battery.negative', at: '', pid: 'heater_current',
@@ -62,8 +70,17 @@ export const EMPTY: Draft = {
   connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '', codes_cleared: false, with: [], fed_v: '',
   at_s: '', signal: 'sensor_voltage', of: '', jumper: [], value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
   trace: { min: '', max: '', switches_per_min: '', first_activity_s: '', rise_s: '', delay_s: '' }, lead: 'red', own: false, told: '',
-  moves: '', beside: '', beside_value: '', beside_moves: '', note: '', laid: '',
+  moves: '', beside: '', beside_value: '', beside_moves: '', note: '', laid: '', rpm: '', others: '',
+  stood: { key: 'running', connector: 'mated', module_connector: 'mated', battery: 'connected', rpm: '' },
 } // prettier-ignore
+
+/** What holds for one reading: it falls back once that is taken, or where a reading of one's own is begun. */
+const FOR_ONE = { with: [] as string[], codes_cleared: false, at_s: '', jumper: [] as [], of: '', fed_v: '' }
+const FALLS_BACK: Record<keyof typeof FOR_ONE, string> = {
+  with: 'what it was taken with', codes_cleared: 'codes cleared', at_s: 'seconds', jumper: 'the bridge', of: 'the other part', fed_v: 'volts fed',
+} // prettier-ignore
+/** What a reading is of: another choice begins one of one's own. */
+const OF_WHAT: (keyof Draft)[] = ['pid', 'signal', 'target', 'action', 'in_place_of', 'load']
 
 export type Action =
   | { type: 'propose'; probe: Probe | null }
@@ -71,6 +88,8 @@ export type Action =
   | { type: 'taken' }
   /** What follows from it is worked out: laid out, unless the next reading was begun meanwhile. */
   | { type: 'follow'; probe: Probe | null }
+  /** Something else than what was proposed is measured. */
+  | { type: 'own' }
   | { type: 'type'; value: string }
   | { type: 'figure'; of: 'scope' | 'trace'; name: string; value: string }
   | { type: 'touch'; point: string }
@@ -99,11 +118,13 @@ export function mayMove(draft: Draft, live: Choices['live']): boolean {
 function stepped(draft: Draft, action: Action, choices: Choices): Draft {
   switch (action.type) {
     case 'propose':
-      return action.probe ? { ...fromProbe(action.probe), laid: JSON.stringify(action.probe) } : { ...EMPTY, own: true }
+      return action.probe ? { ...fromProbe(action.probe), laid: JSON.stringify(action.probe), stood: draft.stood } : { ...EMPTY, ...draft.stood, stood: draft.stood, own: true }
     case 'taken':
-      return { ...draft, value: '', scope: EMPTY.scope, trace: EMPTY.trace, own: false, lead: 'red', ...UNSEEN, note: '' }
+      return taken(draft, choices)
     case 'follow':
       return begun(draft) ? draft : stepped(draft, { type: 'propose', probe: action.probe }, choices)
+    case 'own':
+      return { ...begin(draft), lead: 'red' }
     case 'type':
       return { ...draft, value: action.value }
     case 'figure':
@@ -113,10 +134,61 @@ function stepped(draft: Draft, action: Action, choices: Choices): Draft {
     case 'measure':
       return turned(draft, action.measure, choices)
     case 'set':
-      return { ...draft, ...action.change, own: true }
+      return changed(draft, action.change, choices)
     case 'note':
       return { ...draft, ...action.change }
   }
+}
+
+/** A reading was taken. On a bench of one's own all stays but what holds for one reading; else the next proposal may follow. */
+function taken(draft: Draft, choices: Choices): Draft {
+  const stood = standing(draft, choices)
+  const next: Draft = { ...draft, value: '', scope: EMPTY.scope, trace: EMPTY.trace, lead: 'red', ...UNSEEN, note: '', stood }
+  if (!draft.own) return next
+  const fallen = (Object.keys(FOR_ONE) as (keyof typeof FOR_ONE)[]).filter((name) => String(draft[name]) !== String(FOR_ONE[name]))
+  const told = fallen.length ? `Held for one reading, and off again: ${fallen.map((name) => FALLS_BACK[name]).join(', ')}.` : ''
+  return { ...next, ...FOR_ONE, told, laid: '' }
+}
+
+/** How the vehicle stands by a reading: what it was not said with stays. */
+function standing(draft: Draft, choices: Choices): Stood {
+  const has = applying(draft, choices.state)
+  const { key, connector, module_connector, battery, rpm } = draft
+  const said = { key, connector, module_connector, battery, rpm }
+  return { ...draft.stood, ...Object.fromEntries(Object.entries(said).filter(([name]) => has.has(name as StateField))) }
+}
+
+/** The same by a reading that is in the ledger already. */
+export function stoodBy(reading: Reading): Partial<Stood> {
+  const said = reading as Partial<Record<keyof Stood, unknown>>
+  const names: (keyof Stood)[] = ['key', 'connector', 'module_connector', 'battery']
+  const known = names.filter((name) => said[name] !== null && said[name] !== undefined).map((name) => [name, said[name]])
+  return { ...Object.fromEntries(known), ...(typeof said.rpm === 'number' ? { rpm: String(said.rpm) } : {}) } as Partial<Stood>
+}
+
+/**
+ * A draft of one's own, begun on a proposal: nothing of the proposal's state that nobody set. What the proposal would have had pulled
+ * apart or switched off is as it last stood.
+ */
+function begin(draft: Draft): Draft {
+  if (draft.own) return draft
+  const { stood } = draft
+  const usual = {
+    connector: draft.connector === 'mated' ? draft.connector : stood.connector,
+    module_connector: draft.module_connector === 'mated' ? draft.module_connector : stood.module_connector,
+    battery: draft.battery === 'connected' ? draft.battery : stood.battery,
+    key: draft.key === 'off' || draft.key === 'cranking' ? stood.key : draft.key,
+    rpm: stood.rpm,
+  }
+  return { ...draft, ...FOR_ONE, ...usual, own: true }
+}
+
+function changed(draft: Draft, change: Partial<Draft>, choices: Choices): Draft {
+  const another = OF_WHAT.some((name) => name in change && change[name] !== draft[name])
+  const next: Draft = { ...(another ? begin(draft) : draft), ...change, own: true }
+  if (change.in_place_of !== 'heater') return next
+  const [red, black] = choices.in_place
+  return { ...next, red, black, connector: 'unplugged' }
 }
 
 /** Whether anything of the next reading was touched or typed yet. */
@@ -130,21 +202,23 @@ function fromProbe(probe: Probe): Draft {
   const text = (value: unknown) => (value === null || value === undefined ? '' : String(value))
   const conditions = (Array.isArray(probe.with) ? probe.with : [probe.with ?? 'none']).filter((name) => name !== 'none')
   const place = probe.measure === 'inspect' ? { place: text(probe.at), at: '' } : {}
-  const typed = { sensor_c: text(probe.sensor_c), with: conditions, at_s: text(probe.at_s), value: '', own: false, lead: 'red' }
+  const typed = { sensor_c: text(probe.sensor_c), with: conditions, at_s: text(probe.at_s), rpm: text(probe.rpm), value: '', own: false, lead: 'red' }
   return { ...EMPTY, connector: 'mated', ...own, ...place, ...typed } as Draft
 }
 
 /** The dial turned: what the last instrument was set to does not stay, the vehicle's own state does where it is shown. */
 function turned(draft: Draft, measure: Measure, choices: Choices): Draft {
-  if (measure === draft.measure) return draft
+  if (measure === draft.measure) return { ...draft, own: true }
   const own = { load: null, watts: EMPTY.watts, in_place_of: null, place: '', jumper: [] as [], value: '', scope: EMPTY.scope, trace: EMPTY.trace }
   const pid = choices.scans.some((item) => item.pid === draft.pid) ? draft.pid : (choices.scans[0]?.pid ?? draft.pid)
   const signal = choices.recordings.some((item) => item.signal === draft.signal) ? draft.signal : (choices.recordings[0]?.signal ?? draft.signal)
-  return { ...draft, ...own, measure, pid, signal, own: true, ...usualState(draft, measure, choices) }
+  const start = begin(draft)
+  return { ...start, ...own, measure, pid, signal, own: true, ...usualState(start, measure, choices) }
 }
 
 /** Touching a point moves the leads in turn: red, then black. A lead that lies there already makes room, or the meter says why not. */
-function touched(draft: Draft, point: string, choices: Choices): Draft {
+function touched(was: Draft, point: string, choices: Choices): Draft {
+  const draft = begin(was)
   if (marksOne(draft)) return { ...draft, at: point, own: true }
   const start = needsPoints(draft.measure) ? draft : { ...draft, measure: 'voltage' as const }
   const here = start.lead === 'red' ? start.red : start.black
@@ -154,7 +228,7 @@ function touched(draft: Draft, point: string, choices: Choices): Draft {
   }
   const makesRoom = point === other ? here : other
   const moved = start.lead === 'red' ? { red: point, black: makesRoom, lead: 'black' as const } : { red: makesRoom, black: point, lead: 'red' as const }
-  const next: Draft = { ...start, ...moved, own: true, value: '' }
+  const next: Draft = { ...start, ...moved, in_place_of: null, own: true, value: '' }
   return { ...next, ...plugsFor(next, choices) }
 }
 
@@ -220,10 +294,23 @@ function stateOf(draft: Draft, rules: Rules): Record<string, unknown> {
     with: draft.with.length > 1 ? draft.with : (draft.with[0] ?? null),
     fed_v: typedNumber(draft.fed_v),
     at_s: typedNumber(draft.at_s),
+    rpm: typedNumber(draft.rpm),
     jumper: draft.jumper.length === 2 ? draft.jumper : null,
     of: draft.of || null,
+    others: draft.others || null,
   }
   return Object.fromEntries(Object.entries(said).filter(([field, value]) => value !== null && has.has(field as StateField)))
+}
+
+/** The fields of the state in which the draft differs from the proposal that it began as; none on a bench of one's own points. */
+export function differing(draft: Draft, rules: Rules): string[] {
+  if (!draft.laid || !draft.own) return []
+  const laid = { ...fromProbe(JSON.parse(draft.laid) as Probe), stood: draft.stood }
+  const [now, then] = [toReading(draft, rules), toReading(laid, rules)] as unknown as Record<string, unknown>[]
+  const what = ['measure', 'red', 'black', 'at', 'pid', 'signal', 'target', 'action'] as const
+  if (!now || !then || what.some((name) => now[name] !== then[name])) return []
+  const fields = new Set([...Object.keys(now), ...Object.keys(then)].filter((name) => !['value', 'note', 'moves'].includes(name)))
+  return [...fields].filter((name) => JSON.stringify(now[name]) !== JSON.stringify(then[name]))
 }
 
 const COUNTED = ['switches_per_min', 'first_activity_s', 'rise_s', 'delay_s']

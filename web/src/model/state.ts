@@ -20,7 +20,7 @@ function matches(rule: Rules[number], draft: Draft): boolean {
 /** What stands where nothing is noted. The key stays: every instrument but eyes and hands has it. */
 const BLANK = {
   connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '', codes_cleared: false, with: [], at_s: '',
-  jumper: [], of: '', fed_v: '',
+  jumper: [], of: '', fed_v: '', rpm: '', others: '',
 } satisfies Record<Exclude<StateField, 'key'>, unknown> // prettier-ignore
 
 /** A cold element's temperature, where nothing else was said. */

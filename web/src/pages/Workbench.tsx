@@ -4,7 +4,7 @@ import type { JobView, Probe, Taken } from '../api/client'
 import { Waits } from '../api/sending'
 import { useAddReading, useChangeJob, useJob, useStand } from '../api/jobs'
 import { Segmented } from 'antd'
-import { type Action, begun, besideReading, type Draft, EMPTY, type Measure, reduce, toReading } from '../model/draft'
+import { type Action, begun, besideReading, type Draft, EMPTY, type Measure, reduce, stoodBy, toReading } from '../model/draft'
 import { keep, kept } from '../model/kept'
 import { Boundary } from '../parts/Boundary'
 import { CircuitBoard } from '../parts/CircuitBoard'
@@ -52,12 +52,14 @@ interface Kept {
 }
 
 /** The number goes up when a draft of the form before could not be read any more. */
-const draftKey = (job: number) => `draft3-${job}`
+const draftKey = (job: number) => `draft4-${job}`
 
 function firstDraft(view: JobView): Draft {
   const saved = kept<Kept>(draftKey(view.id))
   if (saved?.readings === view.ledger.length) return { ...EMPTY, ...saved.draft }
-  return reduce(EMPTY, { type: 'propose', probe: view.verdict.next?.reading ?? null }, view.choices)
+  const last = [...view.case.readings].reverse().find((item) => !item.struck && 'key' in item && item.key)
+  const stood = { ...EMPTY.stood, ...(last ? stoodBy(last) : {}) }
+  return reduce({ ...EMPTY, stood }, { type: 'propose', probe: view.verdict.next?.reading ?? null }, view.choices)
 }
 
 function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob>['refetch'] }) {
@@ -67,7 +69,6 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
   const [tall, setTall] = useState(false)
   const [tab, setTab] = useState<BenchTab>('measure')
   const touch = useCallback((point: string) => dispatch({ type: 'touch', point }), [])
-  const propose = (next: JobView) => dispatch({ type: 'propose', probe: next.verdict.next?.reading ?? null })
   const follow = (next: JobView) => dispatch({ type: 'follow', probe: next.verdict.next?.reading ?? null })
   const wanted = (useLocation().state as { probe?: Probe } | null)?.probe
   useEffect(() => {
@@ -85,7 +86,9 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
     dispatch({ type: 'taken' })
   }
   const add = useAddReading(view.id, taken, follow)
-  const change = useChangeJob(view.id, propose)
+  // noted from elsewhere than the meter: what stands there stays
+  const beside = useAddReading(view.id, ({ place }) => setShown(place), follow)
+  const change = useChangeJob(view.id, follow)
   const count = view.ledger.length
 
   useEffect(() => {
@@ -164,11 +167,11 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
         onPick={(probe) => dispatch({ type: 'propose', probe })}
         onCannot={(reading, reason) => change.mutate((now) => ({ cannot: [...(now.case.cannot ?? []), { reading, reason }] }))}
         onBack={(reading) => change.mutate((now) => ({ cannot: (now.case.cannot ?? []).filter((item) => item.reading !== reading) }))}
-        onOwn={() => dispatch({ type: 'set', change: { own: true, lead: 'red' } })}
-        onAct={(reading) => add.mutate(reading)}
+        onOwn={() => dispatch({ type: 'own' })}
+        onAct={(reading) => beside.mutate(reading)}
       />
       <section className="bench-ledger" aria-label="Ledger">
-        <Boundary what="The ledger" at={view}><WaitingLines view={view} /><Ledger view={view} onShow={setShown} shown={shown} tall={tall} onTall={setTall} /></Boundary>
+        <Boundary what="The ledger" at={view}><WaitingLines view={view} /><Ledger view={view} onShow={setShown} onAgain={(reading) => beside.mutate(reading)} shown={shown} tall={tall} onTall={setTall} /></Boundary>
       </section>
     </main>
   )

@@ -1,6 +1,6 @@
 import { Button, Input, Segmented } from 'antd'
 import { memo, useCallback, useState } from 'react'
-import type { JobView } from '../api/client'
+import type { JobView, Reading } from '../api/client'
 import { useStrike, useWithout } from '../api/jobs'
 import { RESULT_MARK, RESULT_WORD } from '../model/words'
 import { rangeFrom } from './Asked'
@@ -26,7 +26,7 @@ function passes(view: JobView, place: number, filter: Filter): boolean {
 }
 
 /** All readings in order, newest first. A correction strikes out; nothing is changed or removed. */
-export function Ledger(props: { view: JobView; shown: number | null; onShow: (place: number) => void; tall: boolean; onTall: (tall: boolean) => void }) {
+export function Ledger(props: { view: JobView; shown: number | null; onShow: (place: number) => void; onAgain: (reading: Reading) => void; tall: boolean; onTall: (tall: boolean) => void }) {
   const { view } = props
   const [open, setOpen] = useState<Opened | null>(null)
   const [filter, setFilter] = useState<Filter>('all')
@@ -53,7 +53,7 @@ export function Ledger(props: { view: JobView; shown: number | null; onShow: (pl
         {places.map((place) => (
           <li key={place} className={`line ${result(view, place)} ${props.shown === place ? 'shown' : ''}`} value={place + 1}>
             <Line words={view.ledger[place]} reading={view.case.readings[place]} judged={view.verdict.judged[place]} beside={besideOf(view, place)} place={place} open={open?.place === place} onShow={props.onShow} onOpen={toggle} />
-            {open?.place === place && <Whole view={view} place={place} onOpen={toggle} />}
+            {open?.place === place && <Whole view={view} place={place} onOpen={toggle} onAgain={props.onAgain} />}
             {open?.place === place && open.what === 'strike' && <StrikeForm view={view} place={place} onDone={() => setOpen(null)} />}
             {open?.place === place && open.what === 'without' && <Without view={view} place={place} />}
           </li>
@@ -69,7 +69,7 @@ function besideOf(view: JobView, place: number): string {
 }
 
 /** All that is known of a reading, and what can be done with it. */
-function Whole({ view, place, onOpen }: { view: JobView; place: number; onOpen: (open: Opened) => void }) {
+function Whole({ view, place, onOpen, onAgain }: { view: JobView; place: number; onOpen: (open: Opened) => void; onAgain: (reading: Reading) => void }) {
   const [words, reading, judged] = [view.ledger[place], view.case.readings[place], view.verdict.judged[place]]
   if (!words || !reading || !judged) return null
   return (
@@ -88,6 +88,7 @@ function Whole({ view, place, onOpen }: { view: JobView; place: number; onOpen: 
             Without it?
           </Button>
           <Writers>
+            {reading.measure !== 'act' && <Again reading={reading} checks={view.choices.checks} words={view.choices.words} onAgain={onAgain} />}
             <Button onClick={() => onOpen({ place, what: 'strike' })}>
               Strike
             </Button>
@@ -95,6 +96,23 @@ function Whole({ view, place, onOpen }: { view: JobView; place: number; onOpen: 
         </span>
       )}
     </div>
+  )
+}
+
+/** The same value read a second time: a touch says what was done against a slip meanwhile, and notes it. */
+function Again({ reading, checks, words, onAgain }: { reading: Reading; checks: readonly string[]; words: JobView['choices']['words']; onAgain: (reading: Reading) => void }) {
+  const [asking, setAsking] = useState(false)
+  const note = (checked: string[]) => {
+    setAsking(false)
+    onAgain({ ...reading, note: null, taken: null, checked: checked.length ? checked : null } as Reading)
+  }
+  if (!asking) return <Button onClick={() => setAsking(true)}>Again, the same</Button>
+  const byMeter = ['voltage', 'resistance', 'lamp', 'scope', 'current'].includes(reading.measure)
+  return (
+    <span className="line-acts" role="group" aria-label="What was done before it was read again">
+      {byMeter && checks.map((name) => <Button key={name} onClick={() => note([name])}>{words[name] ?? name}</Button>)}
+      <Button onClick={() => note([])}>Nothing changed</Button>
+    </span>
   )
 }
 

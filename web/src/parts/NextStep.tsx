@@ -61,7 +61,7 @@ function Stepped(props: SideProps) {
           <Cautions key={props.view.id} job={props.view.id} lines={next.cautions} />
           {props.draft.own && (
             <Button className="own" onClick={() => props.onPick(next.reading)}>
-              Own reading. Back to the proposed one
+              Take the proposed one
             </Button>
           )}
           <CannotTake key={`cannot ${next.id}`} onCannot={(reason) => props.onCannot(next.id, reason)} onOwn={props.onOwn} />

@@ -1,20 +1,22 @@
 import { Button, Input, Segmented, Select } from 'antd'
 import { type Dispatch, useState } from 'react'
 import type { JobView } from '../api/client'
-import { type Action, type Draft, needsPoints } from '../model/draft'
+import { type Action, differing, type Draft, needsPoints } from '../model/draft'
 import { applying } from '../model/state'
 import { ClearedClock } from './ClearedClock'
 
 /** All that the reading will be stored with: pre-set by the proposal, corrected by one touch, and nothing beside it. */
 export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dispatch: Dispatch<Action>; view: JobView; words: (point: string) => string }) {
   const has = applying(draft, view.choices.state)
+  const differs = differing(draft, view.choices.state)
   const set = (change: Partial<Draft>) => dispatch({ type: 'set', change })
   return (
     <div className="state-strip" role="group" aria-label="State of the vehicle">
-      {has.has('key') && <Switch label="Key" value={draft.key} options={KEYS} onChange={(key) => set({ key: key as Draft['key'] })} />}
+      {has.has('key') && <Switch label="Key" differs={differs.includes('key')} value={draft.key} options={KEYS} onChange={(key) => set({ key: key as Draft['key'] })} />}
       {has.has('connector') && (
-        <Switch label="Plug" value={draft.connector} options={[['mated', 'in'], ['unplugged', 'apart']]} onChange={(connector) => set({ connector: connector as Draft['connector'] })} />
+        <Switch label="Plug" differs={differs.includes('connector')} value={draft.connector} options={[['mated', 'in'], ['unplugged', 'apart']]} onChange={(connector) => set({ connector: connector as Draft['connector'] })} />
       )}
+      {has.has('rpm') && <Asked label="rpm" name="Engine speed in 1/min" unit="rpm" value={draft.rpm} onChange={(rpm) => set({ rpm })} />}
       {has.has('fed_v') && <Short label="fed V" value={draft.fed_v} name="Volts fed to the signal wire" onChange={(fed_v) => set({ fed_v })} />}
       {has.has('of') && <Part said={draft.of} offered={view.choices.others} words={view.choices.words} onChange={(of) => set({ of })} />}
       {has.has('jumper') && draft.jumper.length === 2 && (
@@ -22,15 +24,18 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
           {words(draft.jumper[0])} bridged to {words(draft.jumper[1])}
         </Button>
       )}
-      {has.has('at_s') && <Seconds value={draft.at_s} offered={!needsPoints(draft.measure)} onChange={(at_s) => set({ at_s })} />}
+      {has.has('at_s') && (draft.at_s !== '' || !needsPoints(draft.measure)) && <Asked label="after … s" name="Seconds since start" unit="after s" value={draft.at_s} onChange={(at_s) => set({ at_s })} />}
       {has.has('sensor_c') && <Short label="Element °C" value={draft.sensor_c} name="Element temperature in °C, or hot" onChange={(sensor_c) => set({ sensor_c })} />}
       {has.has('module_connector') && (
-        <Toggle label="ECM apart" on={draft.module_connector === 'unplugged'} onChange={(on) => set({ module_connector: on ? 'unplugged' : 'mated' })} />
+        <Toggle label="ECM apart" differs={differs.includes('module_connector')} on={draft.module_connector === 'unplugged'} onChange={(on) => set({ module_connector: on ? 'unplugged' : 'mated' })} />
       )}
       {has.has('battery') && (
-        <Toggle label="battery off" on={draft.battery === 'disconnected'} onChange={(on) => set({ battery: on ? 'disconnected' : 'connected' })} />
+        <Toggle label="battery off" differs={differs.includes('battery')} on={draft.battery === 'disconnected'} onChange={(on) => set({ battery: on ? 'disconnected' : 'connected' })} />
       )}
-      {has.has('codes_cleared') && <Toggle label="cleared" on={draft.codes_cleared} onChange={(on) => set({ codes_cleared: on })} />}
+      {has.has('others') && (
+        <Toggle label="others unplugged" differs={differs.includes('others')} on={draft.others === 'unplugged'} onChange={(on) => set({ others: on ? 'unplugged' : '' })} />
+      )}
+      {has.has('codes_cleared') && <Toggle label="cleared" differs={differs.includes('codes_cleared')} on={draft.codes_cleared} onChange={(on) => set({ codes_cleared: on })} />}
       {has.has('codes_cleared') && draft.codes_cleared && <ClearedClock job={view.id} seconds={view.latch_window_s} />}
       <Load draft={draft} lamps={view.choices.lamps} set={set} />
       <Note value={draft.note} onChange={(note) => dispatch({ type: 'note', change: { note } })} />
@@ -103,35 +108,36 @@ function Note({ value, onChange }: { value: string; onChange: (value: string) =>
 
 type Words = JobView['choices']['words']
 
-/** Seconds since the start, where they matter or were asked for; emptied, the field stays until it is left. */
-function Seconds({ value, offered, onChange }: { value: string; offered: boolean; onChange: (value: string) => void }) {
+/** A figure of the state, where it was asked for; emptied, its field stays until it is left. */
+function Asked({ label, name, unit, value, onChange }: { label: string; name: string; unit: string; value: string; onChange: (value: string) => void }) {
   const [open, setOpen] = useState(false)
-  if (value === '' && !open) {
-    return offered ? <Toggle label="after … s" on={false} onChange={() => setOpen(true)} /> : null
-  }
+  if (value === '' && !open) return <Toggle label={label} on={false} onChange={() => setOpen(true)} />
   return (
     <label className="celsius">
-      after s
+      {unit}
       <Input
-        className="figure" inputMode="decimal" autoFocus={value === ''} value={value} aria-label="Seconds since start"
+        className="figure" inputMode="decimal" autoFocus={value === ''} value={value} aria-label={name}
         onFocus={() => setOpen(true)} onBlur={() => setOpen(false)} onChange={(event) => onChange(event.target.value)}
       />
     </label>
   )
 }
 
-function Switch(props: { label: string; value: string; options: [string, string][]; onChange: (value: string) => void }) {
+function Switch(props: { label: string; differs?: boolean; value: string; options: [string, string][]; onChange: (value: string) => void }) {
   return (
-    <span className="switch">
+    <span className={props.differs ? 'switch differs' : 'switch'} title={props.differs ? DIFFERS : undefined}>
       <span className="switch-label">{props.label}</span>
       <Segmented aria-label={props.label} value={props.value} options={props.options.map(([value, label]) => ({ value, label }))} onChange={props.onChange} />
     </span>
   )
 }
 
-function Toggle({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {
+/** Beside what the proposal asks for. */
+const DIFFERS = 'Not as it was proposed'
+
+function Toggle({ label, on, differs, onChange }: { label: string; on: boolean; differs?: boolean; onChange: (on: boolean) => void }) {
   return (
-    <Button className="toggle" aria-pressed={on} onClick={() => onChange(!on)}>
+    <Button className={differs ? 'toggle differs' : 'toggle'} title={differs ? DIFFERS : undefined} aria-pressed={on} onClick={() => onChange(!on)}>
       {label}
     </Button>
   )
