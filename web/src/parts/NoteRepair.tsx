@@ -39,7 +39,7 @@ function Dialog({ view, title, early, onAct, onClose }: DialogProps) {
       <Form layout="vertical" component={false}>
         {early && wanted.length > 0 && <p>Not shown yet: {wanted.map((item) => item.asks.toLowerCase()).join('; ')}. It is noted with the repair; the proof afterwards is the same.</p>}
         <Form.Item label="What is done">
-          <Checkbox.Group className="tools" value={chosen} onChange={setChosen} options={view.choices.repairs.map((value) => ({ value: value as string, label: view.choices.words[value] ?? value }))} />
+          <Checkbox.Group className="acts" value={chosen} onChange={setChosen} options={view.choices.repairs.map((value) => ({ value: value as string, label: view.choices.words[value] ?? value }))} />
         </Form.Item>
         <Form.Item label="Part number fitted">
           <Input aria-label="Part number fitted" className="figure" value={part} onChange={(event) => setPart(event.target.value)} placeholder="as printed on it; empty for none" maxLength={80} />
