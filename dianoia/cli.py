@@ -13,7 +13,7 @@ from dianoia.errors import RefusedInput, refuse
 REFUSED = 2
 #: Lists of a verdict that its JSON always has.
 _ALWAYS = (
-    "components", "found", "found_one_of", "because", "would_change_it", "suspects", "proven", "unproven", "after_repair", "judged", "warnings",
+    "components", "found", "found_one_of", "because", "would_change_it", "suspects", "proven", "unproven", "before_fitting", "after_repair", "judged", "warnings",
 )  # fmt: skip
 #: The same of its repair.
 _REPAIR_ALWAYS = ("done", "proof", "found", "may_come")

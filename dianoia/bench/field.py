@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 from pydantic import TypeAdapter, ValidationError
 
-from dianoia.bench.field_work import FieldOutcome, is_right, worked
+from dianoia.bench.field_work import FieldOutcome, Step, is_right, worked
 from dianoia.bench.figures import share
 from dianoia.bench.kept import engine
 from dianoia.errors import refuse
@@ -99,7 +99,10 @@ def _order(item: FieldOutcome) -> tuple[str, ...]:
 
 def ends(items: Sequence[FieldOutcome]) -> Mapping[str, Any]:
     """Decided right, wrong, or not: at the end of the readings, and by any decision on the way."""
-    last = [is_right(item.steps[-1].decision, item.truth) for item in items]
+    last = [_right(item.steps[-1], item) for item in items]
+    later = [_right(item.continued, item) for item in items if item.continued is not None]
+    feeds = sum("feed" in (item.steps[-1].decision or ()) for item in items)
+    wrongly = [item for item in items if "sensor" not in item.truth and "sensor" in (item.steps[-1].decision or ())]
     first = [_first(item) for item in items]
     sound = [item for item in items if "sensor" not in item.truth]
     condemned = sum(any("sensor" in (step.decision or ()) for step in item.steps) for item in sound)
@@ -107,16 +110,30 @@ def ends(items: Sequence[FieldOutcome]) -> Mapping[str, Any]:
         "jobs": len(items),
         "right_at_the_end": share(sum(found is True for found in last), len(items)),
         "wrong_at_the_end": share(sum(found is False for found in last), len(items)),
+        "feed_at_the_end": share(feeds, len(items)),
+        "right_after_own_readings": share(sum(found is True for found in later), len(later)),
+        "wrong_after_own_readings": share(sum(found is False for found in later), len(later)),
         "undecided_at_the_end": share(sum(found is None for found in last), len(items)),
         "certain_but_not_shown": share(sum(bool(item.steps[-1].wanted) for item in items), len(items)),
         "first_decision_right": share(sum(found is True for found in first), len(items)),
         "first_decision_wrong": share(sum(found is False for found in first), len(items)),
         "a_good_sensor_condemned": share(condemned, len(sound)),
+        "condemned_at_the_end": {
+            "sensors": len(wrongly),
+            "still_after_before_fitting": sum(item.refitted is True for item in wrongly),
+            "expected": round(
+                sum(1 - item.steps[-1].confidence for item in items if "sensor" in (item.steps[-1].decision or ())), 2
+            ),
+        },
     }
 
 
+def _right(step: Step, item: FieldOutcome) -> bool | None:
+    return is_right(step.decision, item.truth, item.faults, step.one_of)
+
+
 def _first(item: FieldOutcome) -> bool | None:
-    found = (is_right(step.decision, item.truth) for step in item.steps if step.decision is not None)
+    found = (_right(step, item) for step in item.steps if step.decision is not None)
     return next(found, None)
 
 

@@ -24,6 +24,8 @@ from dianoia.simulated.people import STYLES
 PLANNED_EVERY, TOLD_EVERY = 8, 8
 #: Of a planned job: readings at most, and visits.
 MOST, VISITS = 35, 3
+#: Readings of its own that the engine takes from where the person stopped.
+CONTINUED = 3
 #: Magnitudes tried of every fault; share of readings that may be wrong; and how far off a shown figure may be, in percent and
 #: in its unit.
 MAGNITUDES, WRONG, OFF_SHARE, OFF_UNITS = (
@@ -37,13 +39,15 @@ MAGNITUDES, WRONG, OFF_SHARE, OFF_UNITS = (
 @dataclass(frozen=True)
 class Step:
     """Where the engine stood after a reading. right: its likeliest set is the truth; decision: its components, None for
-    none; wanted: what the gate still asked for where all that is at fault was certain.
+    none; one_of: of a feed, the faults between its two points; wanted: what the gate still asked for where all that is at fault was
+    certain.
     """
 
     confidence: float
     right: bool
     decision: tuple[str, ...] | None
     wanted: tuple[str, ...] = ()
+    one_of: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -64,7 +68,9 @@ class Planned:
 class FieldOutcome:
     """A field job. steps: after each reading up to the person's first order; alarms: (of honest readings, of wrong ones);
     judged: counts of honest readings by (what the sound car shows alike or not, the engine's result); tells: whether the
-    readings suffice, None where it was not worked out; shown: whether they show what the gates of all that is at fault ask for.
+    readings suffice, None where it was not worked out; shown: whether they show what the gates of all that is at fault ask for;
+    continued: where it stood after at most ``CONTINUED`` readings of its own from there; refitted: where a good sensor was condemned at the
+    end, whether it still is once all has been read that is read before fitting.
     """
 
     number: int
@@ -80,6 +86,8 @@ class FieldOutcome:
     planned: Planned | None = None
     tells: bool | None = None
     shown: bool = False
+    continued: Step | None = None
+    refitted: bool | None = None
     problem: str = ""
 
 
@@ -114,6 +122,8 @@ def _worked(job: Job, yard: Yard, bench: Bench, head: FieldOutcome) -> FieldOutc
         head, steps=tuple(steps), alarms=(len(alarms & set(honest)), len(alarms - set(honest))), honest=len(honest),
         judged=judged, planned=planned(job, yard, bench) if turn % PLANNED_EVERY == 0 else None,
         tells=tells(job, yard, bench) if turn % TOLD_EVERY == 0 else None, shown=_shown(diagnosis, job.truth),
+        continued=_continued(_Bay(case, deepcopy(yard), replace(bench, random=Random(job.number))), job.truth),
+        refitted=_refitted(diagnosis, _Bay(case, deepcopy(yard), replace(bench, random=Random(job.number))), job.truth),
     )  # fmt: skip
 
 
@@ -124,23 +134,66 @@ def _shown(diagnosis: Diagnosis, truth: frozenset[str]) -> bool:
     return all(item.status != "wanted" for item in checklist(held, components))
 
 
+def _continued(bay: "_Bay", truth: frozenset[str]) -> Step:
+    """Where the engine stands after at most so many readings that it proposes itself."""
+    for _ in range(CONTINUED):
+        diagnosis = bay.diagnosis()
+        ranked = [] if diagnosis.standing.decided else diagnosis.ranked()
+        if not ranked:
+            break
+        bay.take(ranked[0])
+    return _stands(Diagnosis(job_of(bay.case), plan=False), truth)
+
+
+def _refitted(diagnosis: Diagnosis, bay: "_Bay", truth: frozenset[str]) -> bool | None:
+    """Whether a good sensor that is condemned still is, once all is read that is read before fitting."""
+    if "sensor" in truth or "sensor" not in (_decided(diagnosis.standing) or ()):
+        return None
+    for item in diagnosis.verdict().before_fitting:
+        probe = to_plain(item.read)
+        value = bay.value(probe)
+        if value is not None:
+            bay.add({**probe, "value": value})
+    return "sensor" in (_decided(Diagnosis(job_of(bay.case), plan=False).standing) or ())
+
+
 def _step(case: Case, truth: frozenset[str]) -> Step:
-    diagnosis = Diagnosis(job_of(case), plan=False)
+    return _stands(Diagnosis(job_of(case), plan=False), truth)
+
+
+def _stands(diagnosis: Diagnosis, truth: frozenset[str]) -> Step:
     standing = diagnosis.standing
     certain = bool(truth) and truth <= diagnosis.weighed.held.certain and not standing.decided
     wanted = tuple(item.row.shown[0] for item in standing.wanted) if certain else ()
-    return Step(round(standing.confidence, 4), standing.components == truth, _decided(standing), wanted)
+    one_of = (*standing.found, *standing.found_one_of) if "feed" in standing.components else ()
+    return Step(round(standing.confidence, 4), standing.components == truth, _decided(standing), wanted, one_of)
 
 
 def _decided(standing: Standing) -> tuple[str, ...] | None:
     return tuple(sorted(standing.components)) if standing.decided else None
 
 
-def is_right(decision: tuple[str, ...] | None, truth: tuple[str, ...]) -> bool | None:
-    """Whether all that is to be mended is at fault; None where nothing is decided."""
+#: Of the second car's faults of the feed: what the engine calls them.
+OF_FEED: Mapping[str, tuple[str, ...]] = {
+    "fuse blown by age": ("fuse-blown",), "fuse blown by a short": ("wire-short-ground:heater_supply", "fuse-blown"), "relay dead": ("relay-open",),
+    "feed joint burnt": ("supply-high",), "heater wire open": ("wire-open:heater_supply",), "heater wire corroded": ("wire-high:heater_supply",),
+    "NOx feed corroded": ("wire-high:supply",), "NOx feed open": ("wire-open:supply",), "NOx fuse": ("fuse-blown",),
+    "NOx relay or joint": ("relay-open", "supply-high"),
+}  # fmt: skip
+
+
+def is_right(
+    decision: tuple[str, ...] | None, truth: tuple[str, ...], faults: tuple[str, ...] = (), one_of: tuple[str, ...] = ()
+) -> bool | None:
+    """Whether all that is to be mended is at fault; None where nothing is decided. Of a feed, whether the true fault is one of those
+    between its two points. faults: of the second car, by name; one_of: see ``Step``.
+    """
     if decision is None:
         return None
-    return set(decision) <= set(truth) if decision else not truth
+    if not decision:
+        return not truth
+    fed = "feed" not in decision or any(name in one_of for fault in faults for name in OF_FEED.get(fault, ()))
+    return fed and set(decision) - {"feed"} <= set(truth)
 
 
 # ---- what a reading shows on another car
@@ -297,6 +350,12 @@ class _Bay:
         return seen.get(target, "ok")
 
 
+def _mended_first(decision: tuple[str, ...], truth: frozenset[str]) -> list[str]:
+    """What is mended: of a feed, what is found at fault in it."""
+    found = [name for name in ("supply", "wiring") if name in truth] or ["wiring"]
+    return [name for component in decision for name in (found if component == "feed" else [component])]
+
+
 def planned(job: Job, yard: Yard, bench: Bench) -> Planned:
     """The same car with the engine saying what to read, what to mend, and when the car is right."""
     bay = _Bay(case_from_plain({**job.case, "readings": []}), deepcopy(yard), replace(bench, random=Random(job.number)))
@@ -314,11 +373,15 @@ def planned(job: Job, yard: Yard, bench: Bench) -> Planned:
             bay.take(ranked[0])
             continue
         if first is None:
-            first, at_first = is_right(decision, tuple(bay.yard.truth)), (bay.minutes, len(bay.case.readings))
+            standing = diagnosis.standing
+            first, at_first = (
+                is_right(decision, tuple(bay.yard.truth), job.faults, (*standing.found, *standing.found_one_of)),
+                (bay.minutes, len(bay.case.readings)),
+            )
         if not decision:
             break
         visits += 1
-        for component in decision:
+        for component in _mended_first(decision, bay.yard.truth):
             vain += component in ("sensor", "module") and component not in bay.yard.truth
             bay.yard.mend(component)
             bay.add({"measure": "act", "action": mending(component, diagnosis.standing), "value": "done"})

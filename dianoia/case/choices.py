@@ -11,8 +11,8 @@ from dianoia.case.live import Movable, movable
 from dianoia.case.points import in_place_of_heater
 from dianoia.case.spoken import all_spoken
 from dianoia.case.terms import (
-    Check,
     Action,
+    Check,
     CodeStatus,
     Condition,
     ExhaustPlace,

@@ -1,7 +1,7 @@
 """A reading parsed once, at the door: what was measured, and its figures as numbers. Nothing further in reads text again."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from typing import Any
 
 from dianoia.case.answers import SCAN_KIND
@@ -24,7 +24,7 @@ from dianoia.case.ledger import (
     own_fields,
 )
 from dianoia.case.live import NO_VALUE, may_move
-from dianoia.case.terms import Moves
+from dianoia.case.terms import Check, Moves
 from dianoia.quantities.parse import parse, parse_live
 from dianoia.quantities.show import show, show_range
 from dianoia.quantities.types import Kind, Quantity, Span
@@ -41,7 +41,7 @@ Figures = tuple[tuple[str, Shown], ...]
 @dataclass(frozen=True)
 class Observed:
     """A reading. probe: what was measured, its points as terminals; figures: numbers, or words where words are shown;
-    moves: as it was seen to; struck: why it counts for nothing; taken: when, as noted; of_fault: of an act that repairs, what it was said to mend.
+    moves: as it was seen to; struck: why it counts for nothing; taken: when, as noted; checked: against a slip; of_fault: of an act that repairs, what it was said to mend.
     """
 
     probe: Probe
@@ -50,6 +50,7 @@ class Observed:
     struck: str | None = None
     taken: str | None = None
     of_fault: str | None = None
+    checked: tuple[Check, ...] = ()
 
     @property
     def counts(self) -> bool:
@@ -113,9 +114,16 @@ def observe(reading: Reading) -> Observed:
     """A checked reading, parsed."""
     probe = probe_of(reading)
     if isinstance(reading, ScanReading | VoltageReading):
-        return _live(reading, probe)
+        return replace(_live(reading, probe), checked=reading.checked or ())
     of_fault = reading.of_fault if isinstance(reading, ActReading) else None
-    return Observed(probe, tuple(_figures(reading)), struck=reading.struck, taken=reading.taken, of_fault=of_fault)
+    return Observed(
+        probe,
+        tuple(_figures(reading)),
+        struck=reading.struck,
+        taken=reading.taken,
+        of_fault=of_fault,
+        checked=reading.checked or (),
+    )
 
 
 def _live(reading: ScanReading | VoltageReading, probe: Probe) -> Observed:

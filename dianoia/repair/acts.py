@@ -11,6 +11,7 @@ from dianoia.case.ledger import ActProbe, InspectProbe
 from dianoia.case.observed import Observed
 from dianoia.case.terms import Action
 from dianoia.case.types import Case
+from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, Finding
 
@@ -29,6 +30,8 @@ def acts_for(components: Collection[Component], found: Collection[str]) -> tuple
     >>> acts_for(["supply", "sensor"], ["fuse-blown", "heater-open"])
     ('replace-sensor', 'replace-fuse')
     """
+    if "feed" in components:
+        return ()  # which of its faults was mended is asked
     by_fault = {"fuse-blown": "replace-fuse", "relay-open": "replace-relay"}
     exact = {by_fault[name] for name in found if name in by_fault and "supply" in components}
     of_supply = exact or ({"replace-fuse"} if "supply" in components else set())
@@ -36,6 +39,21 @@ def acts_for(components: Collection[Component], found: Collection[str]) -> tuple
         action for action, (component, _) in MENDS.items()
         if (action in of_supply if component == "supply" else component in components)
     )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class MendChoice:
+    """A way to mend a feed whose fault was not told apart. fault: that was found there; says: in words; action: that mends it."""
+
+    fault: str
+    says: str
+    action: Action
+
+
+def mend_choices(one_of: Sequence[str]) -> tuple[MendChoice, ...]:
+    """What may have been mended, of the faults that could not be told apart; the act says which."""
+    by_fault: Mapping[str, Action] = {"fuse-blown": "replace-fuse", "relay-open": "replace-relay"}
+    return tuple(MendChoice(name, faults()[name].says, by_fault.get(name, "repair-wiring")) for name in one_of)
 
 
 @dataclass(frozen=True)

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dianoia.case.job import Job
 from dianoia.case.ledger import ActProbe
 from dianoia.case.types import Closing
+from dianoia.diagnosis.decision.held import OF_FEED
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.repair.acts import MENDS, Mended, came_back, mended
@@ -67,7 +68,7 @@ def _done(job: Job, repair: Mended) -> list[Done]:
         component, says = MENDS[reading.probe.action]
         if reading.probe.action == "replace-sensor":
             says = f"Sensor {job.address} replaced"
-        early = component not in repair.finding.components
+        early = not {component, *(("feed",) if component in OF_FEED else ())} & repair.finding.components
         found.append(Done(
             reading=place, action=reading.probe.action, says=says, part=getattr(noted, "part", None),
             decision=repair.finding.decision, found=repair.finding.found, found_by=repair.failed, early=early,

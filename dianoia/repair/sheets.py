@@ -90,6 +90,8 @@ def sheets_for(
     known; torque_nm: the vehicle's own, in N m.
     """
     wanted: set[str] = set(components) or {"none"}
+    if "feed" in wanted:
+        wanted |= {faults()[name].component for name in found}
     rows = [row for row in _table().sheets if wanted & set(row.components) and _fits(row, cell, found)]
     return tuple(
         RepairSheet(row.id, row.title, tuple(_in_words(step, torque_nm) for step in row.steps)) for row in rows

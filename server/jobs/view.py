@@ -22,7 +22,7 @@ from dianoia.drawings.vehicle import plan
 from dianoia.readings.beside import Compared, compared
 from dianoia.readings.describe import Described, describe, describe_reading
 from dianoia.readings.heater_model import LATCH_AGAIN_S
-from dianoia.repair.acts import acts_for
+from dianoia.repair.acts import MendChoice, acts_for, mend_choices
 from dianoia.repair.sheets import RepairSheet
 from dianoia.repair.time import JobTime
 from dianoia.repair.types import RepairState
@@ -47,7 +47,8 @@ class JobView:
     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
     cleared heater is driven before the module may shut it off again; choices: what an entry may be; sheets: how it is repaired; ticks: their
-    steps as they stand; time: worked; proof_words: the readings of the proof; acts: those that mend what was decided, none where nothing was.
+    steps as they stand; time: worked; proof_words: the readings of the proof; acts: those that mend what was decided, none where nothing was; mends: of a feed, which
+    of its faults may have been mended.
     """
 
     id: int
@@ -75,10 +76,12 @@ class JobView:
     latch_window_s: float
     next_words: Described | None
     alternative_words: tuple[Described, ...]
+    before_words: tuple[Described, ...]
     after_words: tuple[Described | None, ...]
     choices: Choices
     sheets: tuple[RepairSheet, ...]
     acts: tuple[Action, ...]
+    mends: tuple[MendChoice, ...]
     ticks: tuple[Ticked, ...]
     time: JobTime
     put_aside: tuple[PutAside, ...]
@@ -156,8 +159,10 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
         latch_window_s=LATCH_AGAIN_S,
         next_words=describe(proposed.reading, job.pins) if proposed else None,
         alternative_words=tuple(describe(item.reading, job.pins) for item in verdict.alternatives),
+        before_words=tuple(describe(item.read, job.pins) for item in verdict.before_fitting),
         after_words=tuple(describe(item.read, job.pins) if item.read else None for item in verdict.after_repair),
         sheets=sheets_of(verdict, job),
+        mends=mend_choices(verdict.found or verdict.found_one_of) if "feed" in verdict.components else (),
         acts=acts_for(verdict.components, verdict.found or verdict.found_one_of),
         ticks=(),
         time=JobTime(0, 0),

@@ -1,6 +1,7 @@
 """A job's ledger weighed with one engine: what is believed after it, and how near that is to a decision."""
 
-from collections.abc import Mapping, Sequence, Set
+from collections.abc import Collection, Mapping, Sequence, Set
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -13,19 +14,22 @@ from dianoia.circuit.types import Choice
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.catalogue.offered import whatever_is_read
 from dianoia.diagnosis.decision.decide import DecisionName, Standing, near, standing
+from dianoia.diagnosis.decision.feed import Stretch, paths, stretch
 from dianoia.diagnosis.decision.held import Held
 from dianoia.diagnosis.decision.hidden import Telling
+from dianoia.diagnosis.decision.ledger import Ledger
 from dianoia.diagnosis.decision.proof import Load, PartState, Weighed, load_of, part_states, weighed
-from dianoia.diagnosis.decision.seen import Ledger
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.inference.belief import Belief
-from dianoia.diagnosis.inference.engine import Engine
+from dianoia.diagnosis.inference.engine import Engine, known_battery
 from dianoia.diagnosis.inference.evidence import Evidence, apply, gross_errors, gross_errors_of, take_in
 from dianoia.diagnosis.inference.learn import high_side_chance
 from dianoia.diagnosis.inference.loops import parts_of
 from dianoia.readings.heater_model import HeaterModel
 
+#: A running 12 V battery, where nobody measured it.
+FEED_V = 14.0
 #: A threshold this near may be reached with other draws.
 NEAR = 0.1
 
@@ -123,8 +127,25 @@ class Assessment:
             frozenset(part for part, state in states.items() if state.proven), known_of.position,
             fitted=max((item.place for item in taken if _fits_a_sensor(item)), default=-1),
             mended=max((item.place for item in taken if item.repaired), default=-1),
+            log_ratio=_LogRatios(self.engine, taken), element_ohms=element_range(self.job),
         )  # fmt: skip
-        return Held(known, states, ledger, self._telling, self.parts, self.engine.focus)
+        return Held(known, states, ledger, self._telling, self.parts, self.engine.focus, self._feed(ledger))
+
+    def _feed(self, ledger: Ledger) -> Stretch | None:
+        """The stretch of the feed that is read bad, on a low-side heater and of a NOx unit."""
+        ways = self.ways_of_feed()
+        if not ways or ("heater_supply" in ways[0][-1] and self.switch == "high-side"):
+            return None
+        since = [(place, item) for place, item in ledger.readings if place > ledger.mended]
+        volts = dict(known_battery(self.job.readings, self.job.system_v)).get(
+            "running", FEED_V * self.job.system_v / 12.0
+        )
+        return stretch(since, ways, volts)
+
+    def ways_of_feed(self) -> list[tuple[str, ...]]:
+        """The points from the battery to the plug, as far as their order is known; none where the sensor has no feed."""
+        terminal = next((name for name in ("heater_supply", "supply") if name in self.job.family.terminals), None)
+        return paths(self.job.case.vehicle.feed_order, terminal) if terminal else []
 
     @cached_property
     def leads(self) -> tuple[tuple[Component | None, ...], Choice]:
@@ -171,6 +192,33 @@ class Assessment:
     def switch(self) -> HeaterSwitch:
         """The side that the module switches, as far as the readings tell."""
         return "high-side" if (high_side_chance(self.belief, self.posterior) or 0.0) > 0.5 else "low-side"
+
+
+@dataclass(frozen=True)
+class _LogRatios:
+    """What each reading alone says of faults (see ``Ledger.log_ratio``)."""
+
+    engine: Engine
+    taken: Sequence[Evidence]
+
+    def __call__(self, place: int, names: Collection[str]) -> float:
+        """0 for a reading that says nothing, or of faults that are not listed."""
+        item = next((item for item in self.taken if item.place == place), None)
+        rows = self.engine.space.row_of
+        listed = [rows[frozenset((name,))] for name in names if frozenset((name,)) in rows]
+        if item is None or not listed:
+            return 0.0
+        return float(item.odds[listed].max() - item.odds[rows[frozenset()]])
+
+
+def element_range(job: Job) -> tuple[float, float]:
+    """What a cold element of this sensor reads, lowest and highest, in ohms."""
+    own = job.case.sensor.heater_ohms_20c if job.case.sensor else None
+    general = [row.heater_ohms_20c for row in job.families if row.heater_ohms_20c]
+    low, high = own or (
+        (min(item[0] for item in general), max(item[1] for item in general)) if general else (0.8, 25.0)
+    )
+    return low, high
 
 
 def _likeliest_of(names: Set[Component], chances: Mapping[Component, float]) -> Component | None:

@@ -3,10 +3,13 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from dianoia.diagnosis.decision.gates import NAMED, NOTHING, WITHOUT, GateRow, gate_of, seen_rows
+import numpy as np
+
+from dianoia.diagnosis.decision.gates import INSTEAD, NAMED, NOTHING, WITHOUT, GateRow, gate_of, gates, seen_rows
 from dianoia.diagnosis.decision.held import FOUND, Held
 from dianoia.diagnosis.decision.proof import DOUBT, PartState
-from dianoia.diagnosis.decision.seen import SEEN, plainly_bad
+from dianoia.diagnosis.decision.seen import SEEN
+from dianoia.diagnosis.decision.seen_sensor import plainly_bad
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component, Part
 
@@ -53,6 +56,8 @@ def gate(held: Held, component: Component) -> tuple[Shown, ...]:
     bad = plainly_bad(held.ledger) if component == "sensor" else ()
     if bad:
         return tuple(Shown(row, "waived", bad, "the sensor was seen to be bad") for row in rows)
+    if component == "feed":
+        return ()
     return tuple(_shown(held, row, component) for row in rows)
 
 
@@ -75,6 +80,8 @@ def _one(held: Held, row: GateRow, shown: str, component: Component | None) -> S
         return Shown(row, "met" if named else "wanted")
     if shown.startswith(WITHOUT):
         return _without(held, row, shown.removeprefix(WITHOUT))
+    if shown.startswith(INSTEAD):
+        return _instead(held, row, shown.removeprefix(INSTEAD), component)
     if shown in SEEN:
         places = SEEN[shown](held.ledger)
         seen = seen_rows()[shown]
@@ -93,6 +100,33 @@ def _without(held: Held, row: GateRow, fault: str) -> Shown:
         (),
         "" if out else f"a reading that rules out that {faults()[fault].says}",
         wanted,
+    )
+
+
+def _instead(held: Held, row: GateRow, beginning: str, component: Component | None) -> Shown:
+    """Out where the rival is unlikely instead of what is named, and the readings disfavour it."""
+    names = [name for name in held.chances if name.startswith(beginning)]
+    if not names or component is None or component not in held.partition.has_component:
+        return Shown(row, "met")
+    rival, rule = np.any([held.partition.has_fault[name] for name in names], axis=0), gates().rival
+    named = held.partition.has_component[component]
+    chance, own = float(held.posterior[rival & ~named].sum()), float(held.posterior[named & ~rival].sum())
+    prior = held.known.space.prior
+    before = float(prior[rival & ~named].sum()) / max(float(prior[named & ~rival].sum()), 1e-12)
+    disfavoured = before / max(chance / max(own, 1e-12), 1e-12)
+    if chance < rule.below and disfavoured >= rule.disfavoured_by:
+        return Shown(row, "met")
+    likeliest = max(names, key=lambda name: held.chances[name])
+    mine = held.likeliest(component)
+    telling = held.telling.between(
+        frozenset((likeliest,)), frozenset((mine,)) if mine else frozenset(), gates().besides.tells
+    )
+    return Shown(
+        row,
+        "wanted",
+        (),
+        f"a reading that rules out that {faults()[likeliest].says} instead",
+        tuple(item.id for item in telling[:3]),
     )
 
 

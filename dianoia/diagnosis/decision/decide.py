@@ -11,19 +11,20 @@ import numpy as np
 
 from dianoia.diagnosis.decision.checklist import Shown, checklist, gate
 from dianoia.diagnosis.decision.gates import gates
-from dianoia.diagnosis.decision.held import FOUND, Held
+from dianoia.diagnosis.decision.held import FOUND, OF_FEED, Held
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component, Part
 
 DecisionName = Literal[
     "replace-sensor", "repair-wiring", "restore-supply", "suspect-module", "fix-exhaust-leak", "fix-mixture",
-    "check-catalyst", "check-dosing", "repair-several", "no-fault-now", "keep-testing",
+    "check-catalyst", "check-dosing", "repair-feed", "repair-several", "no-fault-now", "keep-testing",
 ]  # fmt: skip
 _NAMES: Mapping[frozenset[Component], DecisionName] = {
     frozenset(("sensor",)): "replace-sensor", frozenset(("wiring",)): "repair-wiring",
     frozenset(("supply",)): "restore-supply", frozenset(("module",)): "suspect-module",
     frozenset(("exhaust",)): "fix-exhaust-leak", frozenset(("mixture",)): "fix-mixture",
     frozenset(("catalyst",)): "check-catalyst", frozenset(("dosing",)): "check-dosing",
+    frozenset(("feed",)): "repair-feed",
     frozenset(): "no-fault-now",
 }  # fmt: skip
 
@@ -33,7 +34,8 @@ class Standing:
     """What the readings say now, and what still stands before a decision.
 
     components: those named, or while nothing is the likeliest set; confidence: that they are all at fault, while nothing is
-    named that this set is exactly right; checklist: the gate's rows; holding: other faults that hold the decision up.
+    named that this set is exactly right; checklist: the gate's rows; holding: faults that would destroy the repair, and hold it up; besides:
+    other faults that are worth a reading; between: the two points that a fault of the feed lies between.
     """
 
     components: frozenset[Component]
@@ -42,6 +44,8 @@ class Standing:
     reached: bool
     checklist: tuple[Shown, ...]
     holding: tuple[str, ...] = ()
+    besides: tuple[str, ...] = ()
+    between: tuple[str, str] | None = None
     found: tuple[str, ...] = ()
     found_one_of: tuple[str, ...] = ()
     nothing_else: float | None = None
@@ -74,18 +78,17 @@ def standing(held: Held) -> Standing:
     reached = not top and confidence >= gates().no_fault
     rows = checklist(held, top)
     open_rows = any(item.status == "wanted" for item in rows)
-    holding = _holding(held, frozenset()) if reached and not open_rows else ()
-    decided = reached and not open_rows and not holding
+    decided = reached and not open_rows
     return Standing(
-        top, confidence, decided, reached, rows, holding, _found(held),
-        nothing_else=confidence if decided else None,
+        top, confidence, decided, reached, rows, found=_found(held), nothing_else=confidence if decided else None,
     )  # fmt: skip
 
 
 def near(held: Held, within: float) -> bool:
     """Whether some component, or nothing at fault, comes this near to its threshold with its gate met: other draws might decide."""
     table = gates()
-    close = [name for name, chance in held.by_component.items() if chance >= table.thresholds[name] - within]
+    close = [name for name, chance in held.by_component.items() if chance >= held.threshold(name) - within]
+    close += ["feed"] if held.feed_chance >= table.thresholds["feed"] - within else []
     if any(all(item.status != "wanted" for item in gate(held, name)) for name in close):
         return True
     sound = float(held.partition.of_sets(held.posterior)[held.partition.sets.index(frozenset())])
@@ -97,16 +100,26 @@ def _of_certain(held: Held) -> Standing:
     checklists = {name: gate(held, name) for name in sorted(held.certain)}
     ready = _ready(checklists)
     named = ready or held.certain
-    holding = _holding(held, named) if ready else ()
+    holding = _destroying(held, named) if ready else ()
     decided = bool(ready) and not holding
     listed = tuple(item for name in sorted(named) for item in checklists[name])
     one_of = tuple(name for component in sorted(named) for name in _one_of(held, component)) if decided else ()
-    rows = np.all([held.partition.has_component[name] for name in named], axis=0)
     exactly = float(held.partition.of_sets(held.posterior).max())
+    feed = held.feed if decided and "feed" in named else None
     return Standing(
-        named, float(held.posterior[rows].sum()) if decided else exactly, decided, True, listed, holding, _found(held),
-        one_of, _nothing_else(held, named, one_of) if decided else None,
+        named, _confidence(held, named) if decided else exactly, decided, True, listed, holding, _besides_named(held, named),
+        (feed.last_good, feed.first_bad) if feed else None, _found(held), one_of, _nothing_else(held, named, one_of) if decided else None,
     )  # fmt: skip
+
+
+def _confidence(held: Held, named: frozenset[Component]) -> float:
+    """The chance that all that is named is at fault."""
+    rows = [held.partition.has_component[name] for name in named if name != "feed"]
+    if "feed" in named and held.feed:
+        rows.append(
+            np.any([held.partition.has_fault[name] for name in held.feed.faults if name in held.chances], axis=0)
+        )
+    return float(held.posterior[np.all(rows, axis=0)].sum())
 
 
 def _ready(checklists: Mapping[Component, Sequence[Shown]]) -> frozenset[Component]:
@@ -123,38 +136,32 @@ def _stands(item: Shown, ready: frozenset[Component]) -> bool:
     return item.status != "wanted" and (item.settled_by is None or item.settled_by in ready)
 
 
-def _holding(held: Held, named: frozenset[Component]) -> tuple[str, ...]:
-    """Faults besides what is named that are likely enough, and could be read now."""
-    table, rule = faults(), gates().holds_up
-    spared = named | held.certain
-    found = []
-    for name, chance in held.chances.items():
-        if chance < rule.favoured or name in held.present:
-            continue
-        besides = _besides(held, name, spared)
-        stands = besides[0] >= rule.stands or (besides[0] >= rule.favoured and besides[1] >= rule.favoured_by)
-        own_sensor = table[name].component == "sensor" and "sensor" in spared
-        if not stands or own_sensor or (table[name].component in spared and table[name].component not in named):
-            continue
-        if held.telling.best(name, held.present, held.readings) >= rule.tells:
-            found.append(name)
-    return tuple(found)
+#: Faults that destroy the repair of another: a short behind a fuse that is replaced.
+_DESTROYS: Mapping[str, tuple[str, ...]] = {
+    "fuse-blown": ("wire-short-ground:heater_supply", "wire-short-ground:supply", "heater-short"),
+}
 
 
-def _besides(held: Held, name: str, named: frozenset[Component]) -> tuple[float, float]:
-    """Chance of a fault besides others of what is named, and how far the readings favour it being there (Bayes factor)."""
-    space, own = held.known.space, held.partition.has_fault[name]
-    if named:
-        others = np.array(
-            [any(item != name and faults()[item].component in named for item in listed) for listed in space.faults]
-        )
-    else:
-        others = np.ones(len(space.faults), dtype=bool)
-    with_it, without = own & others, ~own & others
-    chance = float(held.posterior[with_it].sum())
-    odds = chance / max(float(held.posterior[without].sum()), 1e-12)
-    before = float(space.prior[with_it].sum()) / max(float(space.prior[without].sum()), 1e-12)
-    return chance, odds / max(before, 1e-12)
+def _destroying(held: Held, named: frozenset[Component]) -> tuple[str, ...]:
+    """Faults not yet named that would destroy the repair of one that is."""
+    rule = gates().besides
+    spared = held.feed.faults if held.feed and "feed" in named else ()
+    found = [fault for fault in held.present for fault in _DESTROYS.get(fault, ())]
+    return tuple(
+        name for name in dict.fromkeys(found)
+        if rule.least <= held.chances.get(name, 0.0) < FOUND and name not in (*held.present, *spared)
+        and held.telling.best(name, held.present, held.readings) >= rule.tells
+    )  # fmt: skip
+
+
+def _besides_named(held: Held, named: frozenset[Component]) -> tuple[str, ...]:
+    """Other faults that are likely enough to be worth a reading, and can be read now; a new sensor takes its own away."""
+    rule = gates().besides
+    return tuple(
+        name for name, chance in held.chances.items()
+        if rule.least <= chance < FOUND and name not in held.present and faults()[name].component not in named
+        and held.telling.best(name, held.present, held.readings) >= rule.tells
+    )  # fmt: skip
 
 
 def _found(held: Held) -> tuple[str, ...]:
@@ -165,6 +172,8 @@ def _found(held: Held) -> tuple[str, ...]:
 def _one_of(held: Held, component: Component) -> list[str]:
     """Where a component is certain and which of its faults is not: the fewest that together reach its threshold."""
     own = [name for name in held.chances if faults()[name].component == component]
+    if component == "feed":
+        own = [name for name in held.feed.faults if name in held.chances] if held.feed else []
     if any(held.chances[name] >= FOUND for name in own):
         return []
     listed: list[str] = []
@@ -172,14 +181,15 @@ def _one_of(held: Held, component: Component) -> list[str]:
     for name in sorted(own, key=lambda name: -held.chances[name]):
         listed.append(name)
         rows |= held.partition.has_fault[name]
-        if float(held.posterior[rows].sum()) >= gates().thresholds[component]:
+        if float(held.posterior[rows].sum()) >= held.threshold(component):
             break
     return listed
 
 
 def _nothing_else(held: Held, named: frozenset[Component], one_of: Sequence[str]) -> float:
     """Chance that nothing is left once what was found is mended: a new sensor takes all of the old one's faults away."""
-    gone = {name for name in (*_found(held), *one_of) if faults()[name].component in named}
+    mended = named | OF_FEED if "feed" in named else named
+    gone = {name for name in (*_found(held), *one_of) if faults()[name].component in mended}
     if "sensor" in named:
         gone |= {name for name in held.chances if faults()[name].component == "sensor"}
     clear = np.array([gone.issuperset(listed) for listed in held.known.space.faults])

@@ -1,8 +1,9 @@
 """What has to be shown before each decision, from gates.json, checked at load.
 
 A gate is the rows of a component and a loop. Each row names what has to be shown, any one of the listed: a part that is
-proven (``supply``), something seen (``seen`` in the table), a fault that is excluded (``without:exhaust-leak``), a fault that
-is found and named (``named:heater-short``), or ``every-part`` of the coded circuit.
+proven (``supply``), something seen (``seen`` in the table), a fault that is excluded (``without:heater-short``), faults that are out
+instead of what is named (``instead:cell-``, by the beginning of their ids), a fault that is found and named
+(``named:heater-short``), or ``every-part`` of the coded circuit.
 """
 
 from collections.abc import Mapping, Sequence, Set
@@ -20,7 +21,7 @@ from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.tables import ROW, read_document, require
 
 _FILE = Path(__file__).parent / "data" / "gates.json"
-EVERY_PART, WITHOUT, NAMED = "every-part", "without:", "named:"
+EVERY_PART, WITHOUT, NAMED, INSTEAD = "every-part", "without:", "named:", "instead:"
 Share = Annotated[float, Field(gt=0, lt=1)]
 Loop = Literal["heater", "signal", "nox"]
 #: Of a decision that nothing is at fault.
@@ -57,30 +58,44 @@ class SeenRow:
 
 
 @dataclass(frozen=True)
-class HoldsUp:
-    """When a fault besides what is named holds up the decision. stands: from this chance on; favoured: or from this one, where
-    the readings favour it ``favoured_by`` to 1; tells: a reading tells of it where the chances of what it shows with and
-    without it differ by this much in all.
+class Rival:
+    """When something that could look the same is out. below: its chance instead of what is named; disfavoured_by: how far the readings
+    have to speak against it (Bayes factor).
     """
 
     __pydantic_config__ = ROW
-    stands: Share
-    favoured: Share
-    favoured_by: Annotated[float, Field(gt=1)]
+    below: Share
+    disfavoured_by: Annotated[float, Field(gt=1)]
+
+
+@dataclass(frozen=True)
+class Besides:
+    """When a fault besides what is named is worth a reading. least: from this chance on; tells: a reading tells of it where the chances of
+    what it shows with and without it differ by this much in all.
+    """
+
+    __pydantic_config__ = ROW
+    least: Share
     tells: Share
 
 
 @dataclass(frozen=True)
 class GateTable:
-    """gates.json. thresholds: chance from which each component is named; no_fault: from which none is."""
+    """gates.json. thresholds: chance from which each component is named; leak_seen: that of an exhaust whose leak was seen; no_fault:
+    from which none is.
+    """
 
     __pydantic_config__ = ROW
     thresholds: Mapping[Component, Share]
     thresholds_reason: str
     no_fault: Share
     no_fault_reason: str
-    holds_up: HoldsUp
-    holds_up_reason: str
+    leak_seen: Share
+    leak_seen_reason: str
+    rival: Rival
+    rival_reason: str
+    besides: Besides
+    besides_reason: str
     gates: tuple[GateRow, ...]
     seen: tuple[SeenRow, ...]
 
@@ -107,6 +122,8 @@ def gates() -> GateTable:
 
 
 def _is_known(shown: str, seen: Set[str]) -> bool:
+    if shown.startswith(INSTEAD):
+        return any(name.startswith(shown.removeprefix(INSTEAD)) for name in faults())
     for beginning in (WITHOUT, NAMED):
         if shown.startswith(beginning):
             return shown.removeprefix(beginning) in faults()

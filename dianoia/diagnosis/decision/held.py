@@ -4,24 +4,31 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+
 from dianoia.case.observed import Observed
 from dianoia.circuit.network import Array
+from dianoia.diagnosis.decision.feed import Stretch
 from dianoia.diagnosis.decision.gates import gates
 from dianoia.diagnosis.decision.hidden import Telling
+from dianoia.diagnosis.decision.ledger import Ledger
 from dianoia.diagnosis.decision.proof import PartState, Weighed
-from dianoia.diagnosis.decision.seen import Ledger
+from dianoia.diagnosis.decision.seen import SEEN
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component, Part
 
 #: A fault is found from this chance on.
 FOUND = 0.9
+#: What a stretch of the feed that is not told apart may be.
+OF_FEED: frozenset[Component] = frozenset(("supply", "wiring"))
 
 
 @dataclass(frozen=True)
 class Held:
     """What is held of a ledger. known: what exclusions are read from; states: of the parts; ledger: the readings that count;
-    telling: what could be read now; parts: of a loop's circuit; focus: the loop that the code names.
+    telling: what could be read now; parts: of a loop's circuit; focus: the loop that the code names; feed: the stretch of the path from
+    battery to plug that is read bad, None where none is.
     """
 
     known: Weighed
@@ -30,6 +37,7 @@ class Held:
     telling: Telling
     parts: Callable[[str], Sequence[Part]]
     focus: str
+    feed: Stretch | None = None
 
     @property
     def partition(self) -> Partition:
@@ -53,9 +61,31 @@ class Held:
 
     @cached_property
     def certain(self) -> frozenset[Component]:
-        """Components that reach their threshold."""
-        least = gates().thresholds
-        return frozenset(name for name, chance in self.by_component.items() if chance >= least[name])
+        """Components that reach their threshold; the feed where neither supply nor wiring does, and something between two of its points
+        does.
+        """
+        reached = frozenset(name for name, chance in self.by_component.items() if chance >= self.threshold(name))
+        return (
+            reached | {"feed"} if self.feed_chance >= gates().thresholds["feed"] and not reached & OF_FEED else reached
+        )
+
+    def threshold(self, component: Component) -> float:
+        """The chance from which a component is named."""
+        table = gates()
+        seen = component == "exhaust" and bool(SEEN["leak-seen"](self.ledger))
+        return table.leak_seen if seen else table.thresholds[component]
+
+    @cached_property
+    def feed_chance(self) -> float:
+        """Chance that something is at fault in the stretch of the feed that is read bad; 0 where none is."""
+        listed = (
+            [self.partition.has_fault[name] for name in self.feed.faults if name in self.chances] if self.feed else []
+        )
+        return float(self.posterior[np.any(listed, axis=0)].sum()) if listed else 0.0
+
+    def chance_of(self, component: Component) -> float:
+        """The chance of a component, or that something in the stretch of the feed is at fault."""
+        return self.feed_chance if component == "feed" else self.by_component[component]
 
     @cached_property
     def present(self) -> frozenset[str]:
@@ -68,14 +98,19 @@ class Held:
         return frozenset(name for name in self.known.space.faults[best] if self._is_certain(name))
 
     def _of_certain(self, row: int) -> bool:
-        return self.certain <= self.partition.sets[self.partition.set_of[row]]
+        found = self.partition.sets[self.partition.set_of[row]]
+        return self.certain - {"feed"} <= found and ("feed" not in self.certain or bool(found & OF_FEED))
 
     def _is_certain(self, name: str) -> bool:
-        return not self.certain or faults()[name].component in self.certain
+        if not self.certain or faults()[name].component in self.certain:
+            return True
+        return "feed" in self.certain and self.feed is not None and name in self.feed.faults
 
     def likeliest(self, component: Component) -> str | None:
         """Its likeliest fault."""
         own = [name for name in self.chances if faults()[name].component == component]
+        if component == "feed" and self.feed:
+            own = [name for name in self.feed.faults if name in self.chances]
         return max(own, key=lambda name: self.chances[name], default=None)
 
     def loop_of(self, component: Component) -> str:

@@ -51,11 +51,24 @@ class Telling:
             (item for item in self._offered() if told.get(item.id, 0.0) >= least), key=lambda item: item.minutes
         )
 
+    def between(self, one: frozenset[str], other: frozenset[str], least: float) -> list[Candidate]:
+        """The readings that tell two hypotheses apart by so much, the quickest first; none where one is not listed."""
+        rows = self._belief.space.row_of
+        if one not in rows or other not in rows:
+            return []
+        told = self._apart(rows[one], rows[other])
+        return sorted(
+            (item for item in self._offered() if told.get(item.id, 0.0) >= least), key=lambda item: item.minutes
+        )
+
     def _told(self, name: str, beside: frozenset[str]) -> Mapping[str, float]:
         rows = self._belief.space.row_of
         if beside not in rows or beside | {name} not in rows:
             return {}
-        pair = np.array([rows[beside], rows[beside | {name}]])
+        return self._apart(rows[beside], rows[beside | {name}])
+
+    def _apart(self, one: int, other: int) -> Mapping[str, float]:
+        pair = np.array([one, other])
         predictions = Predictions(self._belief, pair, rough=True)
         told = {}
         for item in self._offered():

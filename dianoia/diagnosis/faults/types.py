@@ -12,7 +12,8 @@ from dianoia.families.types import Cell
 from dianoia.readings.model import Traits
 from dianoia.tables import ROW
 
-Component = Literal["sensor", "wiring", "supply", "module", "exhaust", "mixture", "catalyst", "dosing"]
+#: ``feed``: between battery and plug, not told apart yet whether supply or wiring; no fault is of it.
+Component = Literal["sensor", "wiring", "supply", "module", "exhaust", "mixture", "catalyst", "dosing", "feed"]
 Part = Literal[
     "supply", "control", "driver", "heater", "signal", "return", "bias", "reference", "pump", "trim", "cell",
     "ground", "bus",

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass, replace
+from math import isinf
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +17,7 @@ from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.differences import comparable, fit_of_difference
+from dianoia.quantities.types import Kind, Quantity
 from dianoia.readings.display import GROSS_ERROR, GROSS_ERROR_TWICE
 from dianoia.readings.fit import agree, fit
 from dianoia.readings.folded import Folded
@@ -51,11 +53,13 @@ class Evidence:
 def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:
     """Update ``belief`` with every reading that counts, in order; struck ones keep their place and say nothing."""
     taken = []
-    gross_error = gross_error_chances(readings)
+    gross_error, told_before = gross_error_chances(readings), repeats_of_nothing(readings)
     for place, reading in enumerate(readings):
         give_way()
         other = comparable(place, readings)
         item = weigh(belief, place, reading, gross_error[place], other) if reading.counts else None
+        if item is not None and place in told_before:
+            item = replace(item, odds=np.zeros_like(item.odds), weighed=None)
         if item is not None:
             item = replace(item, repaired=mended(belief, item)) if item.repaired else item
             apply(belief, item)
@@ -84,19 +88,60 @@ def _same_site(found: Set[str], within: frozenset[str]) -> frozenset[str]:
     return frozenset(name for name in within if faults()[name].site in sites)
 
 
+#: Share of the gross errors that a second reading with the same leads, at the same pins, repeats: a broken lead, a missed pin.
+SHARED = 0.7
+#: What such an error shows: nothing. As far from nothing, in the base unit, a display may be.
+_NOTHING: Mapping[Kind, float] = {"voltage": 0.1, "current": 0.02}
+
+
 def gross_error_chances(readings: Sequence[Observed]) -> list[float]:
-    """Chance of each reading to be a gross error: little where the same was read again and came out alike."""
-    alike: dict[object, list[int]] = {}
-    for place, item in enumerate(readings):
-        if item.counts and not item.probe.by_hand:
-            alike.setdefault(item.probe.shows, []).append(place)
+    """Chance of each reading to be a gross error: little where the same was read again and came out alike.
+
+    Where both show nothing, and the leads were not shorted nor other tips used between, the second shares the error of the first.
+    """
     chances = [GROSS_ERROR] * len(readings)
-    for places in alike.values():
+    for places in _repeated(readings).values():
         for place in places:
             others = (readings[other] for other in places if other != place)
             if any(agree(readings[place], other) for other in others):
-                chances[place] = GROSS_ERROR_TWICE
+                shared = _shows_nothing(readings[place]) and not _is_checked(readings, places)
+                chances[place] = SHARED * GROSS_ERROR if shared else GROSS_ERROR_TWICE
     return chances
+
+
+def repeats_of_nothing(readings: Sequence[Observed]) -> frozenset[int]:
+    """Places of readings that showed nothing where the same had shown nothing before: with one error between them they tell it once."""
+    found: list[int] = []
+    for places in _repeated(readings).values():
+        empty = [place for place in places if _shows_nothing(readings[place])]
+        if not _is_checked(readings, places):
+            found += empty[1:]
+    return frozenset(found)
+
+
+def _repeated(readings: Sequence[Observed]) -> Mapping[object, list[int]]:
+    """What was measured, since the act before it -> the places where it was read."""
+    alike: dict[object, list[int]] = {}
+    acts = 0
+    for place, item in enumerate(readings):
+        acts += item.counts and isinstance(item.probe, ActProbe)
+        if item.counts and not item.probe.by_hand:
+            alike.setdefault((acts, item.probe.shows), []).append(place)
+    return alike
+
+
+def _is_checked(readings: Sequence[Observed], places: Sequence[int]) -> bool:
+    return any(readings[place].checked for place in places)
+
+
+def _shows_nothing(item: Observed) -> bool:
+    """Whether a display is what a lead that touches nothing would show."""
+    if not item.probe.points:
+        return False
+    if isinstance(item.value, Quantity):
+        ohms = item.value.kind == "resistance" and isinf(item.value.value)
+        return ohms or abs(item.value.value) <= _NOTHING.get(item.value.kind, -1.0)
+    return item.value == "off"
 
 
 def weigh(

@@ -9,6 +9,7 @@ from dianoia.diagnosis.catalogue.costs import cost, position_after, prices_of
 from dianoia.diagnosis.catalogue.offered import offered
 from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import Standing
+from dianoia.diagnosis.decision.feed import dividing
 from dianoia.diagnosis.decision.gates import gates
 from dianoia.diagnosis.decision.proof import right_kind
 from dianoia.diagnosis.faults.tables import faults
@@ -60,15 +61,30 @@ class Proposing:
             return []
         reachable = [item for item in self.offered() if item.id not in self.weighed.out_of_reach]
         first, _ = self._first_and_again(reachable)
+        divides = self._dividing(first)
+        if divides is not None:
+            return [Scored(divides, cost(divides, self.goal.position, self.goal.prices), 0.0, 0.0)]
         worth = {item.id: self._worth_closing(item) for item in first}
         best = max(first, key=lambda item: worth[item.id], default=None)
         if best is None or worth[best.id] <= 0.0:
             return []
         return [Scored(best, cost(best, self.goal.position, self.goal.prices), 0.0, 0.0)]
 
+    def _dividing(self, first: Sequence[Candidate]) -> Candidate | None:
+        """The reading at the point that divides a feed whose fault is not told apart; None for no such feed, or none left."""
+        found, held = self.standing.between, self.weighed.held
+        if found is None or held.feed is None:
+            return None
+        way = self.weighed.ways_of_feed()[0]
+        for point in dividing(way, held.feed):
+            item = next((item for item in first if point in item.probe.points and item.probe.key == "running"), None)
+            if item is not None:
+                return item
+        return None
+
     def _worth_closing(self, item: Candidate) -> float:
         """What a reading tells of the faults that may be there besides, by their chances, for its minutes."""
-        held, least = self.weighed.held, gates().holds_up.tells
+        held, least = self.weighed.held, gates().besides.tells
         told = 0.0
         for name in self._besides:
             tells = held.telling.of(name, held.present).get(item.id, 0.0)
@@ -144,7 +160,7 @@ class Proposing:
         telling = [
             item
             for name in self.standing.holding
-            for item in held.telling.readings(name, held.present, gates().holds_up.tells)
+            for item in held.telling.readings(name, held.present, gates().besides.tells)
             if item.id in left
         ]
         return [Scored(item, cost(item, self.goal.position, self.goal.prices), 0.0, 0.0) for item in telling[:1]]
@@ -156,7 +172,7 @@ class Proposing:
             item.id
             for part in parts if part in held.states
             for name in held.states[part].open
-            for item in held.telling.readings(name, held.present, gates().holds_up.tells)
+            for item in held.telling.readings(name, held.present, gates().besides.tells)
             if right_kind(part, item.probe, self.weighed.load)
         ]  # fmt: skip
 

@@ -1,18 +1,19 @@
 """What stands before the decision, what acting now takes on, and what the finding hides until it is mended."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
-from dianoia.diagnosis.catalogue.candidates import Candidate
+from dianoia.case.lamps import lamps
+from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
 from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.checklist import SAME, Shown
 from dianoia.diagnosis.decision.decide import Standing
-from dianoia.diagnosis.decision.gates import NAMED, WITHOUT, gates, seen_rows
+from dianoia.diagnosis.decision.gates import INSTEAD, NAMED, WITHOUT, gates, seen_rows
 from dianoia.diagnosis.decision.proof import PartState, right_kind
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import REPORTED, FaultRow, Part
 from dianoia.diagnosis.verdict.explain import COMPONENT_WORDS, PART_WORDS, expect_text, settled_by
 from dianoia.diagnosis.verdict.judging import Judging
-from dianoia.diagnosis.verdict.types import AfterRepair, Gate
+from dianoia.diagnosis.verdict.types import AfterRepair, BeforeFitting, Gate
 from dianoia.quantities.show import percent
 
 
@@ -27,7 +28,8 @@ def checklist(standing: Standing) -> Iterator[Gate]:
 
 
 def _asks(shown: tuple[str, ...]) -> str:
-    return ", or ".join(_words(name) for name in shown)
+    """The first of what would do: the others are ways round it."""
+    return _words(shown[0])
 
 
 def _words(shown: str) -> str:
@@ -35,9 +37,17 @@ def _words(shown: str) -> str:
         return f"the finding that {faults()[shown.removeprefix(NAMED)].says}, named with it"
     if shown.startswith(WITHOUT):
         return f"no chance left that {faults()[shown.removeprefix(WITHOUT)].says}"
+    if shown.startswith(INSTEAD):
+        beginning = shown.removeprefix(INSTEAD)
+        rival = faults()[beginning].says if beginning in faults() else f"{PART_WORDS[_part_of(beginning)]} is at fault"
+        return f"no chance left that {rival} instead"
     if shown in seen_rows():
         return seen_rows()[shown].says
     return next(f"{words} proven" for part, words in PART_WORDS.items() if part == shown)
+
+
+def _part_of(beginning: str) -> Part:
+    return next(row.part for name, row in faults().items() if name.startswith(beginning))
 
 
 def _says(item: Shown, asks: str) -> str:
@@ -60,7 +70,7 @@ def acting_now(seen: Assessment) -> str:
     if not standing.components:
         return ""
     what = " and ".join(COMPONENT_WORDS[name] for name in sorted(standing.components))
-    chance = min(held.by_component[name] for name in standing.components)
+    chance = min(held.chance_of(name) for name in standing.components)
     which = what if len(standing.components) == 1 else f"all of {what}"
     risk = f"If you act now: {percent(1.0 - chance)} that it is not {which}."
     if standing.decided:
@@ -73,13 +83,85 @@ def acting_now(seen: Assessment) -> str:
     return f"{risk}{shown}" + (f" Not ruled out: {besides}." if besides else "")
 
 
+#: What is read before a sensor is fitted: the parts it speaks of, the readings that show them, the best first, and what would withdraw
+#: the decision. ``small`` are elements that take a large lamp.
+_BEFORE: tuple[tuple[tuple[Part, ...], tuple[str, ...], str], ...] = (
+    (
+        ("supply", "control"),
+        ("lamp-across", "lamp-across-small"),
+        "dark or dim: the feed or the control is bad as well; mend it first",
+    ),
+    (
+        ("supply", "ground"),
+        ("nox-loaded", "nox-unit-live"),
+        "much less than the battery has: feed or ground is bad as well; mend it first",
+    ),
+    (("bus",), ("nox-bus-ohms",), "not near 60 ohm: the bus is bad as well; mend it first"),
+    (("bus",), ("nox-can-high",), "another voltage: the bus is bad as well; mend it first"),
+    (("bus",), ("nox-can-low",), "another voltage: the bus is bad as well; mend it first"),
+)
+_PINS, _PINS_WITHDRAW = "look-pins", "loose, corroded or pushed back: mend the plug, and read the old sensor once more"
+
+
+def before_fitting(seen: Assessment, judging: Judging) -> Iterator[BeforeFitting]:
+    """What a careful technician reads before the new sensor goes in, as far as it is not proven yet. The part may be ordered at once."""
+    standing = seen.standing
+    if not standing.decided or "sensor" not in standing.components:
+        return
+    by_id = {item.id: item for item in seen.readable if item.id not in seen.out_of_reach}
+    asked: set[str] = set()
+    for parts, names, withdraws in _BEFORE:
+        still = tuple(part for part in parts if part in seen.states and not seen.states[part].proven)
+        found = next((by_id[name] for name in _lamps_first(names, seen) if name in by_id), None)
+        if still and len(set(parts) & set(seen.states)) == len(parts) and found and found.id not in asked:
+            asked.add(found.id)
+            yield _before(found, still, withdraws, f"{_listed(still)} not proven yet.", judging)
+    pins = by_id.get(_PINS)
+    if pins and not any(same_measurement(pins, old) for old in seen.job.counted):
+        yield _before(
+            pins, (), _PINS_WITHDRAW, "A pin without contact looks like a bad sensor, and spoils the new one.", judging
+        )
+    for name in standing.besides:
+        telling = seen.held.telling.readings(name, seen.held.present, gates().besides.tells)
+        item = next((item for item in telling if item.id in by_id and item.id not in asked), None)
+        if item:
+            asked.add(item.id)
+            chance = percent(seen.held.chances[name])
+            says = faults()[name].says
+            yield _before(
+                item, (), f"another value: {says} as well; mend it first", f"{_capital(says)}? {chance}.", judging
+            )
+
+
+def _lamps_first(names: tuple[str, ...], seen: Assessment) -> tuple[str, ...]:
+    """The small lamp will do where the element is large."""
+    small = seen.load.lamp_watts <= lamps().load_watts
+    return tuple(reversed(names)) if small and names[-1].endswith("-small") else names
+
+
+def _listed(parts: Sequence[Part]) -> str:
+    words = " and ".join(PART_WORDS[part] for part in parts)
+    return f"{_capital(words)} {'are' if len(parts) > 1 else 'is'}"
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
+def _before(item: Candidate, parts: tuple[Part, ...], withdraws: str, why: str, judging: Judging) -> BeforeFitting:
+    return BeforeFitting(
+        parts=parts, read=item.probe, expect=expect_text(item, judging.expect(item.probe)), withdraws=withdraws, why=why,
+        minutes=item.minutes, cautions=item.cautions,
+    )  # fmt: skip
+
+
 def after_repair(seen: Assessment, judging: Judging) -> Iterator[AfterRepair]:
     """The parts that what was decided hides, or leaves unread, and what to read of them then."""
     standing, held = seen.standing, seen.held
     if not standing.decided or not standing.components:
         return
     for part, state in held.states.items():
-        if state.proven or _is_named(seen, part):
+        if state.proven or _is_named(seen, part) or _read_before(seen, part):
             continue
         hidden = bool(state.open) and all(
             held.telling.best(name, held.present, shut=True) < SAME for name in state.open
@@ -90,6 +172,11 @@ def after_repair(seen: Assessment, judging: Judging) -> Iterator[AfterRepair]:
             expect=expect_text(read, judging.expect(read.probe)) if read else "",
             why=_why(seen, part, hidden),
         )  # fmt: skip
+
+
+def _read_before(seen: Assessment, part: Part) -> bool:
+    """Whether a part is read before a sensor is fitted."""
+    return "sensor" in seen.standing.components and any(part in parts for parts, _, _ in _BEFORE)
 
 
 def _is_named(seen: Assessment, part: Part) -> bool:
@@ -105,7 +192,7 @@ def _then(seen: Assessment, part: Part, state: PartState) -> Candidate | None:
     """The quickest reading that proves a part once nothing hides it."""
     reachable = {item.id for item in seen.readable} - seen.out_of_reach
     for name in state.open or tuple(name for name in seen.held.chances if faults()[name].part == part):
-        told = seen.held.telling.readings(name, frozenset(), gates().holds_up.tells)
+        told = seen.held.telling.readings(name, frozenset(), gates().besides.tells)
         for item in told:
             apart = item.probe.setting.module_connector == "unplugged"
             proves = right_kind(part, item.probe, seen.load) and not apart and item.probe.of is None

@@ -19,7 +19,7 @@ from dianoia.diagnosis.planning.plan import SHORTLIST, Scored
 from dianoia.diagnosis.planning.proposing import Proposing
 from dianoia.diagnosis.planning.reduced import ReducedProblem
 from dianoia.diagnosis.planning.types import Forecast
-from dianoia.diagnosis.verdict.acting import acting_now, after_repair, checklist
+from dianoia.diagnosis.verdict.acting import acting_now, after_repair, before_fitting, checklist
 from dianoia.diagnosis.verdict.check import check
 from dianoia.diagnosis.verdict.explain import because, decision_says, expect_text, family_says, how_sure, would_change
 from dianoia.diagnosis.verdict.judging import Judging
@@ -116,7 +116,9 @@ class Diagnosis:
             nothing_else=None if standing.nothing_else is None else round(standing.nothing_else, 4),
             acting_now=acting_now(seen),
             gate=tuple(checklist(standing)),
+            before_fitting=tuple(before_fitting(seen, judging)),
             after_repair=tuple(after_repair(seen, judging)),
+            between=standing.between,
             because=because(seen, standing, found, judged),
             would_change_it=would_change(seen, standing, self._without()),
             suspects=self._suspects(),

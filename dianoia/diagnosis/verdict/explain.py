@@ -34,6 +34,7 @@ PART_WORDS: Mapping[Part, str] = {
 COMPONENT_WORDS: Mapping[Component, str] = {
     "sensor": "the sensor", "wiring": "the wiring", "supply": "the supply", "module": "the module",
     "exhaust": "an exhaust leak", "mixture": "the mixture", "catalyst": "the catalyst", "dosing": "the dosing",
+    "feed": "the feed between battery and plug",
 }  # fmt: skip
 _RESULT_WORDS = {
     "pass": "Good",

@@ -15,7 +15,7 @@ from dianoia.quantities.show import percent
 TITLES: Mapping[DecisionName, str] = {
     "replace-sensor": "Replace the sensor", "repair-wiring": "Repair the wiring", "restore-supply": "Restore the supply",
     "suspect-module": "Suspect the module", "fix-exhaust-leak": "Fix the exhaust leak", "fix-mixture": "Fix the mixture",
-    "check-catalyst": "Check the catalyst", "check-dosing": "Check the dosing", "repair-several": "More than one fault",
+    "check-catalyst": "Check the catalyst", "check-dosing": "Check the dosing", "repair-feed": "Repair the feed", "repair-several": "More than one fault",
     "no-fault-now": "No fault now", "keep-testing": "Keep testing",
 }  # fmt: skip
 _COSTS_TIME = "Being wrong here costs time, not a part."

@@ -110,10 +110,26 @@ class AfterRepair:
 
 
 @dataclass(frozen=True, kw_only=True)
+class BeforeFitting:
+    """What to read before the new sensor goes in. parts: that it proves, none for the plug and for other faults; withdraws: what would
+    withdraw the decision; minutes and cautions: of taking it.
+    """
+
+    parts: tuple[Part, ...]
+    read: Probe
+    expect: str
+    withdraws: str
+    why: str
+    minutes: float = 1.0
+    cautions: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
 class Verdict:
     """Everything that can be said about a job now.
 
-    acting_now: what a technician who acts now takes on. nothing_else: None while testing. at: where the sensor in question sits
+    acting_now: what a technician who acts now takes on. between: the last good and the first bad point of a feed whose fault is not told
+    apart yet. nothing_else: None while testing. at: where the sensor in question sits
     after a swap, None while it is in its own place. family: the sensor is taken for; family_why: what told, as a sentence, where it
     was not given.
     """
@@ -131,7 +147,9 @@ class Verdict:
     nothing_else: float | None = None
     acting_now: str = ""
     gate: tuple[Gate, ...] = ()
+    before_fitting: tuple[BeforeFitting, ...] = ()
     after_repair: tuple[AfterRepair, ...] = ()
+    between: tuple[str, str] | None = None
     because: tuple[str, ...]
     would_change_it: tuple[str, ...]
     suspects: tuple[Suspect, ...]

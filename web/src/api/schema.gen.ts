@@ -960,11 +960,11 @@ export interface components {
              * Decision
              * @enum {string}
              */
-            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-several" | "no-fault-now" | "keep-testing";
+            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-feed" | "repair-several" | "no-fault-now" | "keep-testing";
             /** Says */
             says: string;
             /** Components */
-            components: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing")[];
+            components: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing" | "feed")[];
             /** Found */
             found: string[];
             /**
@@ -999,10 +999,20 @@ export interface components {
              */
             gate: components["schemas"]["Gate"][];
             /**
+             * Before Fitting
+             * @default []
+             */
+            before_fitting: components["schemas"]["BeforeFitting"][];
+            /**
              * After Repair
              * @default []
              */
             after_repair: components["schemas"]["AfterRepair"][];
+            /** Between */
+            between?: [
+                string,
+                string
+            ] | null;
             /** Because */
             because: string[];
             /** Would Change It */
@@ -1032,6 +1042,33 @@ export interface components {
              */
             warnings: components["schemas"]["Warned"][];
             repair: components["schemas"]["Repair"];
+        };
+        /**
+         * BeforeFitting
+         * @description What to read before the new sensor goes in. parts: that it proves, none for the plug and for other faults; withdraws: what would
+         *     withdraw the decision; minutes and cautions: of taking it.
+         */
+        BeforeFitting: {
+            /** Parts */
+            parts: ("supply" | "control" | "driver" | "heater" | "signal" | "return" | "bias" | "reference" | "pump" | "trim" | "cell" | "ground" | "bus")[];
+            /** Read */
+            read: components["schemas"]["VoltageProbe"] | components["schemas"]["ResistanceProbe"] | components["schemas"]["LampProbe"] | components["schemas"]["ScopeProbe"] | components["schemas"]["CurrentProbe"] | components["schemas"]["ScanProbe"] | components["schemas"]["TraceProbe"] | components["schemas"]["InspectProbe"] | components["schemas"]["ActProbe"];
+            /** Expect */
+            expect: string;
+            /** Withdraws */
+            withdraws: string;
+            /** Why */
+            why: string;
+            /**
+             * Minutes
+             * @default 1
+             */
+            minutes: number;
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: string[];
         };
         /**
          * Beside
@@ -1456,9 +1493,9 @@ export interface components {
              * Decision
              * @enum {string}
              */
-            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-several" | "no-fault-now" | "keep-testing";
+            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-feed" | "repair-several" | "no-fault-now" | "keep-testing";
             /** Components */
-            components: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing")[];
+            components: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing" | "feed")[];
             /** Says */
             says: string;
             /** How Sure */
@@ -1586,7 +1623,7 @@ export interface components {
              * Decision
              * @enum {string}
              */
-            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-several" | "no-fault-now" | "keep-testing";
+            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-feed" | "repair-several" | "no-fault-now" | "keep-testing";
             /**
              * Found
              * @default []
@@ -1801,7 +1838,7 @@ export interface components {
          */
         Gate: {
             /** Component */
-            component: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing") | "none";
+            component: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing" | "feed") | "none";
             /** Asks */
             asks: string;
             /**
@@ -2009,7 +2046,8 @@ export interface components {
          *     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
          *     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
          *     cleared heater is driven before the module may shut it off again; choices: what an entry may be; sheets: how it is repaired; ticks: their
-         *     steps as they stand; time: worked; proof_words: the readings of the proof; acts: those that mend what was decided, none where nothing was.
+         *     steps as they stand; time: worked; proof_words: the readings of the proof; acts: those that mend what was decided, none where nothing was; mends: of a feed, which
+         *     of its faults may have been mended.
          */
         JobView: {
             /** Id */
@@ -2054,6 +2092,8 @@ export interface components {
             next_words: components["schemas"]["Described"] | null;
             /** Alternative Words */
             alternative_words: components["schemas"]["Described"][];
+            /** Before Words */
+            before_words: components["schemas"]["Described"][];
             /** After Words */
             after_words: (components["schemas"]["Described"] | null)[];
             choices: components["schemas"]["Choices"];
@@ -2061,6 +2101,8 @@ export interface components {
             sheets: components["schemas"]["RepairSheet"][];
             /** Acts */
             acts: ("clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture")[];
+            /** Mends */
+            mends: components["schemas"]["MendChoice"][];
             /** Ticks */
             ticks: components["schemas"]["Ticked"][];
             time: components["schemas"]["JobTime"];
@@ -2302,6 +2344,21 @@ export interface components {
             says: string;
             /** Why */
             why: string;
+        };
+        /**
+         * MendChoice
+         * @description A way to mend a feed whose fault was not told apart. fault: that was found there; says: in words; action: that mends it.
+         */
+        MendChoice: {
+            /** Fault */
+            fault: string;
+            /** Says */
+            says: string;
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture";
         };
         /**
          * Movable
@@ -3246,7 +3303,7 @@ export interface components {
              * Component
              * @enum {string}
              */
-            component: "sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing";
+            component: "sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing" | "feed";
             /** Probability */
             probability: number;
             /**
@@ -3302,7 +3359,7 @@ export interface components {
              * Component
              * @enum {string}
              */
-            component: "sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing";
+            component: "sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing" | "feed";
             /** Share */
             share: number;
             /** Told */
@@ -4120,7 +4177,7 @@ export interface components {
              * Decision
              * @enum {string}
              */
-            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-several" | "no-fault-now" | "keep-testing";
+            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-feed" | "repair-several" | "no-fault-now" | "keep-testing";
             /** Title */
             title: string;
             /** Same */

@@ -6,6 +6,7 @@ import { Boundary } from '../parts/Boundary'
 import { Corner } from '../parts/Corner'
 import { NoteRepair } from '../parts/NoteRepair'
 import { Problem } from '../parts/Problem'
+import { BeforeFitting } from '../parts/Gate'
 import { HandOver, Proof } from '../parts/Proof'
 import { RepairSteps } from '../parts/RepairSteps'
 import { Stands } from '../parts/Stands'
@@ -50,6 +51,7 @@ function Mend({ view }: { view: JobView }) {
             <p>{view.verdict.says}</p>
             {view.behind === 'working' && <p className="working">Working out what follows…</p>}
           </section>
+          <BeforeFitting view={view} onPick={(probe) => void navigate(`/jobs/${view.id}`, { state: { probe } })} />
           {repair.done.map((item) => (
             <p key={item.reading} className="did">
               <strong>{item.says}</strong>{item.part && <> <span className="figure">{item.part}</span></>}

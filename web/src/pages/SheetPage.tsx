@@ -5,7 +5,7 @@ import { when } from '../model/when'
 import { useJob } from '../api/jobs'
 import { EMPTY } from '../model/draft'
 import { CircuitBoard } from '../parts/CircuitBoard'
-import { AfterRepair, Gate } from '../parts/Gate'
+import { AfterRepair, BeforeFitting, Gate } from '../parts/Gate'
 import { Problem } from '../parts/Problem'
 import { RESULT_MARK, RESULT_WORD } from '../model/words'
 
@@ -42,6 +42,7 @@ function Sheet({ view }: { view: JobView }) {
         </p>
       </header>
       {view.how_sure ? <Standing view={view} /> : <Repaired view={view} />}
+      <section aria-label="Before it is fitted"><BeforeFitting view={view} /></section>
       {verdict.after_repair.length > 0 && (
         <section aria-label="After the repair">
           <h2>Read after the repair</h2>

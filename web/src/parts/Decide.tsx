@@ -1,6 +1,6 @@
 import { Link } from 'react-router'
 import type { JobView, Reading } from '../api/client'
-import { AfterRepair, Gate } from './Gate'
+import { AfterRepair, BeforeFitting, Gate } from './Gate'
 import { NoteRepair } from './NoteRepair'
 import { Writers } from './Writers'
 
@@ -11,16 +11,17 @@ export function Decide({ view, onAct }: { view: JobView; onAct: (reading: Readin
     <section className="decide" aria-label="The decision">
       <h2>{told.title}</h2>
       <p>{verdict.says}</p>
-      {verdict.gate.length > 0 && (
-        <>
-          <h3>To be shown before the decision</h3>
-          <Gate rows={verdict.gate} />
-        </>
-      )}
+      <BeforeFitting view={view} />
       {verdict.after_repair.length > 0 && (
         <>
           <h3>Read after the repair</h3>
           <AfterRepair view={view} />
+        </>
+      )}
+      {verdict.gate.length > 0 && (
+        <>
+          <h3>{verdict.decision === 'keep-testing' ? 'Before it can be decided' : 'What was shown first'}</h3>
+          <Gate rows={verdict.gate} />
         </>
       )}
       {verdict.acting_now && <p className="why">{verdict.acting_now}</p>}

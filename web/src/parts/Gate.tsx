@@ -1,4 +1,5 @@
-import type { JobView } from '../api/client'
+import { Button } from 'antd'
+import type { JobView, Probe } from '../api/client'
 
 type Row = JobView['verdict']['gate'][number]
 const MARK: Record<Row['status'], string> = { met: '✓', waived: '–', wanted: '○' }
@@ -22,6 +23,37 @@ export function Gate({ rows }: { rows: readonly Row[] }) {
     </ul>
   )
 }
+
+/** What to read before the new part goes in, each a touch away from the meter, with what would withdraw the decision. */
+export function BeforeFitting({ view, onPick }: { view: JobView; onPick?: (probe: Probe) => void }) {
+  const rows = view.verdict.before_fitting
+  if (rows.length === 0) return null
+  return (
+    <>
+      <h3>Before you fit it</h3>
+      <p className="muted">Order the part now. Read these before it goes in.</p>
+      <ul className="before">
+        {rows.map((item, place) => {
+          const words = view.before_words[place]
+          return (
+            <li key={place}>
+              <span>
+                <strong>{words?.short_step}</strong> <span className="muted">{words?.state}</span>
+                <span className="gate-says">
+                  Should read <span className="figure">{item.expect}</span>. {sentence(item.withdraws)}
+                </span>
+                <span className="muted gate-says">{item.why}</span>
+              </span>
+              {onPick && <Button onClick={() => onPick(item.read)} aria-label={`Read it: ${words?.short_step ?? ''}`}>Read it</Button>}
+            </li>
+          )
+        })}
+      </ul>
+    </>
+  )
+}
+
+const sentence = (text: string) => `${text.charAt(0).toUpperCase()}${text.slice(1)}.`
 
 /** What the finding hides, and what to read of it once that is mended. */
 export function AfterRepair({ view }: { view: JobView }) {

@@ -6,7 +6,7 @@ import type { Draft } from '../model/draft'
 import { useForecast } from '../api/jobs'
 import { Asked, rangeFrom } from './Asked'
 import { Cautions } from './Cautions'
-import { AfterRepair } from './Gate'
+import { AfterRepair, BeforeFitting } from './Gate'
 import { Problem } from './Problem'
 
 /** The next reading with its reason, what it should show, what it costs and what can hurt. */
@@ -47,7 +47,7 @@ function Stepped(props: SideProps) {
     <section className={working ? 'next behind' : 'next'} aria-label="Next step" aria-busy={working} inert={working}>
       {working && <p className="working">Working out what follows…</p>}
       {verdict.repair.state !== 'none' && <RepairBar view={props.view} />}
-      {verdict.decision !== 'keep-testing' && verdict.repair.state !== 'proven' && <Ended view={props.view} />}
+      {verdict.decision !== 'keep-testing' && verdict.repair.state !== 'proven' && <Ended view={props.view} onPick={props.onPick} />}
       {next && words ? (
         <>
           <h2>
@@ -67,7 +67,7 @@ function Stepped(props: SideProps) {
           <CannotTake key={`cannot ${next.id}`} onCannot={(reason) => props.onCannot(next.id, reason)} onOwn={props.onOwn} />
         </>
       ) : (
-        verdict.decision === 'keep-testing' && <Ended view={props.view} />
+        verdict.decision === 'keep-testing' && <Ended view={props.view} onPick={props.onPick} />
       )}
     </section>
   )
@@ -197,7 +197,7 @@ function RepairBar({ view }: { view: JobView }) {
   )
 }
 
-function Ended({ view }: { view: JobView }) {
+function Ended({ view, onPick }: { view: JobView; onPick: (probe: Probe) => void }) {
   const { verdict } = view
   const unproven = view.told.parts.filter((item) => item.by.length === 0)
   const forecast = useForecast(view).data
@@ -216,6 +216,7 @@ function Ended({ view }: { view: JobView }) {
           </Link>
         </p>
       </div>
+      <BeforeFitting view={view} onPick={onPick} />
       {verdict.after_repair.length > 0 && (
         <>
           <h3>Read after the repair</h3>

@@ -1,0 +1,60 @@
+"""The readings that count, with what each of them says by itself: what the tests behind the gates look at."""
+
+from collections.abc import Callable, Collection, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from dianoia.case.observed import Observed
+
+#: A reading is bad for something, or good, when it alone makes its faults this much likelier, or less likely (log).
+TELLS = float(np.log(3.0))
+Test = Callable[["Ledger"], tuple[int, ...]]
+
+
+def _says_nothing(place: int, names: Collection[str]) -> float:
+    return 0.0
+
+
+@dataclass(frozen=True)
+class Ledger:
+    """Readings that count with their places, in their order.
+
+    heated: whether the sensor has heater terminals; proven: the parts that are; position: of the sensor on the pipe; fitted, mended:
+    places of the last act that replaced the sensor, and of the last that replaced or repaired anything, -1 for none: what was read
+    before is history. log_ratio: how much likelier (log) a reading is with the likeliest of some faults than in a healthy circuit.
+    element_ohms: what a cold element of the family reads, lowest and highest.
+    """
+
+    readings: Sequence[tuple[int, Observed]]
+    heated: bool
+    proven: frozenset[str]
+    position: int = 1
+    fitted: int = -1
+    mended: int = -1
+    log_ratio: Callable[[int, Collection[str]], float] = _says_nothing
+    element_ohms: tuple[float, float] = (0.8, 25.0)
+
+    def places(self, test: Callable[[Observed], bool]) -> tuple[int, ...]:
+        """The places of readings that pass."""
+        return tuple(place for place, item in self.readings if test(item))
+
+    def of_sensor(self, test: Callable[[Observed], bool]) -> tuple[int, ...]:
+        """The same, of the sensor that is fitted now."""
+        return tuple(place for place in self.places(test) if place > self.fitted)
+
+    def since_mended(self, test: Callable[[Observed], bool]) -> tuple[int, ...]:
+        """The same, since anything was last replaced or repaired."""
+        return tuple(place for place in self.places(test) if place > self.mended)
+
+    def bad(self, places: Collection[int], faults: Collection[str]) -> tuple[int, ...]:
+        """Those of the places where a reading alone points to one of the faults."""
+        return tuple(place for place in places if self.log_ratio(place, faults) >= TELLS)
+
+    def good(self, places: Collection[int], faults: Collection[str]) -> tuple[int, ...]:
+        """Those of the places where a reading alone speaks against all of the faults."""
+        return tuple(place for place in places if self.log_ratio(place, faults) <= -TELLS)
+
+    def at(self, place: int) -> Observed:
+        """The reading at a place."""
+        return next(item for known, item in self.readings if known == place)

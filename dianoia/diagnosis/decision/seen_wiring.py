@@ -1,0 +1,96 @@
+"""Whether readings show a wire, a joint, a ground or the feed to be bad.
+
+A wire is shown bad by a reading of it alone that points to its fault: ohms along it or to ground, volts lost in it; or by one end that
+is good and one that is bad; or by what a hand changed or an eye saw. What is left over when all else is excluded names no wire.
+"""
+
+from collections.abc import Iterable
+
+from dianoia.case.ledger import ActProbe, InspectProbe, Probe, ResistanceProbe, VoltageProbe
+from dianoia.case.observed import Observed
+from dianoia.diagnosis.decision.ledger import Ledger
+from dianoia.diagnosis.faults.tables import faults
+
+_WIRING = tuple(name for name, row in faults().items() if row.component == "wiring")
+_SUPPLY = tuple(name for name, row in faults().items() if row.component == "supply")
+_SEEN_BAD = {
+    "connector": ("broken", "unplugged", "melted"), "inline-connector": ("broken", "unplugged", "melted"),
+    "harness": ("broken", "melted", "chafed"), "ground": ("loose", "corroded", "broken"), "pins": ("loose", "corroded", "broken"),
+}  # fmt: skip
+#: The run of each wire from its own end to the far one, as the names of its points begin.
+_PLACES = ("fuse", "relay", "harness", "inline", "module", "module_pin", "sensor", "battery", "chassis")
+
+
+def wire_shown(ledger: Ledger) -> tuple[int, ...]:
+    """The wire, joint or ground itself read bad, or changed by hand, or seen broken."""
+    alone = ledger.bad(ledger.since_mended(_is_of_one_wire), _WIRING) or ledger.since_mended(_reads_broken)
+    if alone:
+        return alone
+    handled = ledger.since_mended(lambda item: isinstance(item.probe, ActProbe) and item.value == "changed")
+    looked = ledger.since_mended(_seen_bad)
+    return handled or looked or _one_end_bad(ledger)
+
+
+#: No sound wire reads as much from one end to the other, in ohms.
+BROKEN_OHMS = 100.0
+
+
+def _reads_broken(item: Observed) -> bool:
+    probe = item.probe
+    along = isinstance(probe, ResistanceProbe) and len(probe.terminals) == 1 and not probe.on_the_part
+    return along and item.number is not None and item.number > BROKEN_OHMS
+
+
+def _is_of_one_wire(item: Observed) -> bool:
+    """Whether what is read lies along one wire, or between a wire and ground with nothing else on it."""
+    probe = item.probe
+    if isinstance(probe, ResistanceProbe):
+        return not probe.on_the_part
+    return isinstance(probe, VoltageProbe) and len(probe.points) == 2 and _along(probe)
+
+
+def _along(probe: Probe) -> bool:
+    """Volts lost between two places of one wire, or in a ground."""
+    ends = {point.rpartition(".")[2] for point in probe.points}
+    own = [
+        point for point in probe.points if point.startswith(("harness.", "module.", "inline", "fuse.out", "relay.out"))
+    ]
+    ground = any(point in ("battery.negative", "chassis") for point in probe.points) and "ground" in ends
+    return (len(own) == 2 and (len(ends) == 1 or ends <= {"out", "heater_supply", "supply"})) or ground
+
+
+def _seen_bad(item: Observed) -> bool:
+    probe = item.probe
+    return isinstance(probe, InspectProbe) and item.value in _SEEN_BAD.get(probe.target, ())
+
+
+def _one_end_bad(ledger: Ledger) -> tuple[int, ...]:
+    """A live reading that points to the wiring, and another, at another place or with the plug apart, that is good."""
+    live = ledger.since_mended(lambda item: item.probe.key in ("on", "running") and not item.probe.by_hand)
+    bad = ledger.bad(live, _WIRING)
+    good = ledger.good(ledger.since_mended(lambda item: not item.probe.by_hand), _WIRING)
+    for one in bad:
+        for other in good:
+            if _where(ledger.at(one).probe) != _where(ledger.at(other).probe):
+                return (one, other)
+    return ()
+
+
+def _where(probe: Probe) -> tuple[frozenset[str], str]:
+    return frozenset(probe.points), probe.setting.connector
+
+
+def supply_bad(ledger: Ledger) -> tuple[int, ...]:
+    """A reading that points to the battery, the relay, the fuse or what joins them, or a fuse seen blown."""
+    looked = ledger.since_mended(
+        lambda item: (
+            isinstance(item.probe, InspectProbe) and item.probe.target == "fuse" and item.value in ("blown", "corroded")
+        )
+    )
+    read = ledger.since_mended(lambda item: not item.probe.by_hand)
+    return (*looked, *ledger.bad(read, _SUPPLY))
+
+
+def names_of(component: str) -> Iterable[str]:
+    """The faults of a component."""
+    return _WIRING if component == "wiring" else _SUPPLY
