@@ -6,9 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from dianoia.case.observed import Observed
+from dianoia.diagnosis.faults.tables import faults
 
 #: A reading is bad for something, or good, when it alone makes its faults this much likelier, or less likely (log).
 TELLS = float(np.log(3.0))
+#: A fault explains a reading noticeably better from here on (log).
+NOTICED = float(np.log(1.5))
 Test = Callable[["Ledger"], tuple[int, ...]]
 
 
@@ -54,6 +57,10 @@ class Ledger:
     def good(self, places: Collection[int], faults: Collection[str]) -> tuple[int, ...]:
         """Those of the places where a reading alone speaks against all of the faults."""
         return tuple(place for place in places if self.log_ratio(place, faults) <= -TELLS)
+
+    def sound(self, places: Collection[int]) -> tuple[int, ...]:
+        """Those of the places where no fault explains a reading noticeably better than a healthy circuit does."""
+        return tuple(place for place in places if self.log_ratio(place, tuple(faults())) <= NOTICED)
 
     def at(self, place: int) -> Observed:
         """The reading at a place."""

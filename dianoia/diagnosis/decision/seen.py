@@ -156,7 +156,7 @@ def _code_away(ledger: Ledger) -> tuple[int, ...]:
 
 SEEN: Mapping[str, Test] = {
     "element-bad": sensor.element_bad, "element-confirmed": sensor.element_confirmed, "trial": sensor.trial,
-    "cell-apart": sensor.cell_apart, "cell-hot": sensor.cell_hot, "nox-late": sensor.nox_late, "nox-alive": sensor.nox_alive,
+    "cell-apart": sensor.cell_apart, "cell-hot": sensor.cell_hot, "nox-fed": sensor.nox_fed, "nox-grounded": sensor.nox_grounded, "nox-late": sensor.nox_late, "nox-alive": sensor.nox_alive,
     "nox-wrong": sensor.nox_wrong, "nox-spare": sensor.nox_spare, "honest": sensor.honest,
     "module-pin": _module_pin, "at-module": _at_module, "load-apart": _load_apart, "wire-free": _wire_free, "commanded": _commanded,
     "module-power": _module_power, "feed-free": _feed_free, "leak-seen": _leak_seen, "code-away": _code_away,

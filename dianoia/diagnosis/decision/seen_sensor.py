@@ -4,6 +4,7 @@ What a reading showed is tested, not that it was taken: it is bad where it alone
 """
 
 from dataclasses import replace
+from functools import partial
 from itertools import combinations
 from math import isinf
 
@@ -34,6 +35,8 @@ RUN_S = 600.0
 FAR_ABOVE = 5.0
 #: An element this far from its own, as a ratio, is another one; a twin's confirms a bad one.
 ANOTHER = 1.5
+#: A hot element reads up to so many times its cold value.
+HOT_TIMES = 4.0
 #: Volts across a heater that is driven and draws nothing, at 12 V.
 FULL_VOLTS = 9.0
 #: Two values of a signal lie apart by a change that is no noise: in error units.
@@ -87,7 +90,7 @@ def element_confirmed(ledger: Ledger) -> tuple[int, ...]:
         return tuple(sorted({*bad, *again}))
     twin = _twin_elements(ledger, bad)
     driven = ledger.of_sensor(_driven_without_current)
-    lit = ledger.since_mended(_lamp_lights_across)
+    lit = ledger.since_mended(_lamp_lights_across) or _lit_at_both(ledger)
     return (*bad, *twin, *driven, *lit) if bad and (twin or driven or lit) else ()
 
 
@@ -106,19 +109,20 @@ def _twin_elements(ledger: Ledger, bad: tuple[int, ...]) -> tuple[int, ...]:
         if item.probe.of is None or item.probe.of == "old" or not item.probe.across_element or ohms is None:
             return False
         unlike = all(isinf(mine) or not 1 / ANOTHER < max(mine, 1e-3) / max(ohms, 1e-3) < ANOTHER for mine in own)
-        return low / ANOTHER <= ohms <= high * ANOTHER and unlike
+        hot = HOT_TIMES if item.probe.sensor_c == "hot" else 1.0
+        return low / ANOTHER <= ohms <= high * ANOTHER * hot and unlike
 
     return ledger.places(other)
 
 
 def _driven_without_current(item: Observed) -> bool:
-    """Plugged in, codes cleared or commanded: full volts across the heater, or no current in it."""
+    """Plugged in and driven: full volts across the heater; or, codes cleared or commanded, no current in it."""
     probe = item.probe
-    driven = probe.key in ("on", "running") and (probe.codes_cleared or "heater-commanded" in probe.conditions)
-    if probe.of is not None or not driven or item.number is None or probe.setting.connector != "mated":
+    awake = probe.key in ("on", "running") and probe.setting.connector == "mated"
+    if probe.of is not None or not awake or item.number is None:
         return False
     if _of_heater_current(probe):
-        return abs(item.number) < DRAWS_A
+        return abs(item.number) < DRAWS_A and (probe.codes_cleared or "heater-commanded" in probe.conditions)
     across = isinstance(probe, VoltageProbe) and {"harness.heater_supply", "harness.heater_control"} == set(
         probe.points
     )
@@ -129,6 +133,25 @@ def _lamp_lights_across(item: Observed) -> bool:
     probe = item.probe
     across = isinstance(probe, LampProbe) and set(probe.points) == {"harness.heater_supply", "harness.heater_control"}
     return across and probe.of is None and item.value in ("bright", "flashing")
+
+
+def _lit_at_both(ledger: Ledger) -> tuple[int, ...]:
+    """A lamp that lights from the supply to ground, and one from the battery to the control: together the same as one across."""
+    ways = (
+        ledger.since_mended(partial(_lamp_lights, at="harness.heater_supply", other=_GROUNDS)),
+        ledger.since_mended(partial(_lamp_lights, at="harness.heater_control", other=_FEEDS)),
+    )
+    return tuple(place for way in ways for place in way) if all(ways) else ()
+
+
+_GROUNDS = frozenset(("battery.negative", "chassis"))
+_FEEDS = frozenset(("battery.positive", "fuse.out", "relay.out"))
+
+
+def _lamp_lights(item: Observed, at: str, other: frozenset[str]) -> bool:
+    probe = item.probe
+    there = isinstance(probe, LampProbe) and at in probe.points and bool(other & set(probe.points))
+    return there and probe.of is None and item.value in ("bright", "flashing")
 
 
 def _of_heater_current(probe: Probe) -> bool:
@@ -240,6 +263,31 @@ def _draws_current(item: Observed) -> bool:
 
 
 # ---- the NOx unit
+
+
+#: A NOx unit's feed is loaded by a lamp of so many watts, or by its own heater.
+UNIT_WATTS = 21.0
+
+
+def nox_fed(ledger: Ledger) -> tuple[int, ...]:
+    """The feed proven under load: what the unit itself sends does not."""
+    return ledger.since_mended(partial(_under_load, terminal="harness.supply")) if "supply" in ledger.proven else ()
+
+
+def nox_grounded(ledger: Ledger) -> tuple[int, ...]:
+    """The ground likewise."""
+    return ledger.since_mended(partial(_under_load, terminal="harness.ground")) if "ground" in ledger.proven else ()
+
+
+def _under_load(item: Observed, terminal: str) -> bool:
+    probe = item.probe
+    if probe.of is not None or probe.key not in ("on", "running"):
+        return False
+    if isinstance(probe, CurrentProbe):
+        return item.number is not None and item.number > DRAWS_A
+    if not isinstance(probe, VoltageProbe) or terminal not in probe.points:
+        return False
+    return probe.load_watts >= UNIT_WATTS if probe.load else probe.setting.connector == "mated"
 
 
 def nox_late(ledger: Ledger) -> tuple[int, ...]:

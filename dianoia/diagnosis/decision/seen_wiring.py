@@ -4,8 +4,6 @@ A wire is shown bad by a reading of it alone that points to its fault: ohms alon
 is good and one that is bad; or by what a hand changed or an eye saw. What is left over when all else is excluded names no wire.
 """
 
-from collections.abc import Iterable
-
 from dianoia.case.ledger import ActProbe, InspectProbe, Probe, ResistanceProbe, VoltageProbe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.ledger import Ledger
@@ -13,12 +11,11 @@ from dianoia.diagnosis.faults.tables import faults
 
 _WIRING = tuple(name for name, row in faults().items() if row.component == "wiring")
 _SUPPLY = tuple(name for name, row in faults().items() if row.component == "supply")
+_ELEMENT = tuple(name for name, row in faults().items() if row.part == "heater" and row.component == "sensor")
 _SEEN_BAD = {
     "connector": ("broken", "unplugged", "melted"), "inline-connector": ("broken", "unplugged", "melted"),
     "harness": ("broken", "melted", "chafed"), "ground": ("loose", "corroded", "broken"), "pins": ("loose", "corroded", "broken"),
 }  # fmt: skip
-#: The run of each wire from its own end to the far one, as the names of its points begin.
-_PLACES = ("fuse", "relay", "harness", "inline", "module", "module_pin", "sensor", "battery", "chassis")
 
 
 def wire_shown(ledger: Ledger) -> tuple[int, ...]:
@@ -65,19 +62,37 @@ def _seen_bad(item: Observed) -> bool:
 
 
 def _one_end_bad(ledger: Ledger) -> tuple[int, ...]:
-    """A live reading that points to the wiring, and another, at another place or with the plug apart, that is good."""
+    """A live reading that points to the wiring, and a sound one of the same wire at another place; or a joint between two sound halves."""
     live = ledger.since_mended(lambda item: item.probe.key in ("on", "running") and not item.probe.by_hand)
     bad = ledger.bad(live, _WIRING)
-    good = ledger.good(ledger.since_mended(lambda item: not item.probe.by_hand), _WIRING)
+    sound = ledger.sound(ledger.since_mended(lambda item: not item.probe.by_hand and item.probe.of is None))
     for one in bad:
-        for other in good:
-            if _where(ledger.at(one).probe) != _where(ledger.at(other).probe):
+        for other in sound:
+            if _other_end(ledger.at(one).probe, ledger.at(other).probe):
                 return (one, other)
-    return ()
+    return _joint(ledger, bad, sound)
 
 
-def _where(probe: Probe) -> tuple[frozenset[str], str]:
-    return frozenset(probe.points), probe.setting.connector
+def _other_end(bad: Probe, sound: Probe) -> bool:
+    """Whether two probes share a wire and touch it at different places."""
+    return bool(bad.terminals & sound.terminals) and not set(bad.points) & set(sound.points) - {
+        "battery.negative",
+        "battery.positive",
+        "chassis",
+    }
+
+
+def _joint(ledger: Ledger, bad: tuple[int, ...], sound: tuple[int, ...]) -> tuple[int, ...]:
+    """Bad plugged in, while with the plug apart the loom is sound under load and the element is good: the joint between them."""
+    mated = tuple(place for place in bad if ledger.at(place).probe.setting.connector == "mated")
+    loom = tuple(
+        place
+        for place in sound
+        if ledger.at(place).probe.load_watts and ledger.at(place).probe.setting.connector == "unplugged"
+    )
+    own = ledger.of_sensor(lambda item: item.probe.of is None and item.probe.across_element)
+    element = ledger.good(own, _ELEMENT)
+    return (mated[0], loom[0], element[0]) if mated and loom and element else ()
 
 
 def supply_bad(ledger: Ledger) -> tuple[int, ...]:
@@ -89,8 +104,3 @@ def supply_bad(ledger: Ledger) -> tuple[int, ...]:
     )
     read = ledger.since_mended(lambda item: not item.probe.by_hand)
     return (*looked, *ledger.bad(read, _SUPPLY))
-
-
-def names_of(component: str) -> Iterable[str]:
-    """The faults of a component."""
-    return _WIRING if component == "wiring" else _SUPPLY

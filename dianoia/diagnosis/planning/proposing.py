@@ -21,8 +21,8 @@ from dianoia.diagnosis.planning.reduced import ReducedProblem, reduced_problem
 CONFIRMING = 0.85
 #: A reading is worth taking again from this chance of a gross error on; and no reading is taken more often than this.
 DOUBTED, TAKEN_AT_MOST = 0.2, 2
-#: A fault besides what was found is worth a reading before closing up between these chances.
-CLOSING, CLOSED = 0.02, 0.5
+#: A fault besides what was named is worth a reading before closing up between these chances.
+CLOSING, CLOSED = 0.02, 0.995
 #: Another loop than the code's is searched from this chance of a fault in it on.
 SUSPECTED = 0.3
 

@@ -112,12 +112,13 @@ def before_fitting(seen: Assessment, judging: Judging) -> Iterator[BeforeFitting
     asked: set[str] = set()
     for parts, names, withdraws in _BEFORE:
         still = tuple(part for part in parts if part in seen.states and not seen.states[part].proven)
-        found = next((by_id[name] for name in _lamps_first(names, seen) if name in by_id), None)
+        taken = any(name in by_id and _is_taken(by_id[name], seen) for name in names)
+        found = None if taken else next((by_id[name] for name in _lamps_first(names, seen) if name in by_id), None)
         if still and len(set(parts) & set(seen.states)) == len(parts) and found and found.id not in asked:
             asked.add(found.id)
             yield _before(found, still, withdraws, f"{_listed(still)} not proven yet.", judging)
     pins = by_id.get(_PINS)
-    if pins and not any(same_measurement(pins, old) for old in seen.job.counted):
+    if pins and not _is_taken(pins, seen):
         yield _before(
             pins, (), _PINS_WITHDRAW, "A pin without contact looks like a bad sensor, and spoils the new one.", judging
         )
@@ -131,6 +132,11 @@ def before_fitting(seen: Assessment, judging: Judging) -> Iterator[BeforeFitting
             yield _before(
                 item, (), f"another value: {says} as well; mend it first", f"{_capital(says)}? {chance}.", judging
             )
+
+
+def _is_taken(item: Candidate, seen: Assessment) -> bool:
+    """Whether it was read already: what failed then is found by the next reading."""
+    return any(same_measurement(item, old) for old in seen.job.counted)
 
 
 def _lamps_first(names: tuple[str, ...], seen: Assessment) -> tuple[str, ...]:
