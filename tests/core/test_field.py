@@ -2,6 +2,7 @@
 
 import json
 from copy import deepcopy
+from dataclasses import replace
 from math import inf
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -32,6 +33,24 @@ class Counting(TestCase):
         ):  # fmt: skip
             self.assertEqual(is_right(decision, truth), right, (decision, truth))
 
+    def test_a_feed_is_right_where_the_true_fault_lies_in_its_stretch(self) -> None:
+        for fault, one_of, right in (
+            ("relay dead", ("fuse-blown", "relay-open"), True), ("relay dead", ("fuse-blown",), False), ("element open", ("fuse-blown",), False),
+        ):  # fmt: skip
+            self.assertEqual(is_right(("feed",), ("supply",), (fault,), one_of), right, fault)
+
+    def test_what_becomes_of_it_after_own_readings_is_counted(self) -> None:
+        one = replace(outcome(("wiring",), None, None), continued=Step(0.99, True, ("wiring",)))
+        other = replace(outcome((), None, ("sensor",)), continued=Step(0.97, False, ("sensor",)), refitted=False)
+        found = ends([one, other])
+        self.assertEqual(
+            (found["right_after_own_readings"]["share"], found["wrong_after_own_readings"]["share"]), (0.5, 0.5)
+        )
+        self.assertEqual(
+            (found["condemned_at_the_end"]["sensors"], found["condemned_at_the_end"]["still_after_before_fitting"]),
+            (1, 0),
+        )
+
     def test_ends_and_the_way_there_are_counted_apart(self) -> None:
         found = ends([
             outcome(("sensor",), None, ("sensor",)),  # right, and never wrong
@@ -39,9 +58,9 @@ class Counting(TestCase):
             outcome(("wiring",), None, None),  # undecided
             outcome((), ("sensor",), ("sensor",)),  # wrong
         ])  # fmt: skip
-        shares = {name: value["share"] for name, value in found.items() if isinstance(value, dict)}
+        shares = {name: value["share"] for name, value in found.items() if isinstance(value, dict) and value.get("share") is not None}
         self.assertEqual(shares, {
-            "right_at_the_end": 0.5, "wrong_at_the_end": 0.25, "undecided_at_the_end": 0.25, "certain_but_not_shown": 0.0, "first_decision_right": 0.25,
+            "right_at_the_end": 0.5, "wrong_at_the_end": 0.25, "undecided_at_the_end": 0.25, "feed_at_the_end": 0.0, "certain_but_not_shown": 0.0, "first_decision_right": 0.25,
             "first_decision_wrong": 0.5, "a_good_sensor_condemned": round(2 / 3, 4),
         })  # fmt: skip
 

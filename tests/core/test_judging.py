@@ -70,7 +70,7 @@ class Judgement(TestCase):
         for why, reading, begins in (
             ("sound", SUPPLY, "Good."), ("bad", ELEMENT, "Points to: the heater element is open"),
             ("seen", LOOKED, ""), ("another part", {**ELEMENT, "of": "B1S1"}, "B1S1 is itself bad"), ("a sound one", {**ELEMENT, "of": "B1S1", "value": "6 ohm"}, "B1S1 reads good"),
-            ("the old one on the bench", {**ELEMENT, "of": "old"}, "The old sensor is itself bad"),
+            ("the old one on the bench, not replaced yet", {**ELEMENT, "of": "old"}, "Points to: the heater element is open"),
             ("another at work", {**SUPPLY, "of": "B1S1", "value": "0 V"}, "B1S1 has a fault of its own, or shares"),
             ("a known-good one", {**SUPPLY, "of": "known-good", "value": "0 V"}, "Still bad with a known-good sensor"),
             ("struck", {**ELEMENT, "struck": "wrong pin"}, "Struck: wrong pin."),

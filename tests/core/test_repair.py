@@ -98,7 +98,7 @@ class States(TestCase):
         done = answered(BATTERY, {**DONE, "note": "the bus leaves at six"}).repair.done[0]
         self.assertTrue(done.early)
         self.assertEqual((done.decision, done.reason), ("keep-testing", "the bus leaves at six"))
-        self.assertIn("the element measured by itself", done.unproven)
+        self.assertIn("the element measured by itself, at a known temperature", done.unproven)
         self.assertFalse(answered(*OPEN_ELEMENT, DONE).repair.done[0].early)
 
     def test_closing_stands_until_the_next_reading(self) -> None:

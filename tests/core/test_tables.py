@@ -96,7 +96,7 @@ MISTAKES: list[tuple[str, tuple[Step, ...], Any, str]] = [
     ("observations", ("renews", "repair-wiring"), ["wires-"], "wires-"),
     ("gates", ("gates", 0, "shown"), ["element-appart"], "sensor heater"),
     ("gates", ("gates", 0, "faults"), ["heater-opne"], "sensor heater"),
-    ("gates", ("seen", 0, "candidates"), ["elemnt"], "element-apart"),
+    ("gates", ("seen", 0, "candidates"), ["elemnt"], "element-bad"),
     ("gates", ("thresholds", "sensor"), 1.2, "thresholds"),
     ("candidates", ("candidates", 0, "at"), "batery", "battery.at"),
     ("candidates", ("candidates", 0, "styles"), ["life-first"], "candidates[battery].styles"),
