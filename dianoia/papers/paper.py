@@ -13,6 +13,8 @@ from dianoia.repair.plain import driver_words, plain_readings, plainly
 from dianoia.repair.types import ProofItem
 from dianoia.vehicle.words import address_words
 
+#: Of a feed whose fault is not told apart yet.
+FEED_IS_BAD = "The sensor gets no power: its feed is interrupted somewhere between the battery and the sensor's plug."
 #: Readings shown to the driver: before and after, the most telling first.
 SHOWN = 3
 _TELLING = ("heater-current", "minutes-later", "response")
@@ -49,7 +51,7 @@ def paper_of(diagnosis: Diagnosis, answer: Answer) -> Paper:
     """The paper of a job worked through."""
     job, repair = diagnosis.job, answer.repair
     found = repair.found or answer.found or answer.found_one_of
-    wrong = plainly(found) or (_nothing_found(answer),)
+    wrong = (FEED_IS_BAD,) if "feed" in answer.components else plainly(found) or (_nothing_found(answer),)
     left = plain_readings([item.read for item in repair.proof if item.by is None])
     state = repair.says or answer.says
     return Paper(

@@ -36,7 +36,7 @@ def repair_of(diagnosis: Diagnosis, verdict: Verdict) -> Repair:
         decided=tuple(_decided(repair) for repair in repairs if repair.finding.components),
         done=tuple(done for repair in repairs for done in _done(job, repair)),
         proof=proof,
-        found=tuple(dict.fromkeys(name for repair in repairs for name in repair.finding.found)),
+        found=tuple(dict.fromkeys(name for repair in repairs for name in _mended(job, repair))),
         closed=closed,
         returns=_returns(job, repairs),
         inspection=_inspection(job),
@@ -49,6 +49,12 @@ def _closing(job: Job) -> Closing | None:
     """How the job was closed; none where a reading has come since."""
     closing = job.case.closed
     return closing if closing and closing.readings == len(job.readings) else None
+
+
+def _mended(job: Job, repair: Mended) -> tuple[str, ...]:
+    """What was mended: what the acts say, else what was found."""
+    told = tuple(str(fault) for place in repair.places if (fault := job.readings[place].of_fault))
+    return told or repair.finding.found
 
 
 def _decided(repair: Mended) -> Decided:

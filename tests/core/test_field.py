@@ -52,13 +52,17 @@ class Counting(TestCase):
         )
 
     def test_ends_and_the_way_there_are_counted_apart(self) -> None:
-        found = ends([
+        found = dict(ends([
             outcome(("sensor",), None, ("sensor",)),  # right, and never wrong
             outcome(("wiring",), ("sensor",), ("wiring",)),  # right in the end, a good sensor condemned on the way
             outcome(("wiring",), None, None),  # undecided
             outcome((), ("sensor",), ("sensor",)),  # wrong
-        ])  # fmt: skip
-        shares = {name: value["share"] for name, value in found.items() if isinstance(value, dict) and value.get("share") is not None}
+        ]))  # fmt: skip
+        shares = {
+            name: value["share"]
+            for name, value in found.items()
+            if isinstance(value, dict) and value.get("share") is not None
+        }
         self.assertEqual(shares, {
             "right_at_the_end": 0.5, "wrong_at_the_end": 0.25, "undecided_at_the_end": 0.25, "feed_at_the_end": 0.0, "certain_but_not_shown": 0.0, "first_decision_right": 0.25,
             "first_decision_wrong": 0.5, "a_good_sensor_condemned": round(2 / 3, 4),

@@ -7,6 +7,7 @@ import numpy as np
 from dianoia.case.job import Job
 from dianoia.case.ledger import ActProbe, InspectProbe, Probe
 from dianoia.case.observed import Observed
+from dianoia.case.points import words
 from dianoia.case.swapped import TAKEN_AWAY
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
@@ -229,6 +230,9 @@ def decision_says(standing: Standing, sits_at: str | None = None) -> str:
     if standing.decision == "keep-testing":
         likely = " and ".join(COMPONENT_WORDS[name] for name in sorted(standing.components)) or "no fault at present"
         return f"Keep testing: {likely} is likeliest ({share}), and not yet proven."
+    if standing.between and standing.components == frozenset(("feed",)):
+        good, bad = (words(point) for point in standing.between)
+        return f"The feed is bad between {good} and {bad} ({share}). Read the points between to find where, then mend it there."
     found = [name for name in standing.found if table[name].component in standing.components]
     sure = " and ".join(dict.fromkeys(table[name].says for name in found))
     either = " or ".join(dict.fromkeys(table[name].says for name in standing.found_one_of))

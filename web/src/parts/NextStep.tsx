@@ -206,7 +206,7 @@ function Ended({ view, onPick }: { view: JobView; onPick: (probe: Probe) => void
       <div className="decision" role="status">
         <h2>{view.told.title}</h2>
         <p>{verdict.says}</p>
-        <p>{forecast?.says}</p>
+        {verdict.before_fitting.length === 0 && !verdict.between && <p>{forecast?.says}</p>}
         <p>
           <Link to={`/jobs/${view.id}/mend`} className="quiet">
             Mend it: repair sheet
