@@ -66,6 +66,7 @@ class Counting(TestCase):
         self.assertEqual(shares, {
             "right_at_the_end": 0.5, "wrong_at_the_end": 0.25, "undecided_at_the_end": 0.25, "feed_at_the_end": 0.0, "certain_but_not_shown": 0.0, "first_decision_right": 0.25,
             "first_decision_wrong": 0.5, "a_good_sensor_condemned": round(2 / 3, 4),
+            "right_after_own_readings": 0.0, "wrong_after_own_readings": 0.0,
         })  # fmt: skip
 
     def test_calibration_compares_what_was_said_with_what_is_true(self) -> None:
