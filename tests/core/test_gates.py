@@ -83,7 +83,7 @@ class Table(TestCase):
             ("mixture", "signal", "engine-lean", signal, "honest instead:cell-"), ("exhaust", "signal", "exhaust-leak", signal, "honest leak-seen"),
             ("catalyst", "signal", "catalyst-worn", signal, "honest instead:exhaust-leak instead:cell-"),
             ("dosing", "nox", "ammonia-slip", ("supply",), "honest instead:probe-drift"),
-            ("none", "heater", None, heater, "supply control driver heater code-away"),
+            ("none", "heater", None, heater, "supply control driver heater nothing-failed code-away"),
         ):  # fmt: skip
             with self.subTest(fault or component):
                 found = [row.shown[0] for row in gate_of(component, loop, fault, parts)]  # type: ignore[arg-type]
@@ -217,6 +217,16 @@ class Showing(TestCase):
         ):  # fmt: skip
             with self.subTest(why):
                 self.assertEqual(bool(self.places("nox-spare", own, good, bad=(0,))), shown)
+
+    def test_what_was_bad_has_to_read_good_again_before_nothing_is_at_fault(self) -> None:
+        zero = {**CURRENT, "value": "0 A"}
+        for why, readings, facts, shown in (
+            ("all sound", [CURRENT, VOLTS], {}, True), ("bad once", [zero, VOLTS], {"bad": (0,)}, False),
+            ("bad, then sound again", [zero, VOLTS, CURRENT], {"bad": (0,)}, True), ("sound, then bad", [CURRENT, zero], {"bad": (1,)}, False),
+            ("bad before the repair", [zero, VOLTS], {"bad": (0,), "mended": 0}, True),
+        ):  # fmt: skip
+            with self.subTest(why):
+                self.assertEqual(bool(self.places("nothing-failed", *readings, **facts)), shown)
 
     def test_without_a_heater_ten_minutes_of_running_make_a_cell_hot(self) -> None:
         self.assertEqual(self.places("cell-hot", VOLTS, {**VOLTS, "at_s": 620}, heated=False), (1,))

@@ -154,11 +154,22 @@ def _code_away(ledger: Ledger) -> tuple[int, ...]:
     return cleared[-1:] if since and last and last.value == "not-returned" else ()
 
 
+def _nothing_failed(ledger: Ledger) -> tuple[int, ...]:
+    """The sound readings, where nothing is bad that was not read sound again."""
+    read = ledger.since_mended(lambda item: not item.probe.by_hand and item.probe.of is None)
+    sound = ledger.sound(read)
+    asked = {place: ledger.at(place).probe.asks for place in read}
+    failed = ledger.bad(read, tuple(faults()))
+    again = all(any(other > place and asked[other] == asked[place] for other in sound) for place in failed)
+    return sound if again else ()
+
+
 SEEN: Mapping[str, Test] = {
     "element-bad": sensor.element_bad, "element-confirmed": sensor.element_confirmed, "trial": sensor.trial,
     "cell-apart": sensor.cell_apart, "cell-hot": sensor.cell_hot, "nox-fed": sensor.nox_fed, "nox-grounded": sensor.nox_grounded, "nox-late": sensor.nox_late, "nox-alive": sensor.nox_alive,
     "nox-wrong": sensor.nox_wrong, "nox-spare": sensor.nox_spare, "honest": sensor.honest,
     "module-pin": _module_pin, "at-module": _at_module, "load-apart": _load_apart, "wire-free": _wire_free, "commanded": _commanded,
     "module-power": _module_power, "feed-free": _feed_free, "leak-seen": _leak_seen, "code-away": _code_away,
+    "nothing-failed": _nothing_failed,
     "wire-shown": wire_shown, "supply-bad": supply_bad,
 }  # fmt: skip
