@@ -67,7 +67,7 @@ class Accounts(BrowserCase):
             self.open(f"/jobs/{number}")
             self.sign_in(name, PASSWORD)
             with self.subTest(name):
-                self.assertEqual(page.get_by_text("reads only").count(), int(not writes))
+                expect(page.get_by_text("reads only")).to_have_count(int(not writes))
                 page.locator(".line-main").first.click()
                 for control in (
                     page.get_by_label("What the meter shows"),
@@ -77,5 +77,5 @@ class Accounts(BrowserCase):
                 expect(page.get_by_role("button", name="Without it?")).to_be_enabled()
                 page.get_by_role("link", name="All jobs").click()
                 expect(page.get_by_role("button", name="Start the job")).to_be_enabled(enabled=writes)
-                self.assertEqual(page.get_by_role("button", name="Put away", exact=True).count(), int(writes))
+                expect(page.get_by_role("button", name="Put away", exact=True)).to_have_count(int(writes))
             self.sign_out(name)

@@ -121,6 +121,7 @@ class Meter(BrowserCase):
                 if first in ("V", "Scan"):
                     self.condition("signal grounded")
                 self.instrument(then)
+                expect(self.page.locator(".ant-segmented-thumb")).to_have_count(0)  # a choice that slides shows none
                 shown = self.as_said(self.page.evaluate(SHOWN)) if self.page.locator(".state-strip").count() else {}
                 with self.page.expect_request("**/readings") as sent:
                     self.take()
