@@ -339,7 +339,9 @@ def worked_after(job: Job) -> Worked:
 
 
 def without(job: Job, place: int) -> WhatIf:
-    """What the decision would be without one reading."""
+    """What the decision would be without one reading. Raises RefusedInput for a place that is none."""
+    if not 0 <= place < job.lines:
+        raise refuse("place", "the place of a reading of this job", str(place))
     return pool.ask(job.pk, "slow", thinking.without, in_workshop(case_of(job)), place)
 
 

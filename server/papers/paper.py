@@ -93,10 +93,18 @@ def _told(job: Job, paper: Paper, view: JobView) -> dict[str, Any]:
         "time": time_words(view.time),
         "worth": view.time.says, "unseen": view.time.unseen,
         "family": view.family_label, "number": job.pk, "how_sure": view.how_sure, "because": list(view.verdict.because),
-        "decided": _decided(view, moments), "open": list(view.still_open), "lines": _lines(view), "figures": _figures(view), "entries": view.entries, "seal": view.seal, "photos": _photos(view),
+        "before": _before(view), "decided": _decided(view, moments), "open": list(view.still_open), "lines": _lines(view), "figures": _figures(view), "entries": view.entries, "seal": view.seal, "photos": _photos(view),
         "proof": [{"what": item.what, "expect": item.expect, "by": item.by} for item in view.verdict.repair.proof],
         "steps": [{"do": step.do, "note": tick.note, "by": tick.by} for tick, step in _ticked(view)], "format": view.case.format,
     }  # fmt: skip
+
+
+def _before(view: JobView) -> list[dict[str, str]]:
+    """What is still to be read before the new sensor goes in."""
+    return [
+        {"what": words.step, "expect": item.expect, "withdraws": item.withdraws}
+        for item, words in zip(view.verdict.before_fitting, view.before_words, strict=True)
+    ]
 
 
 def _decided(view: JobView, moments: list[str]) -> list[dict[str, Any]]:

@@ -106,6 +106,12 @@ class Bodies(AtTheBench, TestCase):
         answer = self.client.generic("POST", f"/api/jobs/{job}/readings", body, content_type=JSON)
         self.assertEqual(answer.status_code, 422)
         self.assertIn("at most 300 digits", answer.json()["message"])
+        for path, status in (
+            (f"jobs/{job}/without/{10**30}", 422),
+            (f"jobs/{10**30}", 404),
+            ("jobs/" + "9" * 5000, 422),
+        ):
+            self.assertEqual(self.client.get(f"/api/{path}").status_code, status, path[:40])
 
     def test_an_address_that_is_no_page_is_not_answered_with_one(self) -> None:
         for path in ("/wp-login.php", "/.env", "/jobs", "/jobs/1/nothing", "/codes/x"):

@@ -20,7 +20,7 @@ from server.jobs.ledger import problems
 from server.jobs.models import Job
 from server.jobs.workshop import set_workshop
 from server.papers import paper
-from tests.cases import OPEN_ELEMENT, STEADY, SUPPLY, case, demo_case
+from tests.cases import ELEMENT, OPEN_ELEMENT, STEADY, SUPPLY, case, demo_case
 from tests.people import AtTheBench, author
 
 DONE = {"measure": "act", "action": "replace-sensor", "value": "done"}
@@ -194,6 +194,14 @@ class Papers(AtTheBench, TestCase):
             self.assertEqual(paper.told(store.find(job.pk), "a4"), before)
         self.client.post(f"/api/jobs/{job.pk}/readings", SUPPLY, content_type="application/json")
         self.assertNotEqual(paper.told(store.find(job.pk), "a4")["lines"], before["lines"])
+
+    def test_what_is_read_before_fitting_stands_on_the_paper_until_it_is_fitted(self) -> None:
+        job = store.create(case(ELEMENT, ELEMENT, sensor=STEADY), by=author("Ana")).job
+        before = paper.told(job, "a4")["before"]
+        self.assertIn("test lamp", before[0]["what"])
+        self.assertGreater(len(paper.pdf(job, "file")), 10_000)
+        store.add_reading(job, case(DONE).readings[0], by=author("Ana"))
+        self.assertEqual(paper.told(store.find(job.pk), "a4")["before"], [])
 
     def test_jobs_that_would_not_be_proven_today_are_listed(self) -> None:
         closed = {"by": "Ana", "at": "2026-11-24T10:00:00Z", "readings": len(OPEN_ELEMENT) + 1}

@@ -24,6 +24,11 @@
     ]
   ]
 ]
+#if d.before.len() > 0 [
+  == Before it is fitted
+  #for row in d.before [- #row.what: should read #row.expect. Otherwise, #row.withdraws.
+  ]
+]
 #if d.open.len() > 0 [
   == Evidence against, or unclear
   #for line in d.open [- #line
