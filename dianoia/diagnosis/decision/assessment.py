@@ -1,7 +1,6 @@
 """A job's ledger weighed with one engine: what is believed after it, and how near that is to a decision."""
 
 from collections.abc import Collection, Mapping, Sequence, Set
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -194,21 +193,25 @@ class Assessment:
         return "high-side" if (high_side_chance(self.belief, self.posterior) or 0.0) > 0.5 else "low-side"
 
 
-@dataclass(frozen=True)
 class _LogRatios:
-    """What each reading alone says of faults (see ``Ledger.log_ratio``)."""
+    """What each reading alone says of faults (see ``Ledger.log_ratio``). The rows of the same faults are looked up once."""
 
-    engine: Engine
-    taken: Sequence[Evidence]
+    def __init__(self, engine: Engine, taken: Sequence[Evidence]) -> None:
+        self._row_of = engine.space.row_of
+        self._healthy = self._row_of[frozenset()]
+        self._odds = {item.place: item.odds for item in taken}
+        self._rows: dict[tuple[str, ...], list[int]] = {}
 
     def __call__(self, place: int, names: Collection[str]) -> float:
         """0 for a reading that says nothing, or of faults that are not listed."""
-        item = next((item for item in self.taken if item.place == place), None)
-        rows = self.engine.space.row_of
-        listed = [rows[frozenset((name,))] for name in names if frozenset((name,)) in rows]
-        if item is None or not listed:
-            return 0.0
-        return float(item.odds[listed].max() - item.odds[rows[frozenset()]])
+        odds, listed = self._odds.get(place), self._listed(tuple(names))
+        return 0.0 if odds is None or not listed else float(odds[listed].max() - odds[self._healthy])
+
+    def _listed(self, names: tuple[str, ...]) -> list[int]:
+        if names not in self._rows:
+            single = (frozenset((name,)) for name in names)
+            self._rows[names] = [self._row_of[item] for item in single if item in self._row_of]
+        return self._rows[names]
 
 
 def element_range(job: Job) -> tuple[float, float]:

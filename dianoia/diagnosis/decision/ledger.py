@@ -15,6 +15,10 @@ NOTICED = float(np.log(1.5))
 Test = Callable[["Ledger"], tuple[int, ...]]
 
 
+#: All faults.
+_EVERY = tuple(faults())
+
+
 def _says_nothing(place: int, names: Collection[str]) -> float:
     return 0.0
 
@@ -60,7 +64,7 @@ class Ledger:
 
     def sound(self, places: Collection[int]) -> tuple[int, ...]:
         """Those of the places where no fault explains a reading noticeably better than a healthy circuit does."""
-        return tuple(place for place in places if self.log_ratio(place, tuple(faults())) <= NOTICED)
+        return tuple(place for place in places if self.log_ratio(place, _EVERY) <= NOTICED)
 
     def at(self, place: int) -> Observed:
         """The reading at a place."""

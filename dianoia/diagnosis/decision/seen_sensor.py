@@ -23,7 +23,6 @@ from dianoia.case.live import OF_CELL, SIGNAL_TERMINALS
 from dianoia.case.observed import HIGHEST, LOWEST, Observed
 from dianoia.diagnosis.decision.ledger import Ledger
 from dianoia.diagnosis.faults.tables import faults
-from dianoia.diagnosis.faults.types import REPORTED
 from dianoia.quantities.types import Quantity
 from dianoia.readings.scale import error_units
 
@@ -407,8 +406,3 @@ def _moved_alike(own: Observed, twin: Observed) -> bool:
         return ours[0].value <= theirs[1].value and theirs[0].value <= ours[1].value
     near = len(ours) == 1 == len(theirs) and ours[0].kind == theirs[0].kind
     return near and _apart(own, twin) < ANSWERED
-
-
-def reported(component: str) -> bool:
-    """Whether a sensor only reports a fault of this component."""
-    return component in REPORTED
