@@ -26,7 +26,7 @@ MOST_READINGS = 40
 #: And after so many repairs.
 VISITS = 3
 _MEND = {"sensor": "replace-sensor", "wiring": "repair-wiring", "module": "replace-module", "exhaust": "repair-exhaust",
-         "mixture": "repair-mixture", "catalyst": "repair-exhaust", "dosing": "repair-mixture"}  # fmt: skip
+         "mixture": "repair-mixture", "catalyst": "repair-exhaust", "dosing": "repair-dosing"}  # fmt: skip
 _OF_SUPPLY = {"fuse-blown": "replace-fuse", "relay-open": "replace-relay"}
 
 

@@ -23,9 +23,10 @@ SCAN_WORDS: dict[Pid, tuple[str, ...]] = {
 }
 #: What may come of an act; of any other only that it was done.
 OUTCOMES: dict[Action, tuple[Outcome, ...]] = {
-    "clear-codes": ("returned-at-once", "returned-later", "not-returned"),
+    "clear-codes": ("done", "returned-at-once", "returned-later", "not-returned"),
     "swap-sensors": ("code-moved", "code-stayed", "not-driven"),
     "wiggle": ("changed", "no-change"),
+    "dosing-test": ("passed", "failed"),
 }
 #: What is worth telling apart when something is looked at.
 LOOKS: dict[InspectTarget, tuple[Seen, ...]] = {
@@ -38,8 +39,11 @@ LOOKS: dict[InspectTarget, tuple[Seen, ...]] = {
     "sensor": ("ok", "broken", "melted", "soot", "contaminated", "wrong-part"),
     "exhaust": ("ok", "leak", "soot"),
     "intake": ("ok", "leak"),
+    "urea": ("ok", "poor"),
 }
 
 
+#: What is only done, and looked at, where urea is dosed.
+OF_DOSING: tuple[Action, ...] = ("repair-dosing", "reset-learned-values", "dosing-test")
 #: Acts that mend something: they begin so in the format.
 REPAIRS: tuple[Action, ...] = tuple(name for name in get_args(Action) if name.startswith(("replace-", "repair-")))

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import get_args
 
-from dianoia.case.answers import LOOKS, OUTCOMES, REPAIRS, SCAN_KIND, SCAN_WORDS
+from dianoia.case.answers import LOOKS, OF_DOSING, OUTCOMES, REPAIRS, SCAN_KIND, SCAN_WORDS
 from dianoia.case.applies import START, Measure, ReachedApart, StartState, StateRule, reached_apart, state_rules
 from dianoia.case.job import Job
 from dianoia.case.lamps import Lamp, lamps
@@ -109,7 +109,10 @@ class Choices:
 
 def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | None = None) -> Choices:
     """The choices for a sensor of this family. others: see ``others_of``; sensor: what is known of it."""
-    acts: dict[Action, tuple[Outcome, ...]] = {name: OUTCOMES.get(name, ("done",)) for name in get_args(Action)}
+    dosed = family.cell == "nox"
+    acts: dict[Action, tuple[Outcome, ...]] = {
+        name: OUTCOMES.get(name, ("done",)) for name in get_args(Action) if dosed or name not in OF_DOSING
+    }
     return Choices(
         scans=tuple(_scan(pid) for pid in _pids(family)),
         recordings=tuple(
@@ -121,10 +124,10 @@ def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | No
         heater_terminals=HEATER_TERMINALS,
         in_place=in_place_of_heater(family),
         checks=get_args(Check),
-        looks=LOOKS,
+        looks={target: values for target, values in LOOKS.items() if dosed or target != "urea"},
         places={"exhaust": get_args(ExhaustPlace)},
         acts=acts,
-        repairs=REPAIRS,
+        repairs=tuple(name for name in REPAIRS if dosed or name not in OF_DOSING),
         state=state_rules(family),
         lamps=lamps().lamps,
         lights=get_args(LampLight),

@@ -31,6 +31,7 @@ _IRREGULAR: Mapping[str, str] = {
     "high": "high, V", "low": "low, V", "duty_low": "low, %", "frequency": "Hz", "min": "lowest", "max": "highest",
     "switches_per_min": "switches / min", "first_activity_s": "first moves, s", "rise_s": "edge, s",
     "fall_s": "falling edge, s", "delay_s": "follows after, s",
+    "battery-on-signal": "battery voltage was put on the signal wire", "urea": "urea (diesel exhaust fluid)",
     "leads-shorted": "leads shorted first", "other-tips": "with other tips",
     "none": "no symptom felt", "failed-inspection": "failed the inspection", "derate": "runs with less power",
     "engine-work": "engine or gearbox work", "exhaust-work": "exhaust work", "recent-sensor": "sensor replaced lately",

@@ -23,18 +23,27 @@ Pid = Literal[
     "short_trim", "long_trim", "loop", "heater_monitor", "battery_voltage", "nox", "o2", "nox_status", "can_messages",
 ]  # fmt: skip
 InspectTarget = Literal[
-    "connector", "pins", "inline-connector", "harness", "ground", "exhaust", "intake", "sensor", "fuse"
+    "connector",
+    "pins",
+    "inline-connector",
+    "harness",
+    "ground",
+    "exhaust",
+    "intake",
+    "sensor",
+    "fuse",
+    "urea",
 ]
 ExhaustPlace = Literal["before-front", "between", "after-rear"]
 Seen = Literal[
     "ok", "unplugged", "loose", "corroded", "wet", "chafed", "melted", "broken", "leak", "soot",
-    "contaminated", "wrong-part", "blown",
+    "contaminated", "wrong-part", "blown", "poor",
 ]  # fmt: skip
 #: What a scan tool says of a readiness monitor.
 Monitor = Literal["complete", "incomplete", "unsupported"]
 Action = Literal[
     "clear-codes", "swap-sensors", "wiggle", "replace-sensor", "repair-wiring", "replace-fuse", "replace-relay",
-    "replace-module", "repair-exhaust", "repair-mixture",
+    "replace-module", "repair-exhaust", "repair-mixture", "repair-dosing", "reset-learned-values", "dosing-test", "battery-on-signal",
 ]  # fmt: skip
 Outcome = Literal[
     "returned-at-once",
@@ -45,6 +54,8 @@ Outcome = Literal[
     "not-driven",
     "changed",
     "no-change",
+    "passed",
+    "failed",
     "done",
 ]
 FigureName = Literal["min", "max", "mean", "switches_per_min", "first_activity_s", "rise_s", "fall_s", "delay_s"]

@@ -20,7 +20,7 @@ MENDS: Mapping[Action, tuple[Component, str]] = {
     "replace-sensor": ("sensor", "Sensor replaced"), "repair-wiring": ("wiring", "Wiring repaired"),
     "replace-fuse": ("supply", "Fuse replaced"), "replace-relay": ("supply", "Relay replaced"),
     "replace-module": ("module", "Module replaced"), "repair-exhaust": ("exhaust", "Exhaust leak closed"),
-    "repair-mixture": ("mixture", "Mixture put right"),
+    "repair-mixture": ("mixture", "Mixture put right"), "repair-dosing": ("dosing", "Dosing put right"),
 }  # fmt: skip
 
 

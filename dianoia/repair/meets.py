@@ -71,10 +71,10 @@ _LOOKED_AT: Mapping[Action, tuple[InspectTarget, ...]] = {
     "replace-sensor": ("sensor", "connector", "pins"),
     "repair-wiring": ("connector", "inline-connector", "harness", "ground", "pins", "fuse"),
     "replace-fuse": ("fuse",), "replace-relay": (), "replace-module": (), "repair-exhaust": ("exhaust",),
-    "repair-mixture": ("intake",),
+    "repair-mixture": ("intake",), "repair-dosing": ("urea",),
 }  # fmt: skip
 #: Acts that leave the circuit as it is and change what the sensor meets.
-_OF_THE_GAS: tuple[Action, ...] = ("repair-exhaust", "repair-mixture")
+_OF_THE_GAS: tuple[Action, ...] = ("repair-exhaust", "repair-mixture", "repair-dosing")
 
 
 def disturbs(action: Action, probe: Probe) -> bool:

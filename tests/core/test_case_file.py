@@ -49,7 +49,7 @@ REFUSED = [
      "readings[0].connector"),
     ("unknown measure", plain_case({**SUPPLY, "measure": "volts"}), "readings[0].measure"),
     ("lamp cannot hum", plain_case({**LAMP, "value": "humming"}), "readings[0].value"),
-    ("act without its outcome", plain_case({"measure": "act", "action": "clear-codes", "value": "done"}),
+    ("act without its outcome", plain_case({"measure": "act", "action": "wiggle", "value": "done"}),
      "readings[0].value"),
     ("empty pin", plain_case({**SUPPLY, "red": "harness.3"}), "readings[0].red"),
     ("two pins, one terminal", plain_case(sensor={"pins": {"1": {"terminal": "signal"}, "2": {"terminal": "signal"}}}),

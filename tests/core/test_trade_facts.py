@@ -110,6 +110,10 @@ exhaust ok: / exhaust-leak
 exhaust soot: exhaust-leak engine-rich
 intake leak: engine-lean
 intake ok: / engine-lean
+urea ok: / dosing-low
+urea poor: dosing-low
+dosing-test passed: / dosing-low ammonia-slip
+dosing-test failed: dosing-low ammonia-slip
 clear-codes returned-at-once: / none heater-high wire-high supply-high heater-low
 clear-codes returned-later: / none
 clear-codes not-returned: / any
@@ -124,7 +128,7 @@ OF_SENSOR = "heater-open heater-high heater-low heater-short cell- probe- unit-"
 RENEWS = {
     "replace-sensor": OF_SENSOR, "replace-fuse": "fuse-blown", "replace-relay": "relay-open",
     "replace-module": "driver-open driver-stuck-on bias-missing module-input-dead", "repair-exhaust": "exhaust-leak catalyst-worn",
-    "repair-mixture": "engine-", "repair-wiring": "wire- pin-open: module-ground-high signal-short-heater shell-ground-high "
+    "repair-mixture": "engine-", "repair-dosing": "ammonia-slip dosing-low scr-worn", "repair-wiring": "wire- pin-open: module-ground-high signal-short-heater shell-ground-high "
     "swapped-connectors can-lines-shorted terminator-lost supply-",
 }  # fmt: skip
 #: What the past or a symptom makes likelier, and after a stroke less likely.

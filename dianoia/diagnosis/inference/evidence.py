@@ -28,7 +28,7 @@ from dianoia.turns import give_way
 #: reading of a long ledger at once, and that must not speak against the hypothesis.
 MIXTURE = 0.15
 #: Repairs that mend what was found and leave the rest as it was; a fault is what was mended from this chance on.
-PIECEMEAL = frozenset(("repair-wiring", "repair-exhaust", "repair-mixture"))
+PIECEMEAL = frozenset(("repair-wiring", "repair-exhaust", "repair-mixture", "repair-dosing"))
 LIKELY_MENDED = 0.2
 #: Hypotheses below this chance do not matter to whether a reading is a gross error.
 _BELIEVED = 1e-3

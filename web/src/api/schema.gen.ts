@@ -849,7 +849,7 @@ export interface components {
              * Action
              * @enum {string}
              */
-            action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture";
+            action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal";
             /** At */
             at?: string | null;
         };
@@ -915,14 +915,14 @@ export interface components {
              * Action
              * @enum {string}
              */
-            action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture";
+            action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal";
             /** At */
             at?: string | null;
             /**
              * Value
              * @enum {string}
              */
-            value: "returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "not-driven" | "changed" | "no-change" | "done";
+            value: "returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "not-driven" | "changed" | "no-change" | "passed" | "failed" | "done";
             /** Of Fault */
             of_fault?: string | null;
             /** Part */
@@ -1216,7 +1216,7 @@ export interface components {
             checks: ("leads-shorted" | "other-tips")[];
             /** Looks */
             looks: {
-                [key: string]: ("ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown")[];
+                [key: string]: ("ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown" | "poor")[];
             };
             /** Places */
             places: {
@@ -1224,10 +1224,10 @@ export interface components {
             };
             /** Acts */
             acts: {
-                [key: string]: ("returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "not-driven" | "changed" | "no-change" | "done")[];
+                [key: string]: ("returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "not-driven" | "changed" | "no-change" | "passed" | "failed" | "done")[];
             };
             /** Repairs */
-            repairs: ("clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture")[];
+            repairs: ("clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal")[];
             /** State */
             state: components["schemas"]["StateRule"][];
             /** Lamps */
@@ -1614,7 +1614,7 @@ export interface components {
              * Action
              * @enum {string}
              */
-            action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture";
+            action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal";
             /** Says */
             says: string;
             /** Part */
@@ -1915,7 +1915,7 @@ export interface components {
              * Target
              * @enum {string}
              */
-            target: "connector" | "pins" | "inline-connector" | "harness" | "ground" | "exhaust" | "intake" | "sensor" | "fuse";
+            target: "connector" | "pins" | "inline-connector" | "harness" | "ground" | "exhaust" | "intake" | "sensor" | "fuse" | "urea";
             /** At */
             at?: ("before-front" | "between" | "after-rear") | null;
         };
@@ -1981,14 +1981,14 @@ export interface components {
              * Target
              * @enum {string}
              */
-            target: "connector" | "pins" | "inline-connector" | "harness" | "ground" | "exhaust" | "intake" | "sensor" | "fuse";
+            target: "connector" | "pins" | "inline-connector" | "harness" | "ground" | "exhaust" | "intake" | "sensor" | "fuse" | "urea";
             /** At */
             at?: ("before-front" | "between" | "after-rear") | null;
             /**
              * Value
              * @enum {string}
              */
-            value: "ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown";
+            value: "ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown" | "poor";
         };
         /**
          * JobStep
@@ -2100,7 +2100,7 @@ export interface components {
             /** Sheets */
             sheets: components["schemas"]["RepairSheet"][];
             /** Acts */
-            acts: ("clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture")[];
+            acts: ("clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal")[];
             /** Mends */
             mends: components["schemas"]["MendChoice"][];
             /** Ticks */
@@ -2358,7 +2358,7 @@ export interface components {
              * Action
              * @enum {string}
              */
-            action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture";
+            action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal";
         };
         /**
          * Movable
