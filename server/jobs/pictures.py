@@ -1,5 +1,6 @@
 """Pictures that come in: opened with care, set upright, and rid of all that they carry besides themselves (where, when, with what)."""
 
+import warnings
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from io import BytesIO
@@ -11,6 +12,8 @@ from dianoia.errors import RefusedInput, refuse
 from server.jobs.memory import give_back
 from server.limits import PICTURE_BYTES
 
+# what it says of damaged files is said to who sent them
+warnings.filterwarnings("ignore", module="PIL")
 #: The only kinds that are opened: the library would hand others, such as PostScript, to other programs.
 KINDS = ("JPEG", "PNG", "WEBP")
 #: Pixels that a picture may have; its header says how many, before anything of it is decoded.
