@@ -231,6 +231,17 @@ class Showing(TestCase):
     def test_without_a_heater_ten_minutes_of_running_make_a_cell_hot(self) -> None:
         self.assertEqual(self.places("cell-hot", VOLTS, {**VOLTS, "at_s": 620}, heated=False), (1,))
 
+    def test_full_volts_are_those_of_the_vehicle(self) -> None:
+        across = {**SUPPLY, "black": "harness.heater_control", "value": "13.8 V"}
+        told = {**CURRENT, "pid": "battery_voltage", "value": "13.8 V"}
+        for system_v, full in ((12.0, True), (24.0, False)):
+            counted = [(place, observed(**item)) for place, item in enumerate((ELEMENT, across, told))]
+            ledger = Ledger(
+                counted, True, frozenset(), log_ratio=lambda place, names: 5.0 if place == 0 else 0.0, system_v=system_v
+            )
+            self.assertEqual(bool(SEEN["element-confirmed"](ledger)), full)
+            self.assertEqual(bool(SEEN["module-power"](ledger)), full)
+
     def test_a_body_seen_broken(self) -> None:
         for value, bad in (("broken", (0,)), ("wrong-part", (0,)), ("soot", ())):
             counted = [(0, observed(**_look("sensor", value)))]

@@ -126,7 +126,7 @@ class Assessment:
             frozenset(part for part, state in states.items() if state.proven), known_of.position,
             fitted=max((item.place for item in taken if _fits_a_sensor(item)), default=-1),
             mended=max((item.place for item in taken if item.repaired), default=-1),
-            log_ratio=_LogRatios(self.engine, taken), element_ohms=element_range(self.job),
+            log_ratio=_LogRatios(self.engine, taken), element_ohms=element_range(self.job), system_v=self.job.system_v,
         )  # fmt: skip
         return Held(known, states, ledger, self._telling, self.parts, self.engine.focus, self._feed(ledger))
 

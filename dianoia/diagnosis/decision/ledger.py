@@ -30,7 +30,7 @@ class Ledger:
     heated: whether the sensor has heater terminals; proven: the parts that are; position: of the sensor on the pipe; fitted, mended:
     places of the last act that replaced the sensor, and of the last that replaced or repaired anything, -1 for none: what was read
     before is history. log_ratio: how much likelier (log) a reading is with the likeliest of some faults than in a healthy circuit.
-    element_ohms: what a cold element of the family reads, lowest and highest.
+    system_v: nominal, in volts. element_ohms: what a cold element of the family reads, lowest and highest.
     """
 
     readings: Sequence[tuple[int, Observed]]
@@ -41,6 +41,7 @@ class Ledger:
     mended: int = -1
     log_ratio: Callable[[int, Collection[str]], float] = _says_nothing
     element_ohms: tuple[float, float] = (0.8, 25.0)
+    system_v: float = 12.0
 
     def places(self, test: Callable[[Observed], bool]) -> tuple[int, ...]:
         """The places of readings that pass."""

@@ -1,6 +1,7 @@
 """What a ledger's readings show besides proven parts: the tests behind the rows ``seen`` of gates.json."""
 
 from collections.abc import Mapping
+from functools import partial
 
 from dianoia.case.ledger import (
     ActProbe,
@@ -104,11 +105,15 @@ def _module_power(ledger: Ledger) -> tuple[int, ...]:
         lambda item: isinstance(item.probe, VoltageProbe) and item.probe.key in ("on", "running")
         and bool(power & set(item.probe.points))
     )  # fmt: skip
-    return measured or ledger.places(_reports_its_volts) or ledger.places(_other_output_works)
+    return (
+        measured
+        or ledger.places(partial(_reports_its_volts, system_v=ledger.system_v))
+        or ledger.places(_other_output_works)
+    )
 
 
-def _reports_its_volts(item: Observed) -> bool:
-    fed = item.number is not None and item.number > FED_SHARE * 12.0
+def _reports_its_volts(item: Observed, system_v: float) -> bool:
+    fed = item.number is not None and item.number > FED_SHARE * system_v
     return isinstance(item.probe, ScanProbe) and item.probe.pid == "battery_voltage" and fed
 
 

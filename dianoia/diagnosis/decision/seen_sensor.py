@@ -36,8 +36,8 @@ FAR_ABOVE = 5.0
 ANOTHER = 1.5
 #: A hot element reads up to so many times its cold value.
 HOT_TIMES = 4.0
-#: Volts across a heater that is driven and draws nothing, at 12 V.
-FULL_VOLTS = 9.0
+#: Volts across a heater that is driven and draws nothing, as a share of the nominal.
+FULL_SHARE = 0.75
 #: Two values of a signal lie apart by a change that is no noise: in error units.
 ANSWERED = 4.0
 ELEMENT = ("heater-open", "heater-high", "heater-low", "heater-short")
@@ -88,7 +88,7 @@ def element_confirmed(ledger: Ledger) -> tuple[int, ...]:
     if bad and again:
         return tuple(sorted({*bad, *again}))
     twin = _twin_elements(ledger, bad)
-    driven = ledger.of_sensor(_driven_without_current)
+    driven = ledger.of_sensor(partial(_driven_without_current, system_v=ledger.system_v))
     lit = ledger.since_mended(_lamp_lights_across) or _lit_at_both(ledger)
     return (*bad, *twin, *driven, *lit) if bad and (twin or driven or lit) else ()
 
@@ -114,7 +114,7 @@ def _twin_elements(ledger: Ledger, bad: tuple[int, ...]) -> tuple[int, ...]:
     return ledger.places(other)
 
 
-def _driven_without_current(item: Observed) -> bool:
+def _driven_without_current(item: Observed, system_v: float) -> bool:
     """Plugged in and driven: full volts across the heater; or, codes cleared or commanded, no current in it."""
     probe = item.probe
     awake = probe.key in ("on", "running") and probe.setting.connector == "mated"
@@ -125,7 +125,7 @@ def _driven_without_current(item: Observed) -> bool:
     across = isinstance(probe, VoltageProbe) and {"harness.heater_supply", "harness.heater_control"} == set(
         probe.points
     )
-    return across and abs(item.number) > FULL_VOLTS
+    return across and abs(item.number) > FULL_SHARE * system_v
 
 
 def _lamp_lights_across(item: Observed) -> bool:

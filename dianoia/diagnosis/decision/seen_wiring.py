@@ -1,7 +1,7 @@
 """Whether readings show a wire, a joint, a ground or the feed to be bad.
 
-A wire is shown bad by a reading of it alone that points to its fault: ohms along it or to ground, volts lost in it; or by one end that
-is good and one that is bad; or by what a hand changed or an eye saw. What is left over when all else is excluded names no wire.
+A wire is shown bad by a reading of it alone that points to its fault: ohms along it or to ground, volts lost in it. One end that is
+good and one that is bad show it as well, and so does what a hand changed or an eye saw. What is left over when all else is excluded names no wire.
 """
 
 from dianoia.case.ledger import ActProbe, InspectProbe, Probe, ResistanceProbe, VoltageProbe
