@@ -121,7 +121,7 @@ swap-sensors code-moved: heater-open heater-high heater-low heater-short cell- p
 swap-sensors code-stayed: / heater-open heater-high heater-low heater-short cell- probe-
 swap-sensors not-driven:
 heater_monitor complete: / heater- fuse-blown relay-open supply- wire-open:heater wire-high:heater wire-short-ground:heater wire-short-battery:heater pin-open:heater driver- module-ground-high
-wiggle changed: pin-open wire-open wire-high wire-short
+wiggle changed: pin-open wire-open wire-high relay-open supply-open supply-high module-ground-high shell-ground-high wire-short
 wiggle no-change: / pin-open wire-open wire-high
 """
 OF_SENSOR = "heater-open heater-high heater-low heater-short cell- probe- unit-"

@@ -13,6 +13,7 @@ from dianoia.case.answers import LOOKS, OUTCOMES, SCAN_WORDS
 from dianoia.case.ledger import ActProbe, InspectProbe, Probe, ScanProbe
 from dianoia.case.terms import Action, ExhaustPlace, InspectTarget, Monitor, Outcome, Pid, Seen
 from dianoia.circuit.network import Array
+from dianoia.diagnosis.faults.moved import reached
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults, known_beginning
 from dianoia.tables import ROW, read_document, require
@@ -36,14 +37,14 @@ class Observation:
     times: tuple[tuple[tuple[str, ...], Annotated[float, Field(gt=0)]], ...]
     says: Annotated[str, Field(min_length=1)]
 
-    def factors(self, space: JointSpace, whole: float = 1.0) -> Array:
+    def factors(self, space: JointSpace, whole: float = 1.0, within: frozenset[str] | None = None) -> Array:
         """How much likelier this was seen under each joint hypothesis; the strongest explanation counts. whole: share of what
-        would show that was looked at.
+        would show that was looked at; within: the faults that it is about, None for all.
         """
         rows = len(space.faults)
         raising, lowering = np.ones(rows), np.ones(rows)
         for names, full in self.times:
-            matching = _matching(names, space)
+            matching = _matching(names, space, within)
             times = (full if whole > 0 else 1.0) if full > 1 else 1.0 - whole * (1.0 - full)
             if times > 1:
                 raising = np.where(matching, np.maximum(raising, times), raising)
@@ -52,13 +53,13 @@ class Observation:
         return np.where(raising > 1, raising, lowering)
 
 
-def _matching(names: tuple[str, ...], space: JointSpace) -> Array:
-    """(joint,) True where a hypothesis has a fault that begins so; "none" and "any" as in ``Observation``."""
+def _matching(names: tuple[str, ...], space: JointSpace, within: frozenset[str] | None) -> Array:
+    """(joint,) True where a hypothesis has a fault that begins so; "none" and "any" as in ``Observation``. within: None for any."""
     listed, present = space.incidence
     some = np.asarray(np.any(present, axis=1))
     if "any" in names:
         return some
-    columns = [name.startswith(names) for name in listed]
+    columns = [name.startswith(names) and (within is None or name in within) for name in listed]
     matching = np.asarray(np.any(present[:, columns], axis=1))
     return matching | ~some if "none" in names else matching
 
@@ -131,7 +132,8 @@ def observation(probe: Told, seen: str) -> Observation | None:
 
 def log_factor(seen: Observation, probe: Told, space: JointSpace) -> Array:
     """The observation as a log-factor for each joint hypothesis."""
-    return np.log(seen.factors(space, ahead(probe, space.position)))
+    moved = reached(probe.at) if isinstance(probe, ActProbe) and probe.action == "wiggle" else None
+    return np.log(seen.factors(space, ahead(probe, space.position), moved))
 
 
 def ahead(probe: Probe, position: int) -> float:
@@ -154,7 +156,7 @@ def usual(probe: ByHand) -> dict[str, float]:
 
 def chances(probe: ByHand, space: JointSpace) -> Array | None:
     """Chance of each usual outcome under each joint hypothesis, (joint, outcomes); None where not tabulated."""
-    key = ("looked at", looked_at(probe), ahead(probe, space.position))
+    key = ("looked at", looked_at(probe), ahead(probe, space.position), probe.at)
     if key not in space.kept:
         space.kept[key] = _chances(probe, space)
     return space.kept[key]

@@ -12,6 +12,7 @@ from dianoia.case.observed import Observed
 from dianoia.case.types import MOST_READINGS
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.elsewhere import rows_met, rows_met_jointly, speaks
+from dianoia.diagnosis.faults.moved import HOLDS, come_and_gone
 from dianoia.diagnosis.faults.observations import Told, log_factor, observation, repaired
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
@@ -53,11 +54,15 @@ class Evidence:
 def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:
     """Update ``belief`` with every reading that counts, in order; struck ones keep their place and say nothing."""
     taken = []
-    gross_error, told_before = gross_error_chances(readings), repeats_of_nothing(readings)
+    gross_error, told_before, moved = (
+        gross_error_chances(readings),
+        repeats_of_nothing(readings),
+        come_and_gone(readings),
+    )
     for place, reading in enumerate(readings):
         give_way()
         other = comparable(place, readings)
-        item = weigh(belief, place, reading, gross_error[place], other) if reading.counts else None
+        item = weigh(belief, place, reading, gross_error[place], other, moved[place]) if reading.counts else None
         if item is not None and place in told_before:
             item = replace(item, odds=np.zeros_like(item.odds), weighed=None)
         if item is not None:
@@ -145,11 +150,13 @@ def _shows_nothing(item: Observed) -> bool:
 
 
 def weigh(
-    belief: Belief, place: int, reading: Observed, gross_error: float = GROSS_ERROR, other: Observed | None = None
-) -> Evidence | None:
+    belief: Belief, place: int, reading: Observed, gross_error: float = GROSS_ERROR, other: Observed | None = None,
+    moved: frozenset[str] = frozenset(),
+) -> Evidence | None:  # fmt: skip
     """What a reading says, without taking it in; None where it says nothing about any loop.
 
-    gross_error: chance that it is a gross error; other: an earlier reading that its difference from is told as well.
+    gross_error: chance that it is a gross error; other: an earlier reading that its difference from is told as well; moved: faults of
+    contacts that come and go.
     """
     probe = reading.probe
     if isinstance(probe, ActProbe | InspectProbe) or (isinstance(probe, ScanProbe) and probe.pid == "heater_monitor"):
@@ -157,7 +164,7 @@ def weigh(
     if not speaks(reading.probe.of):
         return None
     for model in belief.models.values():
-        weighed = _weighed(model, reading, gross_error, other)
+        weighed = _weighed(model, reading, gross_error, other, moved)
         if weighed is not None:
             alone = weighed.alone[belief.space.rows[model.name]]
             return Evidence(place, reading, model.name, alone, weighed)
@@ -176,14 +183,16 @@ def _looked_at(space: JointSpace, place: int, reading: Observed, probe: Told) ->
     return Evidence(place, reading, "", odds, repaired=gone)
 
 
-def _weighed(model: LoopModel, reading: Observed, gross_error: float, other: Observed | None) -> Weighed | None:
+def _weighed(
+    model: LoopModel, reading: Observed, gross_error: float, other: Observed | None, moved: frozenset[str]
+) -> Weighed | None:
     """A reading's likelihood; kept, as a ledger is weighed again with each line."""
     beside = (other.probe.shows, other.figures) if other else None
-    key = (reading.probe.shows, reading.figures, reading.moves, gross_error, beside)
+    key = (reading.probe.shows, reading.figures, reading.moves, gross_error, beside, moved)
     if key not in model.weighed:
         if len(model.weighed) > MOST_READINGS:
             model.weighed.clear()
-        model.weighed[key] = _fit(model, reading, gross_error, other)
+        model.weighed[key] = _fit(model, reading, gross_error, other, moved)
     return model.weighed[key]
 
 
@@ -204,7 +213,9 @@ def apply(belief: Belief, item: Evidence) -> None:
         belief.repair(item.repaired)
 
 
-def _fit(model: LoopModel, reading: Observed, gross_error: float, other: Observed | None) -> Weighed | None:
+def _fit(
+    model: LoopModel, reading: Observed, gross_error: float, other: Observed | None, moved: frozenset[str]
+) -> Weighed | None:
     displays = model.displays(reading.probe)
     if not displays:
         return None
@@ -221,9 +232,21 @@ def _fit(model: LoopModel, reading: Observed, gross_error: float, other: Observe
     if reading.probe.of is not None:
         met = rows_met(model.hypotheses, reading.probe)
         weighed, log_gross_error = weighed[met], log_gross_error[met]
+    if moved:
+        weighed = _either_way(model, weighed, moved)
     return Weighed(
         _alone(model, weighed), Folded(weighed.astype(np.float32)), Folded(log_gross_error.astype(np.float16))
     )
+
+
+def _either_way(model: LoopModel, weighed: Array, moved: frozenset[str]) -> Array:
+    """Log-likelihood (hypotheses, draws) where a contact that comes and goes may have held while it was read."""
+    rows = {frozenset(names): row for row, names in enumerate(model.hypotheses)}
+    without = np.array([rows.get(frozenset(names) - moved, row) for row, names in enumerate(model.hypotheses)])
+    other = without != np.arange(len(without))
+    found = weighed.copy()
+    found[other] = np.logaddexp(weighed[other] + np.log(1.0 - HOLDS), weighed[without[other]] + np.log(HOLDS))
+    return found
 
 
 def _average_likelihood(model: LoopModel, likelihood: Array) -> Array:

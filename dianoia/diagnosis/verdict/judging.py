@@ -6,6 +6,7 @@ from dianoia.case.job import Job
 from dianoia.case.ledger import Probe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.catalogue.offered import engines
+from dianoia.diagnosis.faults.moved import come_and_gone
 from dianoia.diagnosis.inference.differences import comparable
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence, gross_error_chances, weigh
@@ -28,7 +29,8 @@ def judge_newest(job: Job, store: EngineStore = engines) -> Judged:
     place = len(job.readings) - 1
     gross_error = gross_error_chances(job.readings)[place]
     belief = engine.belief(engine.models_for(job.readings))
-    item = weigh(belief, place, job.readings[place], gross_error, comparable(place, job.readings))
+    moved = come_and_gone(job.readings)[place]
+    item = weigh(belief, place, job.readings[place], gross_error, comparable(place, job.readings), moved)
     return Judging(job, engine).judged(place, item)
 
 
