@@ -8,7 +8,7 @@ from dianoia.families.tables import FamilyRow
 from dianoia.families.types import Terminal
 
 FIXED = frozenset(
-    ("battery.positive", "battery.negative", "chassis", "relay.in", "relay.out", "fuse.in", "fuse.out",
+    ("battery.positive", "battery.negative", "chassis", "main_fuse.in", "main_fuse.out", "relay.in", "relay.out", "fuse.in", "fuse.out",
      "module.power_feed", "module.power_ground", "sensor.shell")
 )  # fmt: skip
 AT_TERMINALS = ("harness", "sensor", "inline", "inline.module", "inline.sensor", "module", "module_pin")
@@ -49,7 +49,7 @@ def problem(point: str, terminals: tuple[str, ...], pins: Mapping[str, Pin]) -> 
 #: Points in a colleague's words.
 _WORDS = {
     "battery.positive": "battery +", "battery.negative": "battery −", "chassis": "chassis",
-    "relay.in": "relay in", "relay.out": "relay out", "fuse.in": "fuse in", "fuse.out": "fuse out",
+    "main_fuse.in": "main fuse in", "main_fuse.out": "main fuse out", "relay.in": "relay in", "relay.out": "relay out", "fuse.in": "fuse in", "fuse.out": "fuse out",
     "module.power_feed": "module feed", "module.power_ground": "module ground",
     "sensor.shell": "sensor shell",
 }  # fmt: skip

@@ -9,6 +9,10 @@ from dianoia.circuit.network import OPEN_OHMS, Array, Network
 
 #: Where the sensor's own wire begins.
 END = "feed.end"
+#: From the battery to the fuse box, an upstream main fuse among it; where a fault of that stretch lies is not known beforehand.
+MAIN = ("main feed", "main fuse", "main cable")
+#: The same, then relay and fuse, and how often a resistance of the supply lies in each; own estimate: a third in each third.
+BOX, IN_BOX = (*MAIN, "relay", "fuse"), (1.0, 1.0, 1.0, 3.0, 3.0)
 #: Share of the vehicles whose relay comes before the fuse, where the order is not known; own estimate.
 RELAY_FIRST = 0.6
 #: What joins one part of a fuse box to the next, in ohms.
@@ -39,7 +43,10 @@ def feed(
 ) -> dict[str, str]:
     """Build it from ``battery.positive`` to ``END``; the branch at each of its points. relay_ohms: of the relay's contact."""
     relay_first = _relay_first(draws, order)
-    network.branch("main feed", "battery.positive", "feed.start", draws.uniform("main feed", 0.01, 0.05))
+    main = draws.uniform("main feed", 0.01, 0.05)
+    network.branch("main feed", "battery.positive", "main_fuse.in", 0.4 * main)
+    network.branch("main fuse", "main_fuse.in", "main_fuse.out", 0.1 * main)
+    network.branch("main cable", "main_fuse.out", "feed.start", 0.5 * main)
     network.branch("relay", "relay.in", "relay.out", relay_ohms)
     network.branch("fuse", "fuse.in", "fuse.out", 0.01)
     for first, last, chosen in (("relay", "fuse", relay_first), ("fuse", "relay", ~relay_first)):
@@ -48,7 +55,9 @@ def feed(
         network.branch(f"{first} to {last}", f"{first}.out", f"{last}.in", joint)
         network.branch(f"{last} last", f"{last}.out", END, joint)
     network.branch("neighbours", END, "battery.negative", neighbours_ohms(draws, setting))
-    return {"relay.in": "relay", "relay.out": "relay", "fuse.in": "fuse", "fuse.out": "fuse"}
+    return {
+        f"{part}.{side}": part.replace("_", " ") for part in ("main_fuse", "relay", "fuse") for side in ("in", "out")
+    }
 
 
 def _relay_first(draws: Draws, order: FeedOrder | None) -> Array:

@@ -5,7 +5,7 @@ High side: battery - relay - fuse - driver - loom - heater_supply - element - he
 Phases are ``on`` and ``off``, the driver's. All faults are additions along ports, as ``network`` explains.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,7 +14,7 @@ from dianoia.case.setting import Setting
 from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.assumptions import Prior, battery, prior
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.feed import END, battery_branch, blown_ohms, broken_ohms, feed
+from dianoia.circuit.feed import BOX, END, IN_BOX, MAIN, battery_branch, blown_ohms, broken_ohms, feed
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import JUMPER_OHMS
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
@@ -239,8 +239,8 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
     corroded = draws.log_uniform("corroded", MATTERS_FROM, OPEN_FROM) * hot
     short_s = 1.0 / draws.log_uniform("short", 0.02, 1.0)
 
-    def series(ohms: Array | float, *branches: str, choice: str = "") -> Effect:
-        picked = draws.choice(choice, [1.0] * len(branches)) if choice else None
+    def series(ohms: Array | float, *branches: str, choice: str = "", shares: Sequence[float] = ()) -> Effect:
+        picked = draws.choice(choice, shares or [1.0] * len(branches)) if choice else None
         port = network.through(*branches, choice=picked)
         return Effect((Change(port, each_draw(ohms, draws.count)),))
 
@@ -256,8 +256,8 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
         "heater-short": across(1.0 / draws.log_uniform("element short", 0.02, 0.4), *_ELEMENT),
         "fuse-blown": series(blown_ohms(draws), "fuse"),
         "relay-open": series(open_ohms, "relay"),
-        "supply-open": series(open_ohms, "main feed"),
-        "supply-high": series(corroded, "main feed", "relay", "fuse", choice="weak supply place"),
+        "supply-open": series(open_ohms, *MAIN, choice="place main feed"),
+        "supply-high": series(corroded, *BOX, choice="weak supply place", shares=IN_BOX),
         "driver-open": Effect(),
         "driver-stuck-on": Effect(),
         "module-ground-high": series(corroded, "module ground"),

@@ -4,13 +4,15 @@ Probe and control unit are one part. Phases: ``heating``, the unit draws its hea
 listens (before the dew point, or asleep).
 """
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.case.setting import Setting
 from dianoia.circuit.assumptions import battery
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.feed import END, battery_branch, blown_ohms, broken_ohms, feed
+from dianoia.circuit.feed import BOX, END, IN_BOX, MAIN, battery_branch, blown_ohms, broken_ohms, feed
 from dianoia.circuit.heater import MATTERS_FROM
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import JUMPER_OHMS
@@ -126,8 +128,9 @@ class NoxLoop:
         corroded = draws.log_uniform("corroded", MATTERS_FROM, WORST) * hot
         short, touching = draws.log_uniform("short", 0.05, 3.0), draws.log_uniform("short", 0.05, 30.0)
 
-        def series(ohms: Array | float, *branches: str) -> Effect:
-            picked = draws.choice("place " + branches[0], [1.0] * len(branches)) if len(branches) > 1 else None
+        def series(ohms: Array | float, *branches: str, shares: Sequence[float] = ()) -> Effect:
+            even = [1.0] * len(branches)
+            picked = draws.choice("place " + branches[0], shares or even) if len(branches) > 1 else None
             return Effect((Change(network.through(*branches, choice=picked), each_draw(ohms, draws.count)),))
 
         def across(ohms: Array, a: str, b: str) -> Effect:
@@ -136,8 +139,8 @@ class NoxLoop:
         effects = {
             "fuse-blown": series(blown_ohms(draws), "fuse"),
             "relay-open": series(open_ohms, "relay"),
-            "supply-open": series(open_ohms, "main feed"),
-            "supply-high": series(corroded, "main feed", "relay", "fuse"),
+            "supply-open": series(open_ohms, *MAIN),
+            "supply-high": series(corroded, *BOX, shares=IN_BOX),
             "can-lines-shorted": across(touching, "harness.can_high", "harness.can_low"),
             "terminator-lost": self._without_terminator(network),
             "unit-dead": series(1e5, "unit"),

@@ -9,7 +9,7 @@ from typing import Literal
 
 from dianoia.case.job import Job
 from dianoia.case.points import TERMINAL_WORDS, words
-from dianoia.case.terms import Key, Mating
+from dianoia.case.terms import FeedOrder, Key, Mating
 from dianoia.case.types import Pin
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.verdict.types import Verdict
@@ -35,12 +35,13 @@ ElementState = Literal["untouched", "unproven", "proven", "suspect", "condemned"
 
 WIDTH = 1000.0
 #: Columns of the board.
-BATTERY, RELAY, FUSE, MODULE_RIGHT, INLINE, HARNESS, SENSOR, ELEMENT = (
+BATTERY, MAIN_FUSE, FIRST_OF_BOX, SECOND_OF_BOX, MODULE_RIGHT, INLINE, HARNESS, SENSOR, ELEMENT = (
     60.0,
-    165.0,
-    285.0,
+    150.0,
+    245.0,
+    350.0,
     215.0,
-    450.0,
+    460.0,
     600.0,
     670.0,
     800.0,
@@ -117,7 +118,7 @@ class DrawnFlow:
 @dataclass(frozen=True)
 class Drawing:
     """The whole board; height in the same units as its points. plug: the corners of its frame; flow: None where the sensor has
-    no heater.
+    no heater; stretch: the ends of the piece of the feed that a decision names, empty for none.
     """
 
     width: float
@@ -127,6 +128,7 @@ class Drawing:
     terminals: tuple[DrawnTerminal, ...]
     plug: tuple[tuple[float, float], ...]
     flow: DrawnFlow | None
+    stretch: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -149,11 +151,12 @@ def drawing(job: Job, verdict: Verdict) -> Drawing:
     bottom = first + ROW * len(terminals) + 20
     high_side = bool(job.case.sensor and job.case.sensor.heater_switch == "high-side")
     shapes = [
-        *_feed(high_side, job.case.vehicle.system_voltage or 12),
+        *_feed(job.case.vehicle.feed_order, job.case.vehicle.system_voltage or 12),
         *_rows(rows, high_side),
         *_ends(rows, bottom, high_side),
     ]
     touched = _touched(job)
+    points = tuple(_points(rows, bottom, high_side, job.pins, job.case.vehicle.feed_order))
     pins: dict[str, tuple[str | None, str | None]] = {
         pin.terminal: (number, pin.colour) for number, pin in job.pins.items() if pin.terminal
     }
@@ -161,14 +164,20 @@ def drawing(job: Job, verdict: Verdict) -> Drawing:
         width=WIDTH,
         height=bottom + 50,
         elements=tuple(_with_state(shape, verdict, touched) for shape in shapes),
-        points=tuple(_points(rows, bottom, high_side, job.pins)),
+        points=points,
         terminals=tuple(
             DrawnTerminal(name, TERMINAL_WORDS[name], y, Written(HARNESS - 26, y - 15, "end"), *pins.get(name, _NO_PIN))
             for name, y in rows.items()
         ),
         plug=((HARNESS - 18, min(rows.values()) - 30), (HARNESS + 18, max(rows.values()) + 30)),
         flow=_flow(rows, pulsed=bool(job.case.sensor and job.case.sensor.heater_drive == "pwm")),
+        stretch=_stretch(verdict.between, points),
     )
+
+
+def _stretch(between: tuple[str, str] | None, points: Sequence[DrawnPoint]) -> tuple[tuple[float, float], ...]:
+    at = {point.id: (point.x, point.y) for point in points}
+    return tuple(at[name] for name in between if name in at) if between else ()
 
 
 def _flow(rows: dict[str, float], pulsed: bool) -> DrawnFlow | None:
@@ -183,15 +192,29 @@ def _flow(rows: dict[str, float], pulsed: bool) -> DrawnFlow | None:
     )
 
 
-def _feed(high_side: bool, volts: int) -> Iterator[_Shape]:
+def _box(order: FeedOrder | None) -> dict[str, float]:
+    """Where the parts of the feed stand, in the order of this vehicle."""
+    relay, fuse = (SECOND_OF_BOX, FIRST_OF_BOX) if order == "fuse-relay" else (FIRST_OF_BOX, SECOND_OF_BOX)
+    return {"main_fuse": MAIN_FUSE, "relay": relay, "fuse": fuse}
+
+
+def _feed(order: FeedOrder | None, volts: int) -> Iterator[_Shape]:
     y = FIRST_ROW
     yield _Shape("battery", "battery", f"{volts} V", ((BATTERY - 26, y - 20), (BATTERY + 26, y + 20)))
+    at = _box(order)
+    relay, fuse, main = at["relay"], at["fuse"], at["main_fuse"]
     yield _Shape(
-        "feed", "wire", "feed", ((BATTERY + 26, y), (RELAY - 28, y)), ("main feed", "supply resistance"), "supply"
+        "feed",
+        "wire",
+        "feed",
+        ((BATTERY + 26, y), (FIRST_OF_BOX - 28, y)),
+        ("main feed", "supply resistance"),
+        "supply",
     )
-    yield _Shape("relay", "relay", "relay", ((RELAY - 28, y - 18), (RELAY + 28, y + 18)), ("relay",), "supply")
-    yield _Shape("link", "wire", "", ((RELAY + 28, y), (FUSE - 28, y)), (), "supply")
-    yield _Shape("fuse", "fuse", "fuse", ((FUSE - 28, y - 12), (FUSE + 28, y + 12)), ("fuse",), "supply")
+    yield _Shape("main-fuse", "fuse", "main fuse", ((main - 24, y - 12), (main + 24, y + 12)), (), "supply")
+    yield _Shape("relay", "relay", "relay", ((relay - 28, y - 18), (relay + 28, y + 18)), ("relay",), "supply")
+    yield _Shape("link", "wire", "", ((FIRST_OF_BOX + 28, y), (SECOND_OF_BOX - 28, y)), (), "supply")
+    yield _Shape("fuse", "fuse", "fuse", ((fuse - 28, y - 12), (fuse + 28, y + 12)), ("fuse",), "supply")
 
 
 _NO_PIN: tuple[str | None, str | None] = (None, None)
@@ -206,9 +229,9 @@ def _rows(rows: dict[str, float], high_side: bool) -> Iterator[_Shape]:
     for terminal, y in rows.items():
         from_fuse = terminal in ("heater_supply", "supply") and not high_side
         to_ground = terminal == "ground" or (terminal == "heater_control" and high_side)
-        start = FUSE + 28 if from_fuse else FUSE if to_ground else MODULE_RIGHT
+        start = SECOND_OF_BOX + 28 if from_fuse else SECOND_OF_BOX if to_ground else MODULE_RIGHT
         if to_ground:
-            yield _Shape(f"ground.{terminal}", "ground", "", ((FUSE, y), (FUSE, y + 24)))
+            yield _Shape(f"ground.{terminal}", "ground", "", ((SECOND_OF_BOX, y), (SECOND_OF_BOX, y + 24)))
         sites = _WIRE_SITES.get(terminal, (f"wire {terminal}",))
         pins = _PIN_SITES.get(terminal, (f"plug {terminal}",))
         label = TERMINAL_WORDS[terminal]
@@ -254,16 +277,18 @@ def _ends(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[_S
             yield _Shape(f"input.{y:g}", "input", "", ((110.0, y), (MODULE_RIGHT, y)))
 
 
-def _points(rows: dict[str, float], bottom: float, high_side: bool, pins: Mapping[str, Pin]) -> Iterator[DrawnPoint]:
+def _points(
+    rows: dict[str, float], bottom: float, high_side: bool, pins: Mapping[str, Pin], order: FeedOrder | None
+) -> Iterator[DrawnPoint]:
     def fixed(name: str, x: float, y: float, label: str) -> DrawnPoint:
         return _point(name, x, y, label, pins)
 
     top = FIRST_ROW
     yield fixed("battery.positive", BATTERY + 26, top, "+")
-    yield fixed("relay.in", RELAY - 28, top, "in")
-    yield fixed("relay.out", RELAY + 28, top, "out")
-    yield fixed("fuse.in", FUSE - 28, top, "in")
-    yield fixed("fuse.out", FUSE + 28, top, "out")
+    for part, x in _box(order).items():
+        half = 24 if part == "main_fuse" else 28
+        yield fixed(f"{part}.in", x - half, top, "in")
+        yield fixed(f"{part}.out", x + half, top, "out")
     yield fixed("battery.negative", BATTERY - 8, bottom + 18, "−")
     yield fixed("module.power_ground", BATTERY + 30, bottom - 30, "ground")
     yield fixed("module.power_feed", BATTERY + 80, top + 44, "feed")
@@ -288,19 +313,17 @@ def _point(
     return DrawnPoint(name, x, y, label, words(name, pins), _value_at(name, x, y), terminal)
 
 
-#: Where the values of the feed's four contacts begin.
-_FEED_VALUES = {
-    "relay.in": (RELAY - 32, FIRST_ROW + 29), "fuse.in": (FUSE - 45, FIRST_ROW + 29),
-    "relay.out": (RELAY, FIRST_ROW - 46), "fuse.out": (FUSE + 5, FIRST_ROW - 46),
-}  # fmt: skip
+_OF_FEED = ("main_fuse.", "relay.", "fuse.")
 
 
 def _value_at(name: str, x: float, y: float) -> Written:
-    """Beside the plug each side keeps to its own; into relay and fuse below, out of them above, so that no two print over each
+    """Beside the plug each side keeps to its own; into relay and fuses below, out of them above, so that no two print over each
     other; everywhere else a value stands below its point.
     """
-    if name in _FEED_VALUES:
-        return Written(*_FEED_VALUES[name], "start")
+    if name.startswith(_OF_FEED):
+        return Written(
+            x - (26 if name == "fuse.in" else 22), FIRST_ROW + (29 if name.endswith(".in") else -46), "start"
+        )
     if name.startswith("harness."):
         return Written(x - 22, y + 26, "end")
     if name.startswith("inline."):
@@ -308,7 +331,7 @@ def _value_at(name: str, x: float, y: float) -> Written:
     if name.startswith("sensor."):
         return Written(x + 12, y + 26, "start")
     if name == "battery.positive":
-        return Written(x - 52, y + 41, "start")
+        return Written(x - 72, y + 41, "start")
     return Written(x, y + 29, "middle")
 
 
@@ -322,7 +345,7 @@ def _never_measured(shape: _Shape, touched: frozenset[str]) -> bool:
     name = shape.id.partition(".")[2]
     if name:
         return name not in touched
-    feeds = shape.id in ("feed", "relay", "link", "fuse")
+    feeds = shape.id in ("feed", "main-fuse", "relay", "link", "fuse")
     return feeds and not touched & {"relay", "fuse", "heater_supply", "supply"}
 
 

@@ -1,7 +1,7 @@
 """The drawing of every family, and the words beside it."""
 
 import re
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from itertools import combinations
 from typing import Any, get_args
 from unittest import TestCase
@@ -52,6 +52,23 @@ class Board(TestCase):
         )
         self.assertTrue("module.heater_control" in low and "module.heater_supply" not in low)
         self.assertTrue("module.heater_supply" in high and "module.heater_control" not in high)
+
+    def test_the_stretch_of_the_feed_that_a_decision_names_is_one_piece(self) -> None:
+        dead = case(BATTERY, {**SUPPLY, "value": "0.02 V"}, sensor=STEADY)
+        board = drawing(job_of(dead), diagnose(dead))
+        at = {point.id: (point.x, point.y) for point in board.points}
+        self.assertEqual(board.stretch, (at["battery.positive"], at["harness.heater_supply"]))
+        self.assertEqual(drawn("switching-4w", BATTERY).stretch, ())
+
+    def test_the_feed_is_drawn_in_its_own_order(self) -> None:
+        wanted = case(sensor={"family": "switching-4w", "bank": 1, "position": 1})
+        for order, row in (("relay-fuse", "main_fuse relay fuse"), ("fuse-relay", "main_fuse fuse relay")):
+            ordered = replace(wanted, vehicle=replace(wanted.vehicle, feed_order=order))  # type: ignore[arg-type]
+            board = drawing(job_of(ordered), diagnose(ordered))
+            along = sorted((item.x, item.id) for item in board.points if item.id.endswith((".in", ".out")))
+            self.assertEqual(
+                [name for _, name in along], [f"{part}.{side}" for part in row.split() for side in ("in", "out")]
+            )
 
     def test_every_point_of_a_proposal_is_on_the_board(self) -> None:
         for family, row in FAMILIES.items():

@@ -259,6 +259,7 @@ class Feed(TestCase):
             ("fuse out good", [at, {**good, "red": "fuse.out"}], "relay-fuse", ("fuse.out", "harness.heater_supply"), "wire-open:heater_supply", "relay-open fuse-blown"),
             ("fuse out good, relay last", [at, {**good, "red": "fuse.out"}], "fuse-relay", ("fuse.out", "harness.heater_supply"), "relay-open", "fuse-blown"),
             ("order not known", [at, {**good, "red": "fuse.out"}], None, ("fuse.out", "harness.heater_supply"), "relay-open wire-open:heater_supply", "fuse-blown"),
+            ("main fuse good, relay bad", [{**at, "red": "relay.in"}, {**LAMP, "value": "bright", "red": "main_fuse.out", "black": "chassis"}], "relay-fuse", ("main_fuse.out", "relay.in"), "supply-open supply-high", "relay-open fuse-blown wire-open:heater_supply"),
             ("fuse in good, out bad", [{**at, "red": "fuse.out"}, {**good, "red": "fuse.in"}], "relay-fuse", ("fuse.in", "fuse.out"), "fuse-blown", "relay-open wire-open:heater_supply"),
         ):  # fmt: skip
             with self.subTest(why):

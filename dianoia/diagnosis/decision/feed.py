@@ -13,6 +13,8 @@ _IN: Mapping[str, str] = {
     "wire-high:heater_supply": "loom", "wire-short-ground:heater_supply": "loom", "wire-open:supply": "loom", "wire-high:supply": "loom",
     "wire-short-ground:supply": "loom",
 }  # fmt: skip
+#: Of a fault that may lie anywhere from the battery on: how far, as a place of the path, from its end where negative.
+_LAST_POINT: Mapping[str, int] = {"main": 3, "box": -2}
 _GROUNDS = ("battery.negative", "chassis", "module.power_ground")
 #: A feed with less than this share of the battery's voltage is bad, with more than the other one good under load.
 BAD_SHARE, GOOD_SHARE = 0.75, 0.9
@@ -36,7 +38,11 @@ def paths(order: FeedOrder | None, terminal: str) -> list[tuple[str, ...]]:
 def path(order: FeedOrder, terminal: str) -> tuple[str, ...]:
     """The points from the battery to the plug."""
     parts = ("fuse", "relay") if order == "fuse-relay" else ("relay", "fuse")
-    return ("battery.positive", *(f"{part}.{side}" for part in parts for side in ("in", "out")), f"harness.{terminal}")
+    return (
+        "battery.positive",
+        *(f"{part}.{side}" for part in ("main_fuse", *parts) for side in ("in", "out")),
+        f"harness.{terminal}",
+    )
 
 
 def stretch(
@@ -79,12 +85,12 @@ def dividing(points: Sequence[str], found: Stretch) -> list[str]:
 def _lies_in(part: str, points: Sequence[str], first: int, last: int) -> bool:
     harness = len(points) - 1
     ends = {
-        "main": (0, 1), "loom": (harness - 1, harness), "box": (0, harness - 1),
+        "loom": (harness - 1, harness),
         "relay": (_at(points, "relay.in"), _at(points, "relay.out")), "fuse": (_at(points, "fuse.in"), _at(points, "fuse.out")),
     }  # fmt: skip
+    if part in _LAST_POINT:
+        return first < _LAST_POINT[part] % len(points)
     start, end = ends[part]
-    if part == "box":
-        return first < harness - 1
     return first <= start and end <= last
 
 

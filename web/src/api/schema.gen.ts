@@ -1653,7 +1653,7 @@ export interface components {
         /**
          * Drawing
          * @description The whole board; height in the same units as its points. plug: the corners of its frame; flow: None where the sensor has
-         *     no heater.
+         *     no heater; stretch: the ends of the piece of the feed that a decision names, empty for none.
          */
         Drawing: {
             /** Width */
@@ -1672,6 +1672,14 @@ export interface components {
                 number
             ][];
             flow: components["schemas"]["DrawnFlow"] | null;
+            /**
+             * Stretch
+             * @default []
+             */
+            stretch: [
+                number,
+                number
+            ][];
         };
         /**
          * DrawnElement

@@ -24,6 +24,7 @@ export function CircuitBoard(props: {
           <rect width="3" height="7" className="hatch-line" />
         </pattern>
       </defs>
+      <Stretch ends={drawing.stretch} />
       {drawing.elements.map((element) => (
         <BoardElement key={element.id} element={element} apart={apart} moduleApart={props.draft.module_connector === 'unplugged'} />
       ))}
@@ -66,6 +67,18 @@ function Flow({ view, draft }: { view: JobView; draft: Draft }) {
 }
 
 const KEY_WORDS = { off: 'key off', on: 'key on', running: 'engine running', cranking: 'cranking' }
+
+/** The piece of the feed that a decision names, hatched as one. */
+function Stretch({ ends }: { ends: Drawing['stretch'] }) {
+  const [from, to] = ends ?? []
+  if (!from || !to) return null
+  const left = Math.min(from[0], to[0])
+  return (
+    <rect x={left} y={Math.min(from[1], to[1]) - 15} width={Math.max(from[0], to[0]) - left} height={30 + Math.abs(to[1] - from[1])} rx={6} className="stretch">
+      <title>the fault lies in this stretch</title>
+    </rect>
+  )
+}
 
 function pick(byId: Map<string, Point>, id: string | null): Point | null {
   return id === null ? null : (byId.get(id) ?? null)
