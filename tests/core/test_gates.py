@@ -304,6 +304,19 @@ class Rule(TestCase):
             with self.subTest(why):
                 self.assertEqual(steady(*readings).decision, decision)
 
+    def test_element_or_pin_is_told_apart_by_the_element_then_by_the_pins(self) -> None:
+        none, good = {**CURRENT, "value": "0 A", "codes_cleared": True}, {**ELEMENT, "value": "6.1 ohm"}
+        apart = steady(LAMP, none)
+        assert apart.next is not None
+        self.assertEqual(
+            (apart.decision, getattr(apart.next.reading, "red", "")), ("keep-testing", "sensor.heater_supply")
+        )
+        joint = steady(LAMP, none, good)
+        self.assertEqual((joint.decision, set(joint.found_one_of)),
+                         ("repair-wiring", {"pin-open:heater_supply", "pin-open:heater_control"}))  # fmt: skip
+        fed_only = {**LAMP, "in_place_of": None, "black": "battery.negative"}
+        self.assertEqual(steady(fed_only, none, good).decision, "keep-testing")
+
     def test_three_jobs_that_must_not_condemn(self) -> None:
         none = {**CURRENT, "value": "0 A", "codes_cleared": True}
         unit = {"family": "nox-can-4w", "bank": 1, "position": 2}

@@ -11,7 +11,7 @@ from dianoia.diagnosis.faults.tables import faults
 
 _WIRING = tuple(name for name, row in faults().items() if row.component == "wiring")
 _SUPPLY = tuple(name for name, row in faults().items() if row.component == "supply")
-_ELEMENT = tuple(name for name, row in faults().items() if row.part == "heater" and row.component == "sensor")
+_OPEN_LOOM = ("wire-open:heater_supply", "wire-open:heater_control")
 _SEEN_BAD = {
     "connector": ("broken", "unplugged", "melted"), "inline-connector": ("broken", "unplugged", "melted"),
     "harness": ("broken", "melted", "chafed"), "ground": ("loose", "corroded", "broken"), "pins": ("loose", "corroded", "broken"),
@@ -70,7 +70,7 @@ def _one_end_bad(ledger: Ledger) -> tuple[int, ...]:
         for other in sound:
             if _other_end(ledger.at(one).probe, ledger.at(other).probe):
                 return (one, other)
-    return _joint(ledger, bad, sound)
+    return _joint(ledger, bad)
 
 
 def _other_end(bad: Probe, sound: Probe) -> bool:
@@ -82,17 +82,17 @@ def _other_end(bad: Probe, sound: Probe) -> bool:
     }
 
 
-def _joint(ledger: Ledger, bad: tuple[int, ...], sound: tuple[int, ...]) -> tuple[int, ...]:
-    """Bad plugged in, while with the plug apart the loom is sound under load and the element is good: the joint between them."""
+def _joint(ledger: Ledger, bad: tuple[int, ...]) -> tuple[int, ...]:
+    """Bad plugged in, while with the plug apart no wire of the loom is open under load, nor the element: the joint between them."""
     mated = tuple(place for place in bad if ledger.at(place).probe.setting.connector == "mated")
-    loom = tuple(
-        place
-        for place in sound
-        if ledger.at(place).probe.load_watts and ledger.at(place).probe.setting.connector == "unplugged"
+    apart = ledger.since_mended(
+        lambda item: bool(item.probe.load_watts) and item.probe.setting.connector == "unplugged"
     )
+    loom = tuple(place for name in _OPEN_LOOM for place in ledger.good(apart, (name,))[:1])
     own = ledger.of_sensor(lambda item: item.probe.of is None and item.probe.across_element)
-    element = ledger.good(own, _ELEMENT)
-    return (mated[0], loom[0], element[0]) if mated and loom and element else ()
+    element = ledger.good(own, ("heater-open",))
+    whole = mated and len(loom) == len(_OPEN_LOOM) and element
+    return tuple(dict.fromkeys((mated[0], *loom, element[0]))) if whole else ()
 
 
 def supply_bad(ledger: Ledger) -> tuple[int, ...]:

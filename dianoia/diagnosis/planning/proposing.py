@@ -3,6 +3,8 @@
 from collections.abc import Mapping, Sequence
 from functools import cache, cached_property
 
+import numpy as np
+
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
 from dianoia.diagnosis.catalogue.costs import cost, position_after, prices_of
@@ -10,7 +12,7 @@ from dianoia.diagnosis.catalogue.offered import offered
 from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.feed import dividing
-from dianoia.diagnosis.decision.gates import gates
+from dianoia.diagnosis.decision.gates import gates, seen_rows
 from dianoia.diagnosis.decision.proof import right_kind
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Part
@@ -44,6 +46,10 @@ class Proposing:
         if self.standing.reached and not self.standing.missing and not self.standing.holding:
             return self._wanted(reachable)
         first, again = self._first_and_again(reachable)
+        apart = self._sensor_or_pin(first)
+        if apart is not None:
+            rest = [item for item in self._ordered(first) if item.candidate.id != apart.id]
+            return [Scored(apart, cost(apart, self.goal.position, self.goal.prices), 0.0, 0.0), *rest]
         return self._ordered(first) or self._wanted(reachable) or self._of_holding(first) or self._ordered(again)
 
     def offered(self) -> list[Candidate]:
@@ -69,6 +75,21 @@ class Proposing:
         if best is None or worth[best.id] <= 0.0:
             return []
         return [Scored(best, cost(best, self.goal.position, self.goal.prices), 0.0, 0.0)]
+
+    def _sensor_or_pin(self, first: Sequence[Candidate]) -> Candidate | None:
+        """Where only the pins of its own plug keep a sensor from being named, the sensor's own reading, else a look at the pins; None
+        where more is in question, or all of that was read.
+        """
+        held = self.weighed.held
+        least, sensor = held.threshold("sensor"), held.partition.has_component["sensor"]
+        pins = [rows for name, rows in held.partition.has_fault.items() if name.startswith("pin-open:")]
+        either = float(held.posterior[np.any([sensor, *pins], axis=0)].sum())
+        chance = held.by_component["sensor"]
+        if either < least or not gates().besides.least <= chance < least:
+            return None
+        by_id = {item.id: item for item in first}
+        wanted = seen_rows()["element-bad" if held.loop_of("sensor") == "heater" else "cell-apart"].candidates
+        return next((by_id[name] for name in (*wanted, "look-pins") if name in by_id), None)
 
     def _dividing(self, first: Sequence[Candidate]) -> Candidate | None:
         """The reading at the point that divides a feed whose fault is not told apart; None for no such feed, or none left."""
