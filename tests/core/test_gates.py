@@ -9,7 +9,7 @@ from dianoia.diagnosis.decision.feed import paths, stretch
 from dianoia.diagnosis.decision.gates import gate_of, gates
 from dianoia.diagnosis.decision.ledger import Ledger
 from dianoia.diagnosis.decision.seen import SEEN
-from dianoia.diagnosis.decision.seen_sensor import plainly_bad
+from dianoia.diagnosis.decision.shown.trial import plainly_bad
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from dianoia.diagnosis.verdict.types import Verdict
 from tests.cases import BATTERY, ELEMENT, LAMP, LOOKED, OPEN_ELEMENT, STEADY, SUPPLY, case, observed
@@ -174,6 +174,9 @@ class Showing(TestCase):
             ("fuel cut moves it", [VOLTS, {**cut, "value": "0.05 V"}], True), ("stuck lean in fuel cut", [{**VOLTS, "value": "0.08 V"}, {**cut, "value": "0.06 V"}], False),
             ("one look", [{**rich, "value": "0.85 V"}], False), ("a span over a snap", [{**VOLTS, "with": "snap", "value": "0.1..0.85 V"}], True),
             ("its twin alike", [{**VOLTS, "value": "0.1..0.8 V"}, {**twin, "value": "0.15..0.75 V"}], True),
+            ("its twin over a part of it", [{**VOLTS, "value": "0.02..0.2 V"}, {**twin, "value": "0.1..0.85 V"}], False),
+            ("both dead", [{**VOLTS, "value": "0.45 V"}, {**twin, "value": "0.45 V"}], False),
+            ("both rich when enriched", [{**rich, "value": "0.86 V"}, {**twin, "with": "rich", "value": "0.84 V"}], True),
             ("its twin otherwise", [{**VOLTS, "value": "0.1..0.15 V"}, {**twin, "value": "0.3..0.75 V"}], False),
         ):  # fmt: skip
             with self.subTest(why):

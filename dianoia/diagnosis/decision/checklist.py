@@ -9,7 +9,7 @@ from dianoia.diagnosis.decision.gates import INSTEAD, NAMED, NOTHING, WITHOUT, G
 from dianoia.diagnosis.decision.held import FOUND, Held
 from dianoia.diagnosis.decision.proof import DOUBT, PartState
 from dianoia.diagnosis.decision.seen import SEEN
-from dianoia.diagnosis.decision.seen_sensor import plainly_bad
+from dianoia.diagnosis.decision.shown.trial import plainly_bad
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component, Part
 

@@ -14,10 +14,14 @@ from dianoia.case.ledger import (
     VoltageProbe,
 )
 from dianoia.case.observed import Observed
-from dianoia.diagnosis.decision import seen_sensor as sensor
 from dianoia.diagnosis.decision.ledger import Ledger, Test
-from dianoia.diagnosis.decision.seen_sensor import DRAWS_A
-from dianoia.diagnosis.decision.seen_wiring import supply_bad, wire_shown
+from dianoia.diagnosis.decision.shown.cell import cell_apart
+from dianoia.diagnosis.decision.shown.element import element_bad, element_confirmed
+from dianoia.diagnosis.decision.shown.heat import DRAWS_A, cell_hot
+from dianoia.diagnosis.decision.shown.honest import honest
+from dianoia.diagnosis.decision.shown.trial import trial
+from dianoia.diagnosis.decision.shown.unit import nox_alive, nox_fed, nox_grounded, nox_late, nox_spare, nox_wrong
+from dianoia.diagnosis.decision.shown.wiring import supply_bad, wire_shown
 from dianoia.diagnosis.faults.observations import ahead
 from dianoia.diagnosis.faults.tables import faults
 
@@ -170,9 +174,9 @@ def _nothing_failed(ledger: Ledger) -> tuple[int, ...]:
 
 
 SEEN: Mapping[str, Test] = {
-    "element-bad": sensor.element_bad, "element-confirmed": sensor.element_confirmed, "trial": sensor.trial,
-    "cell-apart": sensor.cell_apart, "cell-hot": sensor.cell_hot, "nox-fed": sensor.nox_fed, "nox-grounded": sensor.nox_grounded, "nox-late": sensor.nox_late, "nox-alive": sensor.nox_alive,
-    "nox-wrong": sensor.nox_wrong, "nox-spare": sensor.nox_spare, "honest": sensor.honest,
+    "element-bad": element_bad, "element-confirmed": element_confirmed, "trial": trial,
+    "cell-apart": cell_apart, "cell-hot": cell_hot, "nox-fed": nox_fed, "nox-grounded": nox_grounded, "nox-late": nox_late, "nox-alive": nox_alive,
+    "nox-wrong": nox_wrong, "nox-spare": nox_spare, "honest": honest,
     "module-pin": _module_pin, "at-module": _at_module, "load-apart": _load_apart, "wire-free": _wire_free, "commanded": _commanded,
     "module-power": _module_power, "feed-free": _feed_free, "leak-seen": _leak_seen, "code-away": _code_away,
     "nothing-failed": _nothing_failed,

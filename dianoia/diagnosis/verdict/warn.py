@@ -14,7 +14,7 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.nox import DEW_POINT_S
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.proof import PartState
-from dianoia.diagnosis.decision.seen_sensor import DRAWS_A
+from dianoia.diagnosis.decision.shown.heat import DRAWS_A
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Part

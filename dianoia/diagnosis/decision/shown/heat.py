@@ -1,0 +1,28 @@
+"""Whether heater, cell and probe were hot, or past the dew point, when they were read."""
+
+from dianoia.case.ledger import CurrentProbe, Probe, ScanProbe
+from dianoia.case.observed import Observed
+from dianoia.diagnosis.decision.ledger import Ledger
+
+#: A heater that draws more than this on average gets hot, in amperes.
+DRAWS_A = 0.06
+#: A cell without a heater is hot, and a NOx sensor past the dew point, so long after the start, in s.
+RUN_S = 600.0
+
+
+def cell_hot(ledger: Ledger) -> tuple[int, ...]:
+    """Its heater draws current, also when bridged; its heater circuit is proven; ten minutes of running where it has none."""
+    if not ledger.heated:
+        return ledger.places(lambda item: item.probe.key == "running" and (item.probe.at_s or 0.0) >= RUN_S)
+    drawing = ledger.of_sensor(_draws_current)
+    whole = ledger.proven.issuperset(("supply", "control", "driver", "heater"))
+    return drawing or (ledger.places(lambda item: item.probe.across_element) if whole else ())
+
+
+def _draws_current(item: Observed) -> bool:
+    return of_heater_current(item.probe) and item.probe.of is None and item.number is not None and item.number > DRAWS_A
+
+
+def of_heater_current(probe: Probe) -> bool:
+    """Whether a probe reads the heater's current."""
+    return isinstance(probe, CurrentProbe) or (isinstance(probe, ScanProbe) and probe.pid == "heater_current")
