@@ -3,8 +3,8 @@
 from pathlib import Path
 from typing import Any
 
-from dianoia.case.ledger import Probe, Reading
 from dianoia.case.load import case_from_json, case_from_plain, from_plain
+from dianoia.case.measures import Probe, Reading
 from dianoia.case.observed import Observed, observe
 from dianoia.case.types import Case
 

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 from hypothesis import strategies as st
 
-from dianoia.case.choices import choices
+from dianoia.case.measures.offered import choices
 from dianoia.case.points import FIXED
 from dianoia.diagnosis.planning.lookahead import Problem
 from dianoia.families.tables import FamilyRow

@@ -10,16 +10,15 @@ from typing import Any
 import numpy as np
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import ActProbe, InspectProbe, Probe, Reading, ScopeProbe, TraceProbe
-from dianoia.case.live import may_move
 from dianoia.case.load import from_plain, to_plain
-from dianoia.case.observed import HIGHEST, LOWEST
+from dianoia.case.measures import Probe, Reading
+from dianoia.case.measures.figures import HIGHEST, LOWEST
 from dianoia.circuit.draws import Draws, Sampling, WideDraws
 from dianoia.circuit.known import known_of
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.elsewhere import felt_elsewhere, rows_met
 from dianoia.diagnosis.faults.hypotheses import traits, without_heat
-from dianoia.diagnosis.faults.observations import ByHand, chances, usual
+from dianoia.diagnosis.faults.observations import chances, usual
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.quantities.show import show
@@ -89,7 +88,7 @@ class SimulatedVehicle:
         wrong = self._random.random() < self._wrong
         value = self._wrongly(probe) if wrong else self._value(probe)
         if (
-            isinstance(value, str) and ".." in value and not may_move(probe)
+            isinstance(value, str) and ".." in value and not probe.may_move
         ):  # the neighbouring pin's signal, noted as one figure
             value = value.partition("..")[2]
         if value is None:
@@ -121,7 +120,7 @@ class SimulatedVehicle:
         return None
 
     def _value(self, probe: Probe) -> object:
-        if isinstance(probe, ActProbe | InspectProbe):
+        if probe.by_hand:
             return self._looked(probe)
         returns = "sensor.shell" in probe.points
         for model in reversed(self._models) if returns else self._models:  # the cell returns through the shell
@@ -134,9 +133,9 @@ class SimulatedVehicle:
 
     def _as_value(self, probe: Probe, shown: dict[str, Any]) -> object:
         present = {name: text for name, text in shown.items() if text is not None}
-        if isinstance(probe, ScopeProbe):
+        if probe.is_wave:
             return present or None
-        if isinstance(probe, TraceProbe):
+        if probe.recorded:
             seconds = {name for name in present if name.endswith("_s") or name == "switches_per_min"}
             return {name: float(text.split()[0]) if name in seconds else text for name, text in present.items()} or None
         self._moves = present.get("moves")
@@ -145,7 +144,7 @@ class SimulatedVehicle:
         silent = "n/a" if probe.scanned in ("nox", "o2") else None
         return shown["value"] if shown["value"] is not None else silent
 
-    def _looked(self, probe: ByHand) -> str | None:
+    def _looked(self, probe: Probe) -> str | None:
         """What is seen or comes of it, as often as the table says for this fault, but seen less clearly."""
         base = usual(probe)
         if not base:
@@ -153,7 +152,7 @@ class SimulatedVehicle:
         space = JointSpace([self.hidden], {}, np.ones(1))
         chance = chances(probe, space)
         assert chance is not None
-        if isinstance(probe, ActProbe) and probe.action == "clear-codes":
+        if probe.acted == "clear-codes":
             return str(self._random.choice(list(base), p=chance[0] / chance[0].sum()))
         blurred = (1 - UNCLEAR) * chance[0] + UNCLEAR * np.array(list(base.values())) / sum(base.values())
         return str(self._random.choice(list(base), p=blurred / blurred.sum()))

@@ -9,8 +9,8 @@ from dataclasses import dataclass, replace
 from dianoia.bench.jobs import SimulatedJob
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import Job, read_as
-from dianoia.case.ledger import ActProbe, Reading
 from dianoia.case.load import from_plain
+from dianoia.case.measures import Reading
 from dianoia.case.observed import Observed
 from dianoia.case.types import Cannot
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
@@ -96,7 +96,7 @@ class Worker:
 
     def _decision(self) -> Diagnosis:
         """Read on until something is decided, or nothing is left to read."""
-        first = not any(isinstance(item.probe, ActProbe) for item in self.readings)
+        first = not any(item.probe.acted is not None for item in self.readings)
         while True:
             diagnosis = Diagnosis(self._job(), plan=self.style is None, styled=False)
             standing = diagnosis.standing

@@ -6,11 +6,14 @@ Every finding is reported, not only the first.
 from collections.abc import Iterator
 from dataclasses import replace
 
-from dianoia.case.answers import SCAN_KIND
-from dianoia.case.check_reading import Around, check_probe, check_quantity, check_reading
+from dianoia.case.check_reading import check_probe, check_reading
 from dianoia.case.job import decoded_codes, pins_of, possible_families, primary_code
-from dianoia.case.ledger import ScanSpec, Spec
-from dianoia.case.types import Case, Sensor
+from dianoia.case.measures import Spec
+from dianoia.case.measures.around import Around
+from dianoia.case.measures.figures import findings_about
+from dianoia.case.measures.scan import SCAN_KIND
+from dianoia.case.sensor import Sensor
+from dianoia.case.types import Case
 from dianoia.codes.types import Decoded
 from dianoia.errors import Finding, RefusedInput
 from dianoia.quantities.parse import parse
@@ -70,13 +73,13 @@ def _sensor(case: Case, terminals: tuple[str, ...]) -> Iterator[Finding]:
 
 
 def _spec_range(spec: Spec, at: str) -> Iterator[Finding]:
-    if isinstance(spec, ScanSpec) and spec.pid not in SCAN_KIND:
-        yield Finding(f"{at}.pid", f"a scan value that is a number: {', '.join(SCAN_KIND)}", spec.pid)
+    kind = spec.kind
+    if kind is None:
+        yield Finding(f"{at}.pid", f"a scan value that is a number: {', '.join(SCAN_KIND)}", str(spec.scanned))
         return
-    kind = SCAN_KIND[spec.pid] if isinstance(spec, ScanSpec) else spec.measure
     ends = []
     for index, text in enumerate(spec.range):
-        problems = check_quantity(text, kind, f"{at}.range[{index}]") if text is not None else ()
+        problems = findings_about(text, kind, f"{at}.range[{index}]") if text is not None else ()
         yield from problems
         if text is not None and not problems:
             ends.append(parse(text, kind).value)

@@ -4,12 +4,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import log
 
-from dianoia.case.ledger import VoltageProbe
-from dianoia.case.live import SIGNAL_TERMINALS
 from dianoia.case.observed import Observed
-from dianoia.case.types import Sensor
+from dianoia.case.sensor import Sensor
 from dianoia.families.tables import FamilyRow, front_shares
-from dianoia.families.types import Cell, Terminal
+from dianoia.families.types import SIGNAL_TERMINALS, Cell, Terminal
 from dianoia.quantities.show import show, show_range
 from dianoia.quantities.types import Quantity
 
@@ -107,7 +105,7 @@ def _of_reading(possible: Sequence[FamilyRow], place: int, item: Observed, syste
     shown = [figure.value for _, figure in item.figures if isinstance(figure, Quantity) and figure.kind == "voltage"]
     if shown and probe.scanned == "sensor_voltage":
         return _of_volts(possible, min(shown), max(shown), place)
-    at_cell = isinstance(probe, VoltageProbe) and not probe.load and bool(probe.terminals & set(SIGNAL_TERMINALS))
+    at_cell = probe.reads_volts and not probe.loaded and bool(probe.terminals & set(SIGNAL_TERMINALS))
     if shown and at_cell and probe.key in ("on", "running"):
         return _of_volts(possible, min(shown), max(shown), place)
     return []

@@ -2,22 +2,19 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Any, TypeVar
 
 from dianoia.case.family import SAME_WIRE, taken_for
-from dianoia.case.ledger import CurrentProbe, LampProbe, Reading, State
+from dianoia.case.measures import Reading
 from dianoia.case.observed import Observed, Published, observe, published
-from dianoia.case.points import around_wire, in_place_of_heater, resolve
+from dianoia.case.placed import Placing, renamed, resolved
 from dianoia.case.same import in_order, without_copies
+from dianoia.case.sensor import Pin
 from dianoia.case.swapped import followed, is_swapped, met, own_when_taken_out
-from dianoia.case.types import Case, Pin
+from dianoia.case.types import Case
 from dianoia.codes.decode import decode
 from dianoia.codes.parse import parse_codes
 from dianoia.codes.types import Decoded
 from dianoia.families.tables import FamilyRow, families, front_shares
-from dianoia.families.types import Terminal
-
-Anything = TypeVar("Anything", bound=State)
 
 
 @dataclass(frozen=True)
@@ -119,7 +116,7 @@ def job_of(case: Case) -> Job:
     possible = possible_families(case, primary)
     bank = (sensor.bank if sensor else None) or (primary.bank if primary else None)
     position = (sensor.position if sensor else None) or (primary.position if primary else None)
-    around = _Around(pins, possible[0], f"B{bank}S{position}")
+    around = Placing(pins, possible[0], f"B{bank}S{position}")
     noted = [observe(around.placed(item)) for item in case.readings]
     taken = taken_for(possible, noted, sensor, float(case.vehicle.system_voltage or 12))
     same = SAME_WIRE.get(taken.families[0].cell, {}) if len(possible) > 1 else {}
@@ -140,7 +137,7 @@ def job_of(case: Case) -> Job:
 
 def read_as(job: Job, reading: Reading) -> Observed:
     """A checked reading as the job's ledger would hold it."""
-    found = observe(_Around(job.pins, job.family, job.address).placed(reading))
+    found = observe(Placing(job.pins, job.family, job.address).placed(reading))
     if len(job.families) > 1:
         found = replace(found, probe=renamed(found.probe, SAME_WIRE.get(job.family.cell, {})))
     return met(found, twin_of(job.bank, job.position)) if is_swapped(job.readings) else found
@@ -149,49 +146,3 @@ def read_as(job: Job, reading: Reading) -> Observed:
 def twin_of(bank: int | None, position: int | None) -> str | None:
     """Address of the sensor in the same position on the other bank."""
     return f"B{3 - bank}S{position}" if bank and position else None
-
-
-@dataclass(frozen=True)
-class _Around:
-    """own: the address of the sensor in question."""
-
-    pins: Mapping[str, Pin]
-    family: FamilyRow
-    own: str
-
-    def placed(self, reading: Reading) -> Reading:
-        """Terminals for pin numbers, a lamp in place of the heater at its two ends, and no ``of`` where it is of itself."""
-        found = self._in_place(resolved(reading, self.pins))
-        return replace(found, of=None) if found.of == self.own else found
-
-    def _in_place(self, reading: Reading) -> Reading:
-        """A lamp in place of the heater stands across the loom's heater terminals, said or not."""
-        if not isinstance(reading, LampProbe) or reading.in_place_of is None or reading.points:
-            return reading
-        red, black = in_place_of_heater(self.family)
-        return replace(reading, red=red, black=black, connector=reading.connector or "unplugged")
-
-
-def renamed(taken: Anything, names: Mapping[str, Terminal]) -> Anything:
-    """A probe, reading or spec with other names for some of its terminals."""
-    changes: dict[str, Any] = {name: _other_name(point, names) for name, point in taken.named_points}
-    if taken.jumper:
-        changes["jumper"] = tuple(_other_name(point, names) for point in taken.jumper)
-    changes = {name: value for name, value in changes.items() if value != getattr(taken, name)}
-    return replace(taken, **changes) if changes else taken
-
-
-def _other_name(point: str, names: Mapping[str, Terminal]) -> str:
-    at, dot, terminal = point.rpartition(".")
-    return f"{at}{dot}{names[terminal]}" if terminal in names else point
-
-
-def resolved(taken: Anything, pins: Mapping[str, Pin]) -> Anything:
-    """A reading or spec with terminals for pin numbers, and a clamp where it goes round the wire."""
-    changes: dict[str, Any] = {name: resolve(point, pins) for name, point in taken.named_points}
-    if isinstance(taken, CurrentProbe):
-        changes["at"] = around_wire(changes["at"])
-    if taken.jumper:
-        changes["jumper"] = tuple(resolve(point, pins) for point in taken.jumper)
-    changes = {name: value for name, value in changes.items() if value != getattr(taken, name)}
-    return replace(taken, **changes) if changes else taken

@@ -1,41 +1,19 @@
 """A reading parsed once, at the door: what was measured, and its figures as numbers. Nothing further in reads text again."""
 
-from collections.abc import Iterator
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, fields
 from typing import Any
 
-from dianoia.case.answers import SCAN_KIND
-from dianoia.case.ledger import (
-    ActReading,
-    CurrentReading,
-    InspectReading,
-    LampReading,
-    Probe,
-    Reading,
-    ResistanceReading,
-    ScanProbe,
-    ScanReading,
-    ScopeReading,
-    Spec,
-    State,
-    TraceReading,
-    VoltageProbe,
-    VoltageReading,
-    own_fields,
-)
-from dianoia.case.live import NO_VALUE, may_move
+from dianoia.case.measures import Probe, Reading, Spec
+from dianoia.case.measures.figures import HIGHEST, LOWEST, Figures, Shown
+from dianoia.case.measures.state import State, own_fields
 from dianoia.case.terms import Check, Moves
-from dianoia.quantities.parse import parse, parse_live
+from dianoia.errors import RefusedInput
+from dianoia.quantities.parse import parse
 from dianoia.quantities.show import show, show_range
-from dianoia.quantities.types import Kind, Quantity, Span
+from dianoia.quantities.types import Kind, Quantity
 
 #: From this share of the time on, a scan tool calls a heater commanded on.
 COMMANDED = 0.02
-#: Figures of a span: the lowest and the highest that was seen.
-LOWEST, HIGHEST = "min", "max"
-Shown = Quantity | str
-#: Figures by name, in the order they are read off; ``value`` where there is only one.
-Figures = tuple[tuple[str, Shown], ...]
 
 
 @dataclass(frozen=True)
@@ -60,7 +38,7 @@ class Observed:
     @property
     def is_span(self) -> bool:
         """Whether it is the lowest and highest that a live value ran through."""
-        return len(self.figures) == 2 and isinstance(self.probe, ScanProbe | VoltageProbe)
+        return self.probe.may_move and [name for name, _ in self.figures] == [LOWEST, HIGHEST]
 
     @property
     def value(self) -> Shown | None:
@@ -79,7 +57,7 @@ class Observed:
     @property
     def says_commanded(self) -> bool:
         """Whether it is a scan tool's word, or a share above ``COMMANDED``, that the heater is commanded on."""
-        if not isinstance(self.probe, ScanProbe) or self.probe.pid != "heater_command":
+        if self.probe.recorded or self.probe.scanned != "heater_command":
             return False
         return self.number > COMMANDED if self.number is not None else self.value == "on"
 
@@ -111,86 +89,19 @@ class Published:
 
 
 def observe(reading: Reading) -> Observed:
-    """A checked reading, parsed."""
-    probe = probe_of(reading)
-    if isinstance(reading, ScanReading | VoltageReading):
-        return replace(_live(reading, probe), checked=reading.checked or ())
-    of_fault = reading.of_fault if isinstance(reading, ActReading) else None
+    """A reading, as it was parsed. Raises RefusedInput where its value says nothing."""
+    if reading.parsed.findings:
+        raise RefusedInput(reading.parsed.findings)
     return Observed(
-        probe,
-        tuple(_figures(reading)),
-        struck=reading.struck,
-        taken=reading.taken,
-        of_fault=of_fault,
-        checked=reading.checked or (),
-    )
-
-
-def _live(reading: ScanReading | VoltageReading, probe: Probe) -> Observed:
-    span = _span(reading, probe)
-    if span is None:
-        return Observed(probe, (("value", _one(reading)),), reading.moves, reading.struck, reading.taken)
-    return Observed(probe, ((LOWEST, span.low), (HIGHEST, span.high)), reading.moves, reading.struck, reading.taken)
-
-
-def _span(reading: ScanReading | VoltageReading, probe: Probe) -> Span | None:
-    """The span a reading says; None where it is one look, or nothing that may be a span."""
-    if not may_move(probe) or reading.value.strip().lower() in NO_VALUE:
-        return None
-    said = parse_live(reading.value, SCAN_KIND[reading.pid] if isinstance(reading, ScanReading) else "voltage")
-    return said if isinstance(said, Span) else None
-
-
-def _one(reading: ScanReading | VoltageReading) -> Shown:
-    if isinstance(reading, VoltageReading):
-        return parse(reading.value, "voltage")
-    text = reading.value.strip().lower()
-    if reading.pid == "heater_command" and text not in ("on", "off"):
-        return parse(text, "ratio")
-    kind = SCAN_KIND.get(reading.pid)
-    return text if kind is None or text in NO_VALUE else parse(reading.value, kind)
-
-
-def _figures(reading: Reading) -> Iterator[tuple[str, Shown]]:
-    if isinstance(reading, ResistanceReading):
-        yield "value", parse(reading.value, "resistance")
-    elif isinstance(reading, CurrentReading):
-        yield "value", parse(reading.value, "current")
-    elif isinstance(reading, LampReading | InspectReading | ActReading):
-        yield "value", reading.value
-    elif isinstance(reading, ScopeReading):
-        yield from _scope(reading)
-    elif isinstance(reading, TraceReading):
-        yield from _trace(reading)
-
-
-def _scope(reading: ScopeReading) -> Iterator[tuple[str, Shown]]:
-    value = reading.value
-    typed: tuple[tuple[str, str | None, Kind], ...] = (
-        ("high", value.high, "voltage"), ("low", value.low, "voltage"), ("duty_low", value.duty_low, "ratio"),
-        ("frequency", value.frequency, "frequency"),
+        probe_of(reading), tuple(reading.parsed.figures), reading.said_moves, reading.struck, reading.taken, reading.said_fault,
+        reading.checked or (),
     )  # fmt: skip
-    for name, text, kind in typed:
-        if text is not None:
-            yield name, parse(text, kind)
-
-
-def _trace(reading: TraceReading) -> Iterator[tuple[str, Shown]]:
-    value, kind = reading.value, SCAN_KIND.get(reading.signal, "number")
-    for name, text in (("min", value.min), ("max", value.max), ("mean", value.mean)):
-        if text is not None:
-            yield name, parse(text, kind)
-    if value.switches_per_min is not None:
-        yield "switches_per_min", Quantity("number", value.switches_per_min)
-    for name, seconds in (("first_activity_s", value.first_activity_s), ("rise_s", value.rise_s), ("fall_s", value.fall_s),
-                          ("delay_s", value.delay_s)):  # fmt: skip
-        if seconds is not None:
-            yield name, Quantity("time", seconds)
 
 
 def published(spec: Spec) -> Published:
     """A checked spec, parsed."""
-    kind = SCAN_KIND[spec.pid] if isinstance(spec, ScanProbe) else spec.measure
+    kind = spec.kind
+    assert kind is not None
     low, high = (parse(text, kind).value if text is not None else None for text in spec.range)
     return Published(probe_of(spec), kind, low, high, spec.source)
 

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import get_args
 
-from dianoia.case.types import Pin
+from dianoia.case.sensor import Pin
 from dianoia.families.tables import FamilyRow
 from dianoia.families.types import Terminal
 

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from dianoia.case.ledger import ActProbe
 from dianoia.case.observed import Observed
 
 
@@ -27,7 +26,7 @@ def in_order(readings: Sequence[Observed]) -> tuple[Observed, ...]:
     for item in readings:
         if not item.counts:
             continue
-        if isinstance(item.probe, ActProbe):
+        if item.probe.acted:
             found += [*sorted(between, key=_sorted_by), item]
             between = []
         else:

@@ -3,11 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from dianoia.case.ledger import ActProbe, InspectProbe, Probe
+from dianoia.case.measures import Probe
+from dianoia.case.measures.state import BROUGHT, TAKEN_AWAY
 from dianoia.case.observed import Observed
-
-#: ``of`` of a reading taken here, in this circuit, with the other sensor; and of one taken there, with the sensor in question.
-BROUGHT, TAKEN_AWAY = "brought", "taken-away"
 
 
 def is_swapped(readings: Sequence[Observed]) -> bool:
@@ -35,7 +33,7 @@ def own_when_taken_out(readings: Sequence[Observed]) -> tuple[Observed, ...]:
 
 
 def _replaces(item: Observed) -> bool:
-    return item.counts and isinstance(item.probe, ActProbe) and item.probe.action == "replace-sensor"
+    return item.counts and item.probe.acted == "replace-sensor"
 
 
 def met(item: Observed, twin: str | None) -> Observed:
@@ -49,15 +47,13 @@ def met(item: Observed, twin: str | None) -> Observed:
 
 
 def _swaps(item: Observed) -> bool:
-    return item.counts and isinstance(item.probe, ActProbe) and item.probe.action == "swap-sensors"
+    return item.counts and item.probe.acted == "swap-sensors"
 
 
 def _meets_sensor(probe: Probe) -> bool:
     """Whether what is read depends on the sensor that is plugged in."""
-    if isinstance(probe, ActProbe):
-        return False
-    if isinstance(probe, InspectProbe):
-        return probe.target == "sensor"
+    if probe.by_hand:
+        return probe.looked == "sensor"
     if probe.scanned is not None:
         return probe.scanned != "battery_voltage"
     touched = any(point.startswith(("harness.", "sensor.")) for point in probe.points)

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from dianoia.case.job import Job
+from dianoia.case.sensor import Sensor
 from dianoia.case.terms import FeedLive, FeedOrder, HeaterDrive, HeaterSwitch
-from dianoia.case.types import Sensor
 from dianoia.families.tables import FamilyRow, families
 from dianoia.families.types import Family
 

@@ -9,8 +9,8 @@ from typing import Literal
 
 from dianoia.case.job import Job
 from dianoia.case.points import TERMINAL_WORDS, words
+from dianoia.case.sensor import Pin
 from dianoia.case.terms import FeedOrder, Key, Mating
-from dianoia.case.types import Pin
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.quantities.show import percent

@@ -7,7 +7,6 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import ResistanceProbe, VoltageProbe
 from dianoia.case.points import TERMINAL_WORDS
 
 #: Ohms below which two cavities on the sensor can be the heater pair, and above which they cannot.
@@ -119,9 +118,9 @@ def _contradictions(job: Job) -> Iterator[str]:
         if not item.counts or probe.of is not None or value is None:
             continue
         terminals = {point.partition(".")[2] for point in probe.points if point.startswith(("sensor.", "harness."))}
-        if isinstance(probe, ResistanceProbe) and probe.on_the_part:
+        if probe.reads_ohms and probe.on_the_part:
             yield from _pair_reading(place, terminals, value)
-        to_ground = isinstance(probe, VoltageProbe) and "battery.negative" in probe.points
+        to_ground = probe.reads_volts and "battery.negative" in probe.points
         if to_ground and abs(value) > FEED_SHARE * job.system_v:
             signals = terminals & {"signal", "signal_return", "cell_positive", "cell_negative", "nernst", "can_high"}
             for name in signals:

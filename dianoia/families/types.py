@@ -14,3 +14,9 @@ Terminal = Literal[
 
 #: The heater's own two.
 HEATER_TERMINALS: tuple[Terminal, ...] = ("heater_supply", "heater_control")
+#: The cell's own, whose voltage moves with the mixture.
+SIGNAL_TERMINALS = frozenset(
+    ("signal", "signal_return", "cell_positive", "cell_negative", "nernst", "virtual_ground", "pump")
+)
+#: Of these, the wires of a continuous cell, which a module holds at volts of its maker's own choice.
+HELD = frozenset(("cell_positive", "cell_negative", "nernst", "virtual_ground", "pump"))

@@ -3,11 +3,10 @@
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from dianoia.case.answers import REPAIRS
-from dianoia.case.ledger import ActProbe, Probe
+from dianoia.case.measures import Probe
+from dianoia.case.measures.state import BROUGHT, TAKEN_AWAY
+from dianoia.case.measures.words import spoken
 from dianoia.case.observed import Observed
-from dianoia.case.spoken import spoken
-from dianoia.case.swapped import BROUGHT, TAKEN_AWAY
 
 _WHOSE: Mapping[str, str] = {
     "known-good": "known-good", "new": "new", "old": "old", BROUGHT: "swapped in", TAKEN_AWAY: "in the other's place",
@@ -69,14 +68,14 @@ def _beside(own: _Owner, newest: Mapping[_Owner, int]) -> Iterator[Beside]:
 def _owners(readings: Sequence[Observed]) -> list[_Owner]:
     owners, mended = [], 0
     for item in readings:
-        mended += item.counts and isinstance(item.probe, ActProbe) and item.probe.action in REPAIRS
+        mended += item.counts and item.probe.mends
         owners.append(_Owner(item.probe.of, 0 if item.probe.of else mended))
     return owners
 
 
 def _spot(probe: Probe) -> Probe | None:
     """What is measured and in which state, whoever's it is; None for acts. An element is read as warm as it happens to be."""
-    return None if isinstance(probe, ActProbe) else replace(probe, of=None, sensor_c=None, codes_cleared=False)
+    return None if probe.acted is not None else replace(probe, of=None, sensor_c=None, codes_cleared=False)
 
 
 def _whose(owner: _Owner, now: int) -> str:

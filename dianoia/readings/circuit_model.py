@@ -12,7 +12,7 @@ from typing import Any, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.ledger import Probe, ScanProbe
+from dianoia.case.measures import Probe
 from dianoia.case.setting import Setting
 from dianoia.case.terms import Pid
 from dianoia.circuit.draws import Draws, names_of
@@ -20,7 +20,8 @@ from dianoia.circuit.network import Array, Network, Port, UnknownPlace
 from dianoia.circuit.respond import Response, respond
 from dianoia.circuit.types import Circuit
 from dianoia.readings.folded import Folded, healthy
-from dianoia.readings.instruments import Place, Query, Seen, displays, query_of
+from dianoia.readings.instruments import displays, query_of
+from dianoia.readings.instruments.seen import Place, Query, Seen
 from dianoia.readings.model import Hypothesis, Traited, Traits, Weighed
 from dianoia.readings.outcomes import Display, Outcomes
 from dianoia.tables import require
@@ -243,7 +244,7 @@ class CircuitModel:
         return kept[key]
 
     def _network_displays(self, probe: Probe) -> Mapping[str, Display] | None:
-        if isinstance(probe, ScanProbe) and probe.pid not in self.scans:
+        if probe.live_value and probe.live_value not in self.scans:
             return None
         query = query_of(probe)
         seen = self.seen(query) if query else None

@@ -3,10 +3,10 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from dianoia.case.ledger import Probe, ScanProbe
+from dianoia.case.measures import Probe
+from dianoia.case.measures.state_words import state_words
 from dianoia.case.observed import Observed
-from dianoia.case.types import Pin
-from dianoia.readings.words import instrument, short_place, state
+from dianoia.case.sensor import Pin
 
 
 @dataclass(frozen=True)
@@ -34,7 +34,7 @@ def describe_reading(reading: Observed, pins: Mapping[str, Pin] | None = None) -
 
 
 def _described(probe: Probe, value: str | None, pins: Mapping[str, Pin] | None) -> Described:
-    at = short_place(probe, pins)
-    step = at if probe.by_hand else f"{instrument(probe)}{',' if isinstance(probe, ScanProbe) else ''} {at}"
-    step, around = step[:1].upper() + step[1:], state(probe)
-    return Described(instrument(probe), at, around, step, f"{step}; {around}" if around else step, value)
+    at = probe.short_place(pins)
+    step = at if probe.by_hand else f"{probe.tool}{',' if probe.live_value else ''} {at}"
+    step, around = step[:1].upper() + step[1:], state_words(probe)
+    return Described(probe.tool, at, around, step, f"{step}; {around}" if around else step, value)

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dianoia.case.observed import COMMANDED, Observed, Shown
+from dianoia.case.measures.figures import Shown
+from dianoia.case.observed import COMMANDED, Observed
 from dianoia.circuit.network import Array
 from dianoia.quantities.show import show
 from dianoia.quantities.types import Quantity

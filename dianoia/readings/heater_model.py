@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.ledger import CurrentProbe, Probe
+from dianoia.case.measures import Probe
 from dianoia.case.setting import Setting
 from dianoia.circuit.assumptions import prior
 from dianoia.circuit.draws import Sampling
@@ -16,7 +16,8 @@ from dianoia.circuit.network import Array
 from dianoia.families.tables import weights
 from dianoia.readings.circuit_model import Asked, CircuitModel
 from dianoia.readings.display import Numeric
-from dianoia.readings.instruments import FLICKER_HZ, query_of
+from dianoia.readings.instruments import query_of
+from dianoia.readings.instruments.lamp import FLICKER_HZ
 from dianoia.readings.model import Hypothesis
 from dianoia.readings.outcomes import Display, Outcomes
 
@@ -101,11 +102,7 @@ class HeaterModel(CircuitModel):
         where = probe.of or ""
         if not where.startswith("B") or int(where[-1]) == self._position:
             return False
-        return (
-            probe.across_element
-            or isinstance(probe, CurrentProbe)
-            or probe.scanned in ("heater_current", "heater_resistance")
-        )
+        return probe.across_element or probe.reads_amps or probe.scanned in ("heater_current", "heater_resistance")
 
     def outcomes(self, probe: Probe) -> tuple[Outcomes, ...]:
         """The same for the outcomes."""

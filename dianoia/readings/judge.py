@@ -7,18 +7,18 @@ from typing import Literal
 import numpy as np
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import CurrentProbe, Probe, ResistanceProbe, ScanProbe, VoltageProbe, own_fields
-from dianoia.case.live import HELD
-from dianoia.case.observed import HIGHEST, LOWEST, Observed, Published, Shown
-from dianoia.case.swapped import BROUGHT
-from dianoia.case.types import Sensor
-from dianoia.circuit.assumptions import assumptions
-from dianoia.circuit.heater import TEMPERATURE_COEFFICIENT
+from dianoia.case.measures import Probe
+from dianoia.case.measures.figures import HIGHEST, LOWEST, Shown
+from dianoia.case.measures.state import BROUGHT, own_fields
+from dianoia.case.observed import Observed, Published
+from dianoia.case.sensor import Sensor
 from dianoia.circuit.network import Array
+from dianoia.families.types import HELD
 from dianoia.quantities.meter import uncertainty
 from dianoia.quantities.show import say_range, show
 from dianoia.quantities.types import Kind, Quantity
 from dianoia.readings.display import WIDTH, Categorical, Numeric
+from dianoia.readings.instruments import own_range
 from dianoia.readings.moving import Moving
 from dianoia.readings.outcomes import Display
 from dianoia.readings.scale import OL_FROM, OL_SURE, error_units
@@ -170,7 +170,7 @@ _TWINS_APART = 0.1
 
 def _from_twin(probe: Probe, readings: Sequence[Observed]) -> Expectation | None:
     """Where nothing is published of a held wire, the same read on another sensor is what it should read."""
-    if not isinstance(probe, VoltageProbe) or probe.of is not None or probe.terminals.isdisjoint(HELD):
+    if not probe.reads_volts or probe.of is not None or probe.terminals.isdisjoint(HELD):
         return None
     for reading in readings:
         value, of = reading.number, reading.probe.of
@@ -196,40 +196,19 @@ def _same_probe(spec: Probe, probe: Probe) -> bool:
         return False
     ours, theirs = probe.setting, spec.setting
     same_state = (ours.key, ours.connector, ours.conditions) == (theirs.key, theirs.connector, theirs.conditions)
-    either_way = isinstance(spec, ResistanceProbe) and set(spec.points) == set(probe.points)
+    either_way = spec.reads_ohms and set(spec.points) == set(probe.points)
     return same_state and (either_way or spec.points == probe.points)
 
 
 def _from_sensor(probe: Probe, sensor: Sensor | None) -> Expectation | None:
     if sensor is None or probe.of not in (None, "new", "known-good", "old", BROUGHT):
         return None
+    found = own_range(probe, sensor)
+    if found is None:
+        return None
+    (low, high), kind = found
     source = sensor.spec_source or "the vehicle's own data"
-    if probe.across_element and sensor.heater_ohms_20c:
-        low, high = _at_temperature(sensor.heater_ohms_20c, probe.sensor_c)
-        return Expectation(_range_text(low, high, "resistance"), "spec", "resistance", low, high, source=source)
-    if sensor.heater_amps and sensor.heater_drive == "steady" and _is_settled_current(probe):
-        low, high = sensor.heater_amps
-        return Expectation(_range_text(low, high, "current"), "spec", "current", low, high, source=source)
-    return None
-
-
-def _is_settled_current(probe: Probe) -> bool:
-    """The heater's own current with the driver fully on; on PWM the average says less."""
-    scan = isinstance(probe, ScanProbe) and probe.pid == "heater_current"
-    clamp = isinstance(probe, CurrentProbe) and bool(probe.terminals & {"heater_supply", "heater_control"})
-    return (scan or clamp) and probe.key == "running" and (probe.at_s is None or probe.at_s >= 30)
-
-
-def _at_temperature(cold: tuple[float, float], sensor_c: object) -> tuple[float, float]:
-    """A cold range carried to the element's temperature; unknown counts as anything from cold to lukewarm."""
-    low, high = cold
-    if sensor_c == "hot":
-        return low * 1.3, high * 3.8
-    slopes = TEMPERATURE_COEFFICIENT
-    if isinstance(sensor_c, int | float):
-        factors = [1 + slope * (float(sensor_c) - 20.0) for slope in slopes]
-        return low * min(factors), high * max(factors)
-    return low, high * (1 + slopes[1] * (assumptions().cold_c - 20.0))
+    return Expectation(_range_text(low, high, kind), "spec", kind, low, high, source=source)
 
 
 def _range_text(low: float | None, high: float | None, kind: Kind) -> str:

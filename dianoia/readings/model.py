@@ -6,7 +6,7 @@ from typing import Literal, Protocol
 
 import numpy as np
 
-from dianoia.case.ledger import Probe
+from dianoia.case.measures import Probe
 from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice

@@ -6,9 +6,8 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from dianoia.case.answers import SCAN_KIND
-from dianoia.case.ledger import Probe, ScanProbe
-from dianoia.case.live import OF_UNIT
+from dianoia.case.measures import Probe
+from dianoia.case.measures.scan import OF_UNIT, SCAN_KIND
 from dianoia.case.setting import Setting
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import Known
@@ -16,7 +15,7 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.nox import HEATING, PHASES, WAITING, NoxLoop
 from dianoia.readings.circuit_model import Asked, CircuitModel
 from dianoia.readings.display import Categorical
-from dianoia.readings.instruments import Place, Query
+from dianoia.readings.instruments.seen import Place, Query
 from dianoia.readings.movement import AIR
 from dianoia.readings.moving import live
 from dianoia.readings.outcomes import Display
@@ -74,25 +73,27 @@ class NoxModel(CircuitModel):
 
     def queries(self, probe: Probe) -> list[Query]:
         """What the unit says depends on its supply."""
-        if isinstance(probe, ScanProbe) and probe.pid in OF_UNIT:
+        if probe.live_value in OF_UNIT:
             return [Query(probe.setting, (_UNIT,))]
         return super().queries(probe)
 
     def own_displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """Messages, status and values on the scan tool."""
-        if not isinstance(probe, ScanProbe) or probe.pid not in OF_UNIT:
+        if probe.live_value not in OF_UNIT:
             return None
         setting = probe.setting
         heard, volts = self._heard(setting)
-        if probe.pid == "can_messages":
+        if probe.live_value == "can_messages":
             return {"value": Categorical({"present": heard, "absent": 1.0 - heard})}
-        if probe.pid == "nox_status":
+        if probe.live_value == "nox_status":
             return {"value": self._status(setting, heard, volts)}
         ready = (
             (heard > 0.5) & (volts > REPORTS) & (self._heats(setting) > 0.4) & ~self.has("probe-heater", "probe-cell")
         )
-        kind = SCAN_KIND[probe.pid]
-        return {"value": live(kind, np.where(ready, self._value(probe.pid, setting, self._position(probe)), np.nan))}
+        kind = SCAN_KIND[probe.live_value]
+        return {
+            "value": live(kind, np.where(ready, self._value(probe.live_value, setting, self._position(probe)), np.nan))
+        }
 
     def _heard(self, setting: Setting) -> tuple[Array, Array]:
         """Chance that messages are on the bus, and the unit's supply as a share of system voltage."""

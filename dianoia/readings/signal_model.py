@@ -10,9 +10,9 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.ledger import Probe, ResistanceProbe, ScanProbe, TraceProbe, VoltageProbe
-from dianoia.case.live import OF_CELL, may_move
-from dianoia.case.observed import HIGHEST, LOWEST
+from dianoia.case.measures import Probe
+from dianoia.case.measures.figures import HIGHEST, LOWEST
+from dianoia.case.measures.scan import OF_CELL
 from dianoia.case.setting import Setting
 from dianoia.case.terms import Pid
 from dianoia.circuit.draws import Sampling
@@ -24,7 +24,8 @@ from dianoia.quantities.types import Kind
 from dianoia.readings.circuit_model import Answer, Asked, CircuitModel
 from dianoia.readings.control import GIVEN_UP, Heard, Trims, between, deaf_to_none, heard
 from dianoia.readings.display import Categorical, Numeric
-from dianoia.readings.instruments import Place, Query, metered, query_of
+from dianoia.readings.instruments import query_of
+from dianoia.readings.instruments.seen import Place, Query, metered
 from dianoia.readings.model import Hypothesis
 from dianoia.readings.movement import FAST_RPM, PAST_THE_TRIMS, RUN_AWAY, SETTLES, Gas, Movement
 from dianoia.readings.moving import Levels, live
@@ -178,17 +179,17 @@ class SignalModel(CircuitModel):
 
     def own_displays(self, probe: Probe) -> Mapping[str, Display] | None:
         """Scan values that are behaviour, the figures of a recording, and volts on a wire that moves."""
-        if isinstance(probe, ScanProbe):
-            return self._scan(probe)
-        if isinstance(probe, TraceProbe):
-            return self._trace(probe)
-        if isinstance(probe, ResistanceProbe) and probe.terminals.intersection(HEATER_TERMINALS):
+        if probe.live_value:
+            return self._scan(probe.setting, probe.live_value, self._position(probe))
+        if probe.scanned:
+            return self._trace(probe.setting, probe.scanned, self._position(probe))
+        if probe.reads_ohms and probe.terminals.intersection(HEATER_TERMINALS):
             return self._between_loops(probe)
-        if isinstance(probe, VoltageProbe) and may_move(probe) and probe.key == "running" and not probe.load:
+        if probe.reads_volts and probe.may_move and probe.key == "running" and not probe.loaded:
             return self._metered(probe)
         return None
 
-    def _metered(self, probe: VoltageProbe) -> Mapping[str, Display] | None:
+    def _metered(self, probe: Probe) -> Mapping[str, Display] | None:
         query = query_of(probe)
         seen = self.seen(query) if query else None
         if seen is None:
@@ -197,7 +198,7 @@ class SignalModel(CircuitModel):
         levels, settled = self._levels(probe.setting, volts, "voltage", self._position(probe))
         return self._live(levels.through_meter(), settled)
 
-    def _between_loops(self, probe: ResistanceProbe) -> Mapping[str, Display]:
+    def _between_loops(self, probe: Probe) -> Mapping[str, Display]:
         """Ohms between one of the cell's wires and one of the heater's."""
         loop, mated = self.loop, probe.setting.connector == "mated"
         inside = mated or all(point.startswith("sensor.") for point in probe.points)
@@ -245,13 +246,12 @@ class SignalModel(CircuitModel):
         low = f"module_pin.{self.loop.negative}" if self.loop.negative else "module.power_ground"
         return Place(f"module_pin.{self.loop.positive}", low)
 
-    def _scan(self, probe: ScanProbe) -> Mapping[str, Display] | None:
-        setting = probe.setting
-        if probe.pid == "loop":
+    def _scan(self, setting: Setting, pid: Pid, position: int) -> Mapping[str, Display] | None:
+        if pid == "loop":
             return {"value": self._loop_closed(setting)}
-        if probe.pid in ("short_trim", "long_trim"):
-            return self._trims(setting, probe.pid)
-        levels = self._signal(probe.pid, setting, self._position(probe))
+        if pid in ("short_trim", "long_trim"):
+            return self._trims(setting, pid)
+        levels = self._signal(pid, setting, position)
         return None if levels is None else self._live(self._scanned(levels[0]), levels[1])
 
     def _signal(self, pid: Pid, setting: Setting, position: int) -> tuple[Levels, Array | None] | None:
@@ -332,8 +332,8 @@ class SignalModel(CircuitModel):
             learnt=unit("learnt"), end=unit("trim end"),
         )  # fmt: skip
 
-    def _trace(self, probe: TraceProbe) -> Mapping[str, Display] | None:
-        levels = self._signal(probe.signal, probe.setting, self._position(probe))
+    def _trace(self, setting: Setting, pid: Pid, position: int) -> Mapping[str, Display] | None:
+        levels = self._signal(pid, setting, position)
         if levels is None:
             return None
         seen = levels[0]

@@ -5,9 +5,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from threading import Lock
 
-from dianoia.case.answers import REPAIRS
 from dianoia.case.job import Job
-from dianoia.case.ledger import ActProbe, InspectProbe
 from dianoia.case.observed import Observed
 from dianoia.case.terms import Action
 from dianoia.case.types import Case
@@ -99,12 +97,12 @@ findings = Findings()
 
 def is_repair(reading: Observed) -> bool:
     """Whether a reading that counts is an act of repair."""
-    return reading.counts and isinstance(reading.probe, ActProbe) and reading.probe.action in REPAIRS
+    return reading.counts and reading.probe.mends
 
 
 def came_back(reading: Observed) -> bool:
     """Whether a reading that counts says that the code is back."""
-    cleared = reading.counts and isinstance(reading.probe, ActProbe) and reading.probe.action == "clear-codes"
+    cleared = reading.counts and reading.probe.acted == "clear-codes"
     return cleared and str(reading.value).startswith("returned")
 
 
@@ -140,8 +138,8 @@ def _groups(readings: Sequence[Observed]) -> list[tuple[int, ...]]:
 def _failed(reading: Observed, result: str) -> bool:
     """Whether a reading of the sensor in question showed something wrong that can be read again."""
     probe = reading.probe
-    if not reading.counts or probe.of is not None or isinstance(probe, ActProbe):
+    if not reading.counts or probe.of is not None or probe.acted is not None:
         return False
-    if isinstance(probe, InspectProbe):
+    if probe.looked is not None:
         return reading.value != "ok"
     return result == "fail"

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import replace
 
-from dianoia.case.ledger import InspectProbe, LampProbe, Probe, ResistanceProbe
+from dianoia.case.measures import Probe
 from dianoia.case.terms import Action, InspectTarget
 from dianoia.repair.types import ProofKind
 
@@ -34,7 +34,7 @@ def meets(read: Probe, asked: Probe, kind: ProofKind) -> bool:
 def _same_points(read: Probe, asked: Probe) -> bool:
     if read.asks == asked.asks:
         return True
-    turned = isinstance(read, ResistanceProbe) and isinstance(asked, ResistanceProbe)
+    turned = read.reads_ohms and asked.reads_ohms
     return turned and replace(read, red=read.black, black=read.red).asks == asked.asks  # type: ignore[arg-type, union-attr]
 
 
@@ -49,7 +49,7 @@ def _same_load(read: Probe, asked: Probe) -> bool:
     """A larger lamp proves what a smaller one does; an LED tester does not prove what a bulb does."""
     if read.load_watts < asked.load_watts:
         return False
-    return not isinstance(read, LampProbe) or not isinstance(asked, LampProbe) or read.kind == asked.kind
+    return not read.is_lamp or not asked.is_lamp or read.led == asked.led
 
 
 def _late_enough(read: Probe, asked: Probe, kind: ProofKind) -> bool:
@@ -79,8 +79,8 @@ _OF_THE_GAS: tuple[Action, ...] = ("repair-exhaust", "repair-mixture", "repair-d
 
 def disturbs(action: Action, probe: Probe) -> bool:
     """Whether an act can change what a reading shows, so that it has to be taken again."""
-    if isinstance(probe, InspectProbe):
-        return probe.target in _LOOKED_AT.get(action, ())
+    if probe.looked is not None:
+        return probe.looked in _LOOKED_AT.get(action, ())
     if probe.by_hand:
         return True
     if action in _OF_THE_GAS:

@@ -6,11 +6,11 @@ from functools import cache
 from pathlib import Path
 from typing import get_args
 
-from dianoia.case.ledger import ActProbe, InspectProbe, Probe
+from dianoia.case.measures import Probe
+from dianoia.case.measures.state_words import state_words
 from dianoia.case.terms import Action, InspectTarget, Pid
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.families.types import Terminal
-from dianoia.readings.words import state
 from dianoia.tables import ROW, read_document, require
 
 MEASURES = ("voltage", "resistance", "lamp", "scope", "current", "scan", "trace", "inspect", "act")
@@ -99,7 +99,7 @@ def plain_readings(probes: Sequence[Probe]) -> tuple[str, ...]:
     """What was measured, for each probe; two that would read the same say their state, too."""
     told = [_plain(probe) for probe in probes]
     return tuple(
-        f"{says} ({state(probe)})" if told.count(says) > 1 and state(probe) else says
+        f"{says} ({state_words(probe)})" if told.count(says) > 1 and state_words(probe) else says
         for says, probe in zip(told, probes, strict=True)
     )
 
@@ -113,10 +113,10 @@ def _plain(probe: Probe) -> str:
 
 def _about(probe: Probe) -> set[str]:
     """Names that a row may match a probe by."""
-    if isinstance(probe, InspectProbe):
-        return {probe.target}
-    if isinstance(probe, ActProbe):
-        return {probe.action}
+    if probe.looked is not None:
+        return {probe.looked}
+    if probe.acted is not None:
+        return {probe.acted}
     if probe.scanned:
         return {probe.scanned}
     if probe.across_battery:

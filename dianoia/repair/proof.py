@@ -10,8 +10,9 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import ActProbe, InspectProbe, Probe, ResistanceProbe
 from dianoia.case.load import from_plain
+from dianoia.case.measures import Probe
+from dianoia.case.measures.state_words import state_words
 from dianoia.case.observed import Observed
 from dianoia.case.terms import Action
 from dianoia.diagnosis.catalogue.candidates import Candidate, document, placed
@@ -23,7 +24,6 @@ from dianoia.diagnosis.verdict.explain import PART_WORDS
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.families.tables import FamilyRow
 from dianoia.readings.describe import describe
-from dianoia.readings.words import state
 from dianoia.repair.acts import Mended
 from dianoia.repair.meets import RENEWED, disturbs, meets
 from dianoia.repair.rows import ProofRow, proof_rows
@@ -68,11 +68,11 @@ class Proving:
 
     def _once_more(self, repair: Mended, place: int) -> ProofItem | None:
         old = self.job.readings[place].probe
-        if isinstance(old, InspectProbe) and old.target in [RENEWED.get(action) for action in self._acts(repair)]:
+        if old.looked and old.looked in [RENEWED.get(action) for action in self._acts(repair)]:
             return None
         read = replace(old, of=None, sensor_c=_cold(old))
         own = self._candidate(read)
-        expect = "ok" if isinstance(read, InspectProbe) else self.diagnosis.expect(own)
+        expect = "ok" if read.looked is not None else self.diagnosis.expect(own)
         if not expect:
             return None
         asked = ProofItem(
@@ -197,7 +197,7 @@ class Proving:
     def _good(self, place: int, kind: ProofKind) -> bool | None:
         """Whether a reading shows what it should; None where it tells neither way."""
         item, judged = self.job.readings[place], self.judged[place]
-        words = _SOUND_WORDS.get("inspect" if isinstance(item.probe, InspectProbe) else kind)
+        words = _SOUND_WORDS.get("inspect" if item.probe.looked is not None else kind)
         if words:
             return item.value == words if item.value != "done" else None
         if (
@@ -213,7 +213,7 @@ class Proving:
 
     def _printed(self, place: int, way: ProofItem) -> str:
         """The range that the reading was held against: what it showed lies inside it."""
-        spoken = isinstance(way.read, InspectProbe) or way.kind in _SOUND_WORDS
+        spoken = way.read.looked is not None or way.kind in _SOUND_WORDS
         return way.expect if spoken else self.judged[place].expected
 
     def _acts(self, repair: Mended) -> list[Action]:
@@ -221,13 +221,13 @@ class Proving:
 
     def _action(self, place: int) -> Action:
         probe = self.job.readings[place].probe
-        assert isinstance(probe, ActProbe)
-        return probe.action
+        assert probe.acted is not None
+        return probe.acted
 
 
 def _cold(probe: Probe) -> float | Literal["hot"] | None:
     """The temperature that an element's ohms are proven at, where none was said: that of a cold one."""
-    across = isinstance(probe, ResistanceProbe) and probe.across_element
+    across = probe.reads_ohms and probe.across_element
     return PUBLISHED_AT_C if across and not isinstance(probe.sensor_c, int | float) else probe.sensor_c
 
 
@@ -235,7 +235,7 @@ def _told_apart(items: list[ProofItem]) -> Iterator[ProofItem]:
     """Rows that would read the same say their state, too."""
     said = [item.what for item in items]
     for item in items:
-        around = state(item.read)
+        around = state_words(item.read)
         yield replace(item, what=f"{item.what} ({around})") if said.count(item.what) > 1 and around else item
 
 

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import ActProbe
 from dianoia.case.types import Closing
 from dianoia.diagnosis.decision.held import OF_FEED
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
@@ -70,13 +69,14 @@ def _done(job: Job, repair: Mended) -> list[Done]:
     found = []
     for place in repair.places:
         reading, noted = job.readings[place], job.case.readings[place]
-        assert isinstance(reading.probe, ActProbe)
-        component, says = MENDS[reading.probe.action]
-        if reading.probe.action == "replace-sensor":
+        acted = reading.probe.acted
+        assert acted is not None
+        component, says = MENDS[acted]
+        if acted == "replace-sensor":
             says = f"Sensor {job.address} replaced"
         early = not {component, *(("feed",) if component in OF_FEED else ())} & repair.finding.components
         found.append(Done(
-            reading=place, action=reading.probe.action, says=says, part=getattr(noted, "part", None),
+            reading=place, action=acted, says=says, part=noted.said_part,
             decision=repair.finding.decision, found=repair.finding.found, found_by=repair.failed, early=early,
             unproven=repair.finding.wanted if early else (), reason=noted.note or "",
         ))  # fmt: skip
@@ -105,11 +105,7 @@ def _state(
     """A job that was closed as proven stays so, whatever the program would ask of it today."""
     closed_as_proven = closed is not None and not closed.reason
     since = job.readings[repairs[-1].last + 1 :]
-    told = [
-        item
-        for item in since
-        if item.counts and isinstance(item.probe, ActProbe) and item.probe.action == "clear-codes"
-    ]
+    told = [item for item in since if item.counts and item.probe.acted == "clear-codes"]
     if told and came_back(told[-1]):
         return "came-back"
     if closed_as_proven or (all(item.by is not None for item in proof) and not found_anew):

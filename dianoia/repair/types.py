@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from dianoia.case.ledger import Probe
+from dianoia.case.measures import Probe
 from dianoia.case.terms import Action
 from dianoia.diagnosis.decision.decide import DecisionName
 from dianoia.diagnosis.faults.types import Component

@@ -6,8 +6,8 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Body, Router
 
 from dianoia.case.changes import CaseChange
-from dianoia.case.ledger import Reading
 from dianoia.case.load import adapter, case_from_plain, to_plain
+from dianoia.case.measures import Reading
 from dianoia.case.types import Case
 from dianoia.codes.parse import parse_codes
 from dianoia.diagnosis.planning.types import Forecast

@@ -7,7 +7,7 @@ from threading import Lock
 from time import sleep
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import Probe
+from dianoia.case.measures import Probe
 from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.turns import Turn, give_way, taking
 from server.jobs.memory import give_back

@@ -5,9 +5,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dianoia.case.ledger import Reading
+from dianoia.case.measures import Reading
+from dianoia.case.sensor import Sensor
 from dianoia.case.terms import Style
-from dianoia.case.types import Sensor, Vehicle
+from dianoia.case.types import Vehicle
 from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.decision.decide import DecisionName
 from dianoia.diagnosis.verdict.types import Judged

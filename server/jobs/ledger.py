@@ -43,7 +43,7 @@ def locked(job: Job) -> Job:
     return Job.objects.get(pk=job.pk)
 
 
-def append(job: Job, entries: Sequence[New], by: Author) -> None:
+def append(job: Job, entries: Sequence[New], by: Author) -> list[Entry]:
     """Write entries, in order; within a transaction that holds the write lock. The job counts them; it is not saved."""
     newest = Entry.objects.order_by("-number").values("number", "hash", "at").first()
     number, before, last = (newest["number"], newest["hash"], newest["at"]) if newest else (0, START, "")
@@ -58,6 +58,7 @@ def append(job: Job, entries: Sequence[New], by: Author) -> None:
         job.entries += 1
         job.lines += entry.kind == Kind.READING
     Entry.objects.bulk_create(rows)
+    return rows
 
 
 def reading_entry(
@@ -83,13 +84,18 @@ def lines_of(job: Job) -> Lines:
         body = json.loads(row.body)
         if row.kind == Kind.READING:
             lines.plain.append(body["reading"])
-            later = _later(body["reading"].get("taken"), row.at)
-            lines.written.append(Written(row.by, row.at, body.get("imported", False), body.get("clock", ""), later))
+            lines.written.append(written_of(row, body))
         else:
             place, was = body["line"], lines.written[body["line"]]
             lines.plain[place] = {**lines.plain[place], "struck": body["reason"]}
             lines.written[place] = replace(was, struck_by=row.by, struck_at=row.at)
     return lines
+
+
+def written_of(row: Entry, body: dict[str, Any]) -> Written:
+    """Who wrote a reading's entry, and when. body: of the entry."""
+    later = _later(body["reading"].get("taken"), row.at)
+    return Written(row.by, row.at, body.get("imported", False), body.get("clock", ""), later)
 
 
 def clock_of(taken: str | None, before: str | None) -> str:

@@ -9,10 +9,11 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.db.models import Max
 
-from dianoia.case.ledger import Reading as CaseReading
 from dianoia.case.load import case_from_plain, from_plain, to_plain
+from dianoia.case.measures import Reading as CaseReading
+from dianoia.case.sensor import Sensor
 from dianoia.case.times import now, one_form
-from dianoia.case.types import MOST_READINGS, Case, Sensor, Vehicle
+from dianoia.case.types import MOST_READINGS, Case, Vehicle
 from dianoia.diagnosis.planning.types import Forecast
 from dianoia.diagnosis.verdict.check import check, check_newest
 from dianoia.diagnosis.verdict.told import TITLES
@@ -22,7 +23,19 @@ from dianoia.papers.paper import Paper
 from dianoia.readings.describe import Described
 from server.jobs import thinking
 from server.jobs.bodies import KnownVehicle, Taken, WhatIf, Written
-from server.jobs.ledger import NOBODY, Author, Lines, New, append, clock_of, lines_of, locked, reading_entry, seal_of
+from server.jobs.ledger import (
+    NOBODY,
+    Author,
+    Lines,
+    New,
+    append,
+    clock_of,
+    lines_of,
+    locked,
+    reading_entry,
+    seal_of,
+    written_of,
+)
 from server.jobs.models import Entry, Job, Kind
 from server.jobs.steps import ticks_of
 from server.jobs.thinking import concluded, judged
@@ -114,10 +127,11 @@ def add_reading(job: Job, reading: CaseReading, key: str | None = None, by: Auth
     if key and (row := job.ledger.filter(key=key).first()):
         return _taken_before(job, row, reading)
     reading = _timed(reading) if reading.taken else replace(reading, taken=now())
-    grown = _grown(case_of(job), reading)
+    lines = lines_of(job)
+    grown = _grown(_case(job, lines), reading)
     noted, judgement = _judged(grown, job.pk)  # before the write: what cannot be judged is not stored
     try:
-        place, written = _append(job, reading, key, by)
+        place, written = _append(job, lines, reading, key, by)
     except IntegrityError:  # the same request, repeated, was quicker
         return add_reading(job, reading, key, by)
     return Taken(place, reading, noted, replace(judgement, reading=place), written)
@@ -136,18 +150,20 @@ def _judged(case: Case, number: int) -> tuple[Described, Judged]:
 
 
 @transaction.atomic
-def _append(job: Job, reading: CaseReading, key: str | None, by: Author) -> tuple[int, Written]:
-    """The reading's place, and how it was written. What it was checked against may have changed since, so it is checked again
+def _append(job: Job, lines: Lines, reading: CaseReading, key: str | None, by: Author) -> tuple[int, Written]:
+    """The reading's place, and how it was written. Where the job has changed since ``lines`` were read, the reading is checked again
     under the lock.
     """
-    job = locked(job)
-    lines = lines_of(job)
-    grown = _grown(_case(job, lines), reading)
-    place = len(grown.readings) - 1
+    checked_at, job = job.entries, locked(job)
+    if job.entries != checked_at:
+        lines = lines_of(job)
+        _grown(_case(job, lines), reading)
+    place = len(lines.plain)
     clock = clock_of(reading.taken, lines.plain[-1].get("taken") if lines.plain else None)
-    append(job, [reading_entry(place, to_plain(reading), key=key, clock=clock)], by)
+    entry = reading_entry(place, to_plain(reading), key=key, clock=clock)
+    (row,) = append(job, [entry], by)
     job.save(update_fields=["entries", "lines"])
-    return place, lines_of(job).written[-1]
+    return place, written_of(row, entry.body)
 
 
 def _grown(case: Case, reading: CaseReading) -> Case:

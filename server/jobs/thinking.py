@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from dianoia.case.job import job_of
-from dianoia.case.ledger import Probe
 from dianoia.case.load import adapter, case_from_plain
+from dianoia.case.measures import Probe
 from dianoia.case.types import Case
 from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.planning.types import Forecast

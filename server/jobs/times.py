@@ -45,9 +45,7 @@ def _returned(view: JobView) -> set[int]:
     return {
         place
         for place, reading in enumerate(view.case.readings)
-        if reading.struck is None
-        and getattr(reading, "action", None) == "clear-codes"
-        and str(reading.value).startswith("returned")
+        if reading.struck is None and reading.acted == "clear-codes" and str(reading.value).startswith("returned")
     }
 
 

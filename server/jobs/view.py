@@ -6,8 +6,8 @@ from datetime import datetime
 from typing import Any
 
 from dianoia.answer.answer import Answer, answer_of, sheets_of, stage_of, told_of
-from dianoia.case.choices import Choices, choices, others_of
 from dianoia.case.job import Job
+from dianoia.case.measures.offered import Choices, choices, others_of
 from dianoia.case.terms import Action
 from dianoia.case.types import Case
 from dianoia.codes.triage import in_order

@@ -3,10 +3,10 @@
 from typing import Any
 from unittest import TestCase
 
-from dianoia.case.answers import LOOKS
 from dianoia.case.check import check
-from dianoia.case.choices import choices, others_of
 from dianoia.case.job import job_of
+from dianoia.case.measures.inspect import LOOKS
+from dianoia.case.measures.offered import choices, others_of
 from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.faults.observations import usual
 from dianoia.families.tables import families

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dianoia.case.job import job_of
-from dianoia.case.ledger import VoltageProbe
+from dianoia.case.measures.voltage import VoltageProbe
 from dianoia.case.setting import Setting
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.heater import OFF, ON, HeaterLoop, HeaterVariant

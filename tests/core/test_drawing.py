@@ -8,8 +8,8 @@ from unittest import TestCase
 
 from dianoia.case.job import job_of
 from dianoia.case.points import words
+from dianoia.case.sensor import Pin
 from dianoia.case.terms import HeaterSwitch
-from dianoia.case.types import Pin
 from dianoia.diagnosis.catalogue.offered import engines, whatever_is_read
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from dianoia.drawings.circuit import Drawing, drawing

@@ -5,9 +5,10 @@ from typing import Any, get_args
 from unittest import TestCase
 
 from dianoia.case.check import check
-from dianoia.case.choices import SCAN_KIND, SCAN_WORDS, choices
 from dianoia.case.job import job_of
 from dianoia.case.load import to_plain
+from dianoia.case.measures.offered import choices
+from dianoia.case.measures.scan import SCAN_KIND, SCAN_WORDS
 from dianoia.case.terms import Condition, Key, Pid
 from dianoia.case.types import Case
 from dianoia.diagnosis.catalogue.offered import engines, offered

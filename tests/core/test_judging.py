@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from dianoia.bench.jobs import GROUPS, prepared
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import Job, job_of, read_as
-from dianoia.case.ledger import Reading
+from dianoia.case.measures import Reading
 from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.verdict.diagnose import Diagnosis

@@ -7,7 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dianoia.case.job import job_of
-from dianoia.case.ledger import CurrentProbe, LampProbe
+from dianoia.case.measures.current import CurrentProbe
+from dianoia.case.measures.lamp import LampProbe
 from dianoia.case.observed import Observed
 from dianoia.families.tables import families
 from dianoia.quantities.types import Quantity

@@ -5,9 +5,9 @@ from typing import Any, get_args
 from unittest import TestCase
 
 from dianoia.answer.answer import Answer, answer, sheets_of, stage_of
-from dianoia.case.answers import REPAIRS
 from dianoia.case.job import job_of
 from dianoia.case.load import case_from_plain, to_plain
+from dianoia.case.measures.act import REPAIRS
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.verdict.check import check

@@ -10,8 +10,9 @@ from unittest import TestCase
 from unittest.mock import patch
 
 from dianoia import tables
-from dianoia.case.choices import SCAN_KIND, SCAN_WORDS, choices
 from dianoia.case.job import job_of
+from dianoia.case.measures.offered import choices
+from dianoia.case.measures.scan import SCAN_KIND, SCAN_WORDS
 from dianoia.case.terms import Pid
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import Known
@@ -27,7 +28,6 @@ from dianoia.families.tables import families
 from dianoia.readings.circuit_model import Asked
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.model import Traits
-from dianoia.readings.words import where
 from dianoia.tables import read_json, read_rows
 from tests.cases import SUPPLY, case
 from tests.cases import probe as scanned
@@ -175,7 +175,7 @@ class Mistakes(TestCase):
         for pid in get_args(Pid):
             with self.subTest(pid):
                 value = next(iter(SCAN_WORDS.get(pid, ())), "1")
-                self.assertTrue(where(scanned(measure="scan", pid=pid, value=value)))
+                self.assertTrue(scanned(measure="scan", pid=pid, value=value).where)
                 self.assertTrue(pid in SCAN_KIND or pid in SCAN_WORDS)
                 answered = any(self._answers(name, pid, value) for name, pids in offered.items() if pid in pids)
                 self.assertEqual(answered, pid != "heater_monitor", "a monitor is told of by the warnings alone")

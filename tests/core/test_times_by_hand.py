@@ -16,7 +16,8 @@ from dianoia.diagnosis.faults.hypotheses import listed, traits
 from dianoia.readings.circuit_model import Asked
 from dianoia.readings.display import Categorical
 from dianoia.readings.heater_model import HeaterModel
-from dianoia.readings.instruments import Seen, displays
+from dianoia.readings.instruments import displays
+from dianoia.readings.instruments.seen import Seen
 from dianoia.readings.judge import expect, judge
 from dianoia.readings.nox_model import NoxModel
 from tests.cases import SUPPLY, case, probe

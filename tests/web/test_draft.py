@@ -8,10 +8,12 @@ from hypothesis import strategies as st
 
 from dianoia.bench.jobs import GROUPS, prepared
 from dianoia.case.check import check
-from dianoia.case.choices import Choices, choices
 from dianoia.case.job import job_of
-from dianoia.case.ledger import Probe, Reading
 from dianoia.case.load import adapter, from_plain, to_plain
+from dianoia.case.measures import Probe, Reading
+from dianoia.case.measures.act import OUTCOMES
+from dianoia.case.measures.offered import Choices, choices
+from dianoia.case.measures.scan import SCAN_WORDS
 from dianoia.case.observed import observe
 from dianoia.case.terms import HeaterSwitch
 from dianoia.diagnosis.catalogue.candidates import same_measurement
@@ -118,7 +120,8 @@ class TheDraft(ModuleTestCase):
         measure = draft["measure"]
         if measure in FIGURES:
             return {**draft, measure: {**draft[measure], **FIGURES[measure]}}
-        return {**draft, "value": TYPED.get(measure, "12.4")}
+        words = {"scan": SCAN_WORDS.get(draft["pid"]), "act": OUTCOMES.get(draft["action"])}.get(measure)
+        return {**draft, "value": words[0] if words else TYPED.get(measure, "12.4")}
 
     def test_what_is_proposed_and_taken_is_the_reading_that_was_asked_for(self) -> None:
         seen: set[str] = set()

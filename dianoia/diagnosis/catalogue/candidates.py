@@ -8,8 +8,8 @@ from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field
 
-from dianoia.case.ledger import ActProbe, Probe
 from dianoia.case.load import from_plain
+from dianoia.case.measures import Probe
 from dianoia.case.observed import Observed
 from dianoia.case.points import AT_TERMINALS
 from dianoia.case.terms import HeaterSwitch, Style
@@ -166,7 +166,7 @@ def usable(allowed: Allowed) -> list[Candidate]:
     return [
         item for item in _of_sensor(allowed.family.id, *allowed.terminals)
         if (allowed.focus & set(item.loops) or (item.brief and set(item.loops) & allowed.loops))
-        and (not item.tools & allowed.without or isinstance(item.probe, ActProbe))
+        and (not item.tools & allowed.without or item.probe.acted is not None)
         and item.switch in (None, allowed.switch)
     ]  # fmt: skip
 

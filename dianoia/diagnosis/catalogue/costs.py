@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import get_args
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import ActProbe, InspectProbe, Probe
+from dianoia.case.measures import Probe
 from dianoia.case.observed import Observed
 from dianoia.case.setting import Setting
 from dianoia.case.workshop import SetUp
@@ -108,7 +108,7 @@ def place_of(probe: Probe) -> str:
                         ("fuse", "fusebox"), ("relay", "fusebox"), ("battery", "battery")):  # fmt: skip
         if word in points:
             return place
-    return _LOOKED_AT.get(looked_at(probe), "look") if isinstance(probe, ActProbe | InspectProbe) else "scan"
+    return _LOOKED_AT.get(looked_at(probe), "look") if probe.by_hand else "scan"
 
 
 _LOOKED_AT = {"connector": "plug", "pins": "plug", "harness": "plug", "sensor": "plug", "wiggle": "plug", "fuse": "fusebox",

@@ -4,7 +4,7 @@ from collections.abc import Sequence, Set
 from typing import get_args
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import Probe
+from dianoia.case.measures import Probe
 from dianoia.case.terms import HeaterSwitch
 from dianoia.case.workshop import Tool
 from dianoia.circuit.signal import terminals_of

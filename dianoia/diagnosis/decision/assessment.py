@@ -6,7 +6,6 @@ from functools import cached_property
 import numpy as np
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import ActProbe
 from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
@@ -230,7 +229,7 @@ def _likeliest_of(names: Set[Component], chances: Mapping[Component, float]) -> 
 
 
 def _fits_a_sensor(item: Evidence) -> bool:
-    return isinstance(item.reading.probe, ActProbe) and item.reading.probe.action == "replace-sensor"
+    return item.reading.probe.acted == "replace-sensor"
 
 
 def circuit_load(engine: Engine) -> Load:

@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from dianoia.case.ledger import LampProbe, Probe, VoltageProbe
+from dianoia.case.measures import Probe
 from dianoia.case.observed import Observed
 from dianoia.case.terms import FeedOrder
 
@@ -105,9 +105,9 @@ def _shows(item: Observed, point: str, battery_v: float) -> bool | None:
         return None
     if not set(probe.points) & set(_GROUNDS):
         return None
-    if isinstance(probe, LampProbe):
+    if probe.is_lamp:
         return {"bright": True, "flashing": None, "dim": False, "off": False}.get(str(item.value))
-    if not isinstance(probe, VoltageProbe) or item.number is None:
+    if not probe.reads_volts or item.number is None:
         return None
     share = abs(item.number) / battery_v
     if share < BAD_SHARE:
@@ -116,4 +116,4 @@ def _shows(item: Observed, point: str, battery_v: float) -> bool | None:
 
 
 def _loaded(probe: Probe) -> bool:
-    return bool(getattr(probe, "load", None)) or probe.setting.connector == "mated"
+    return probe.loaded or probe.setting.connector == "mated"

@@ -14,8 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.case.lamps import lamps
-from dianoia.case.ledger import CurrentProbe, LampProbe, Probe, ScanProbe, ScopeProbe, VoltageProbe
-from dianoia.case.live import OF_UNIT
+from dianoia.case.measures import Probe
+from dianoia.case.measures.scan import OF_UNIT
 from dianoia.case.terms import Pid
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.partition import Partition
@@ -70,14 +70,14 @@ class Load:
 
     def on(self, probe: Probe) -> bool:
         """Whether the heater's own current flowed while the reading was taken, or a lamp that is enough."""
-        if isinstance(probe, LampProbe):
-            return probe.kind != "led" and probe.watts >= self.lamp_watts
-        if isinstance(probe, VoltageProbe) and probe.load:
-            return (probe.watts or lamps().usual_watts) >= lamps().load_watts
+        if probe.is_lamp:
+            return not probe.led and probe.load_watts >= self.lamp_watts
+        if probe.loaded:
+            return (probe.load_watts or lamps().usual_watts) >= lamps().load_watts
         awake = probe.key in ("running", "on")
-        if isinstance(probe, ScanProbe):
-            return awake and (probe.pid in _OF_CURRENT or probe.pid in OF_UNIT)
-        if isinstance(probe, VoltageProbe | ScopeProbe | CurrentProbe):
+        if probe.live_value is not None:
+            return awake and (probe.live_value in _OF_CURRENT or probe.live_value in OF_UNIT)
+        if probe.at_work:
             return awake and probe.setting.connector == "mated"
         return False
 
@@ -174,11 +174,11 @@ def right_kind(part: Part, probe: Probe, load: Load) -> bool:
     """Whether a reading is of the kind that can prove a part."""
     if part in LOADED_PARTS:
         return load.on(probe)
-    if part != "heater" or (isinstance(probe, ScanProbe) and probe.pid in OF_UNIT):
+    if part != "heater" or (probe.live_value in OF_UNIT):
         return True
     if probe.across_element:
         return isinstance(probe.sensor_c, int | float)
-    return isinstance(probe, CurrentProbe) or probe.scanned in _OF_CURRENT
+    return probe.reads_amps or probe.scanned in _OF_CURRENT
 
 
 def _pair(name: str, context: frozenset[str], row_of: Mapping[frozenset[str], int]) -> tuple[int, int]:

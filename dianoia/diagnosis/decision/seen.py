@@ -3,16 +3,6 @@
 from collections.abc import Mapping
 from functools import partial
 
-from dianoia.case.ledger import (
-    ActProbe,
-    CurrentProbe,
-    InspectProbe,
-    LampProbe,
-    ResistanceProbe,
-    ScanProbe,
-    ScopeProbe,
-    VoltageProbe,
-)
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.ledger import Ledger, Test
 from dianoia.diagnosis.decision.shown.cell import cell_apart
@@ -37,7 +27,7 @@ _SHORTS = tuple(name for name in faults() if name.startswith(("wire-short-ground
 def _at_module(ledger: Ledger) -> tuple[int, ...]:
     """What the module should give, missing at its own terminal with the sensor unplugged."""
     places = ledger.since_mended(
-        lambda item: _points_at(item, ("module.", "module_pin.")) and not isinstance(item.probe, ResistanceProbe)
+        lambda item: _points_at(item, ("module.", "module_pin.")) and not item.probe.reads_ohms
         and item.probe.setting.connector == "unplugged"
     )  # fmt: skip
     return ledger.bad(places, _BIAS)
@@ -46,9 +36,7 @@ def _at_module(ledger: Ledger) -> tuple[int, ...]:
 def _module_pin(ledger: Ledger) -> tuple[int, ...]:
     """A driver that does not do what it should, read at the module's own terminal."""
     places = ledger.since_mended(
-        lambda item: (
-            _points_at(item, ("module.heater", "module_pin.heater")) and not isinstance(item.probe, ResistanceProbe)
-        )
+        lambda item: _points_at(item, ("module.heater", "module_pin.heater")) and not item.probe.reads_ohms
     )
     return ledger.bad(places, _DRIVER)
 
@@ -62,9 +50,7 @@ def _load_apart(ledger: Ledger) -> tuple[int, ...]:
 
 def _wire_free(ledger: Ledger) -> tuple[int, ...]:
     """The wire measured free of ground and battery, or taken off the module."""
-    off = ledger.since_mended(
-        lambda item: _points_at(item, ("module_pin.",)) and not isinstance(item.probe, ResistanceProbe)
-    )
+    off = ledger.since_mended(lambda item: _points_at(item, ("module_pin.",)) and not item.probe.reads_ohms)
     ohms = ledger.since_mended(_is_wire_to_ground)
     return off or ohms
 
@@ -76,13 +62,7 @@ def _is_wire_to_ground(item: Observed) -> bool:
     grounds = bool({"chassis", "battery.negative", "module.power_ground"} & set(probe.points))
     apart = probe.setting.connector == "unplugged" and probe.setting.module_connector == "unplugged"
     free = item.number is not None and item.number > FREE_OHMS
-    return (
-        isinstance(probe, ResistanceProbe)
-        and grounds
-        and apart
-        and free
-        and bool(ends & {"harness", "module", "inline"})
-    )
+    return probe.reads_ohms and grounds and apart and free and bool(ends & {"harness", "module", "inline"})
 
 
 def _points_at(item: Observed, beginnings: tuple[str, ...]) -> bool:
@@ -96,7 +76,7 @@ def _commanded(ledger: Ledger) -> tuple[int, ...]:
 
 def _is_commanded(item: Observed) -> bool:
     probe = item.probe
-    at_work = isinstance(probe, VoltageProbe | LampProbe | ScopeProbe | CurrentProbe | ScanProbe)
+    at_work = probe.at_work or probe.live_value is not None
     return (
         at_work and probe.key in ("on", "running") and (probe.codes_cleared or "heater-commanded" in probe.conditions)
     )
@@ -106,7 +86,7 @@ def _module_power(ledger: Ledger) -> tuple[int, ...]:
     """The module's own power good: measured, reported by itself, or another of its outputs seen working."""
     power = {"module.power_ground", "module.power_feed"}
     measured = ledger.places(
-        lambda item: isinstance(item.probe, VoltageProbe) and item.probe.key in ("on", "running")
+        lambda item: item.probe.reads_volts and item.probe.key in ("on", "running")
         and bool(power & set(item.probe.points))
     )  # fmt: skip
     return (
@@ -118,7 +98,7 @@ def _module_power(ledger: Ledger) -> tuple[int, ...]:
 
 def _reports_its_volts(item: Observed, system_v: float) -> bool:
     fed = item.number is not None and item.number > FED_SHARE * system_v
-    return isinstance(item.probe, ScanProbe) and item.probe.pid == "battery_voltage" and fed
+    return item.probe.live_value == "battery_voltage" and fed
 
 
 def _other_output_works(item: Observed) -> bool:
@@ -126,11 +106,11 @@ def _other_output_works(item: Observed) -> bool:
     probe = item.probe
     if probe.of is None or not probe.of.startswith("B"):
         return False
-    if isinstance(probe, LampProbe):
+    if probe.is_lamp:
         return item.value in ("bright", "flashing")
-    if isinstance(probe, CurrentProbe) or probe.scanned == "heater_current":
+    if probe.reads_amps or probe.scanned == "heater_current":
         return item.number is not None and item.number > DRAWS_A
-    return isinstance(probe, VoltageProbe | ScanProbe) and item.number is not None and abs(item.number) > 0.1
+    return (probe.reads_volts or probe.live_value is not None) and item.number is not None and abs(item.number) > 0.1
 
 
 def _feed_free(ledger: Ledger) -> tuple[int, ...]:
@@ -142,7 +122,7 @@ def _is_feed_free(item: Observed) -> bool:
     grounds = {"chassis", "battery.negative", "sensor.shell", "module.power_ground", "harness.ground"}
     feed = {"harness.heater_supply", "harness.supply", "fuse.out", "relay.out"}
     across = bool(grounds & set(probe.points)) and bool(feed & set(probe.points))
-    apart = isinstance(probe, ResistanceProbe) and probe.setting.connector == "unplugged"
+    apart = probe.reads_ohms and probe.setting.connector == "unplugged"
     return apart and across and item.number is not None and item.number > FREE_OHMS
 
 
@@ -151,13 +131,13 @@ def _leak_seen(ledger: Ledger) -> tuple[int, ...]:
     looked = [
         (place, ahead(item.probe, ledger.position))
         for place, item in ledger.readings
-        if isinstance(item.probe, InspectProbe) and item.probe.target == "exhaust" and item.value == "leak"
+        if item.probe.looked == "exhaust" and item.value == "leak"
     ]
     return tuple(place for place, share in looked if share > 0)
 
 
 def _code_away(ledger: Ledger) -> tuple[int, ...]:
-    cleared = ledger.places(lambda item: isinstance(item.probe, ActProbe) and item.probe.action == "clear-codes")
+    cleared = ledger.places(lambda item: item.probe.acted == "clear-codes")
     last = dict(ledger.readings)[cleared[-1]] if cleared else None
     since = cleared[-1] > ledger.mended if cleared else False
     return cleared[-1:] if since and last and last.value == "not-returned" else ()

@@ -11,8 +11,8 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.ledger import Probe
-from dianoia.case.swapped import BROUGHT, TAKEN_AWAY
+from dianoia.case.measures import Probe
+from dianoia.case.measures.state import BROUGHT, TAKEN_AWAY
 from dianoia.circuit.signal import COLD_HEATER, WEAK_HEATER
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults

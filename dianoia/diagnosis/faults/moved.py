@@ -6,7 +6,7 @@ either the fault or a healthy contact.
 
 from collections.abc import Sequence
 
-from dianoia.case.ledger import ActProbe, Probe
+from dianoia.case.measures import Probe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.faults.tables import faults
 
@@ -47,6 +47,11 @@ def reached(point: str | None) -> frozenset[str]:
     return own or frozenset(name for name in _AT.get(place or point, ()) if name in names)
 
 
+def moved_at(probe: Probe) -> str | None:
+    """The point that was moved; None for the whole loom."""
+    return probe.points[0] if probe.points else None
+
+
 def come_and_gone(readings: Sequence[Observed]) -> list[frozenset[str]]:
     """For each reading the faults of contacts that changed when they were moved, between the same two repairs."""
     found: list[frozenset[str]] = []
@@ -58,13 +63,13 @@ def come_and_gone(readings: Sequence[Observed]) -> list[frozenset[str]]:
 
 
 def _moved(probe: Probe) -> frozenset[str]:
-    return reached(probe.at) if isinstance(probe, ActProbe) else frozenset()
+    return reached(moved_at(probe)) if probe.acted is not None else frozenset()
 
 
 def _between_repairs(readings: Sequence[Observed]) -> list[list[Observed]]:
     parts: list[list[Observed]] = [[]]
     for item in readings:
         parts[-1].append(item)
-        if item.counts and isinstance(item.probe, ActProbe) and item.probe.action in _MENDS:
+        if item.counts and item.probe.acted in _MENDS:
             parts.append([])
     return parts

@@ -9,11 +9,13 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from dianoia.case.answers import LOOKS, OUTCOMES, SCAN_WORDS
-from dianoia.case.ledger import ActProbe, InspectProbe, Probe, ScanProbe
+from dianoia.case.measures import Probe
+from dianoia.case.measures.act import OUTCOMES
+from dianoia.case.measures.inspect import LOOKS
+from dianoia.case.measures.scan import SCAN_WORDS
 from dianoia.case.terms import Action, ExhaustPlace, InspectTarget, Monitor, Outcome, Pid, Seen
 from dianoia.circuit.network import Array
-from dianoia.diagnosis.faults.moved import reached
+from dianoia.diagnosis.faults.moved import moved_at, reached
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults, known_beginning
 from dianoia.tables import ROW, read_document, require
@@ -111,36 +113,33 @@ def _observations() -> dict[tuple[str, str, str], Observation]:
     return {(row.measure, row.target, row.value): row for row in _document().observations}
 
 
-#: What is seen or done by hand, and what a scan tool says in words that no circuit shows.
-ByHand = InspectProbe | ActProbe
-Told = ByHand | ScanProbe
-
-
-def looked_at(probe: ByHand) -> InspectTarget | Action:
+def looked_at(probe: Probe) -> InspectTarget | Action:
     """What is looked at, or done."""
-    return probe.target if isinstance(probe, InspectProbe) else probe.action
+    found = probe.looked or probe.acted
+    assert found is not None
+    return found
 
 
-def _about(probe: Told) -> str:
-    return probe.pid if isinstance(probe, ScanProbe) else looked_at(probe)
+def _about(probe: Probe) -> str:
+    return probe.live_value or looked_at(probe)
 
 
-def observation(probe: Told, seen: str) -> Observation | None:
+def observation(probe: Probe, seen: str) -> Observation | None:
     """What is known about a thing seen, done or told; None where it says nothing about the faults."""
     return _observations().get((probe.measure, _about(probe), seen))
 
 
-def log_factor(seen: Observation, probe: Told, space: JointSpace) -> Array:
+def log_factor(seen: Observation, probe: Probe, space: JointSpace) -> Array:
     """The observation as a log-factor for each joint hypothesis."""
-    moved = reached(probe.at) if isinstance(probe, ActProbe) and probe.action == "wiggle" else None
+    moved = reached(moved_at(probe)) if probe.acted == "wiggle" else None
     return np.log(seen.factors(space, ahead(probe, space.position), moved))
 
 
 def ahead(probe: Probe, position: int) -> float:
     """How much of what would show was looked at: of the leaks ahead of a sensor at this position, those where the exhaust was."""
-    if not isinstance(probe, InspectProbe) or probe.at is None:
+    if probe.looked_in is None:
         return 1.0
-    return _document().leaks_lie[probe.at][min(position, 2) - 1]
+    return _document().leaks_lie[probe.looked_in][min(position, 2) - 1]
 
 
 def repaired(action: Action, known: frozenset[str]) -> frozenset[str]:
@@ -149,20 +148,20 @@ def repaired(action: Action, known: frozenset[str]) -> frozenset[str]:
     return frozenset(name for name in known if beginnings and name.startswith(beginnings))
 
 
-def usual(probe: ByHand) -> dict[str, float]:
+def usual(probe: Probe) -> dict[str, float]:
     """How often each thing is seen or comes of it before anything is known; empty where it is not tabulated."""
     return {str(seen): share for seen, share in _document().usual.get(looked_at(probe), {}).items()}
 
 
-def chances(probe: ByHand, space: JointSpace) -> Array | None:
+def chances(probe: Probe, space: JointSpace) -> Array | None:
     """Chance of each usual outcome under each joint hypothesis, (joint, outcomes); None where not tabulated."""
-    key = ("looked at", looked_at(probe), ahead(probe, space.position), probe.at)
+    key = ("looked at", looked_at(probe), ahead(probe, space.position), probe.looked_in, probe.points)
     if key not in space.kept:
         space.kept[key] = _chances(probe, space)
     return space.kept[key]
 
 
-def _chances(probe: ByHand, space: JointSpace) -> Array | None:
+def _chances(probe: Probe, space: JointSpace) -> Array | None:
     base = usual(probe)
     if not base:
         return None

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from dianoia.case.job import Job
-from dianoia.case.live import OF_CELL
+from dianoia.case.measures.scan import OF_CELL
 from dianoia.circuit.known import Known, known_of
 from dianoia.codes.types import Decoded
 from dianoia.diagnosis.faults.tables import trim_codes

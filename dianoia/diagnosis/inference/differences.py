@@ -8,11 +8,10 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from dianoia.case.ledger import VoltageProbe
-from dianoia.case.live import HELD
 from dianoia.case.observed import Observed
 from dianoia.case.setting import Setting
 from dianoia.circuit.network import Array
+from dianoia.families.types import HELD
 from dianoia.readings.display import Numeric
 from dianoia.readings.model import LoopModel
 from dianoia.readings.moving import Moving
@@ -36,18 +35,22 @@ def _held(reading: Observed) -> bool:
     probe = reading.probe
     return (
         reading.counts
-        and isinstance(probe, VoltageProbe)
-        and not probe.load
+        and probe.reads_volts
+        and not probe.loaded
         and reading.number is not None
-        and probe.red.rpartition(".")[2] in HELD
+        and probe.points[0].rpartition(".")[2] in HELD
     )
 
 
 def _alike(one: Observed, other: Observed) -> bool:
     mine, its = one.probe, other.probe
-    assert isinstance(mine, VoltageProbe) and isinstance(its, VoltageProbe)
     differs = mine.shows != its.shows
-    return differs and mine.black == its.black and mine.of == its.of and _state(mine.setting) == _state(its.setting)
+    return (
+        differs
+        and mine.points[1] == its.points[1]
+        and mine.of == its.of
+        and _state(mine.setting) == _state(its.setting)
+    )
 
 
 def _state(setting: Setting) -> tuple[object, ...]:

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Sequence
 
-from dianoia.case.ledger import Probe
+from dianoia.case.measures import Probe
 from dianoia.case.observed import Observed
 from dianoia.circuit.assumptions import battery
 from dianoia.diagnosis.faults.partition import Partition, partition_of

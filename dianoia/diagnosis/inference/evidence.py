@@ -7,13 +7,13 @@ from math import isinf
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.ledger import ActProbe, InspectProbe, ScanProbe
+from dianoia.case.measures import Probe
 from dianoia.case.observed import Observed
 from dianoia.case.types import MOST_READINGS
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.elsewhere import rows_met, rows_met_jointly, speaks
 from dianoia.diagnosis.faults.moved import HOLDS, come_and_gone
-from dianoia.diagnosis.faults.observations import Told, log_factor, observation, repaired
+from dianoia.diagnosis.faults.observations import log_factor, observation, repaired
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
@@ -78,7 +78,7 @@ def mended(belief: Belief, item: Evidence) -> frozenset[str]:
     A mended wire is whole in all ways, and no other wire is for it.
     """
     probe = item.reading.probe
-    if not isinstance(probe, ActProbe) or probe.action not in PIECEMEAL:
+    if probe.acted not in PIECEMEAL:
         return item.repaired
     if item.reading.of_fault in item.repaired:
         return _same_site({item.reading.of_fault}, item.repaired)
@@ -129,7 +129,7 @@ def _repeated(readings: Sequence[Observed]) -> Mapping[object, list[int]]:
     alike: dict[object, list[int]] = {}
     acts = 0
     for place, item in enumerate(readings):
-        acts += item.counts and isinstance(item.probe, ActProbe)
+        acts += item.counts and item.probe.acted is not None
         if item.counts and not item.probe.by_hand:
             alike.setdefault((acts, item.probe.shows), []).append(place)
     return alike
@@ -159,7 +159,7 @@ def weigh(
     contacts that come and go.
     """
     probe = reading.probe
-    if isinstance(probe, ActProbe | InspectProbe) or (isinstance(probe, ScanProbe) and probe.pid == "heater_monitor"):
+    if probe.by_hand or (probe.live_value == "heater_monitor"):
         return _looked_at(belief.space, place, reading, probe)
     if not speaks(reading.probe.of):
         return None
@@ -171,10 +171,10 @@ def weigh(
     return None
 
 
-def _looked_at(space: JointSpace, place: int, reading: Observed, probe: Told) -> Evidence | None:
+def _looked_at(space: JointSpace, place: int, reading: Observed, probe: Probe) -> Evidence | None:
     seen = observation(probe, str(reading.value))
     known = frozenset(name for faults in space.faults for name in faults)
-    gone = repaired(probe.action, known) if isinstance(probe, ActProbe) else frozenset()
+    gone = repaired(probe.acted, known) if probe.acted is not None else frozenset()
     if seen is None and not gone:
         return None
     odds = log_factor(seen, probe, space) if seen else np.zeros(len(space.faults))

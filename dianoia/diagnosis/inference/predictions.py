@@ -6,7 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
-from dianoia.case.ledger import ActProbe, InspectProbe, Probe
+from dianoia.case.measures import Probe
 from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
 from dianoia.diagnosis.faults.elsewhere import met_by
@@ -41,7 +41,7 @@ class Predictions:
     def shown(self, probe: Probe) -> Shown:
         """What a probe would show, for each hypothesis of the loop that answers it."""
         space = self.belief.space
-        if isinstance(probe, ActProbe | InspectProbe):
+        if probe.by_hand:
             table = chances(probe, space)
             return Shown("", [] if table is None else [table[self.rows]])
         for name, model in self.belief.models.items():
@@ -82,7 +82,7 @@ class Predictions:
 
 def get_ready(space: JointSpace, models: Sequence[LoopModel], probe: Probe, rough: bool = True) -> None:
     """Work out all that no reading changes of what a probe would show. rough: as if the battery had not been measured, too."""
-    if isinstance(probe, ActProbe | InspectProbe):
+    if probe.by_hand:
         chances(probe, space)
         return
     for model in models:

@@ -16,7 +16,7 @@ from typing import TypeVar
 from weakref import WeakValueDictionary
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import Probe
+from dianoia.case.measures import Probe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.faults.subject import Subject, subject_of
 from dianoia.diagnosis.inference.belief import Belief

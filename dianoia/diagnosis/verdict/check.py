@@ -1,7 +1,6 @@
 """A case checked as a whole: its fields, and that the faults it names are listed."""
 
 from dianoia.case import check as fields
-from dianoia.case.ledger import ActReading
 from dianoia.case.types import Case
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.errors import Finding, RefusedInput
@@ -25,7 +24,7 @@ def check_newest(case: Case) -> None:
 
 def _of_fault(case: Case, place: int, at: str) -> list[Finding]:
     reading = case.readings[place]
-    named = reading.of_fault if isinstance(reading, ActReading) else None
+    named = reading.said_fault
     known = named is None or named in faults()
     return [] if known else [Finding(f"{at}of_fault", "the id of a fault, as suspects and found give it", str(named))]
 

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from dianoia.case.job import Job, job_of
-from dianoia.case.ledger import Probe
+from dianoia.case.measures import Probe
 from dianoia.case.types import Case
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
 from dianoia.diagnosis.catalogue.offered import engines

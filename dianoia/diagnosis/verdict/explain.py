@@ -5,10 +5,10 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import ActProbe, InspectProbe, Probe
+from dianoia.case.measures import Probe
+from dianoia.case.measures.state import TAKEN_AWAY, part_read
 from dianoia.case.observed import Observed
 from dianoia.case.points import words
-from dianoia.case.swapped import TAKEN_AWAY
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.decision.assessment import Assessment
@@ -24,7 +24,6 @@ from dianoia.diagnosis.verdict.types import Judged, Verdict
 from dianoia.quantities.show import percent
 from dianoia.readings.describe import describe_reading
 from dianoia.readings.judge import Expectation, Result
-from dianoia.readings.words import part_read, where
 
 PART_WORDS: Mapping[Part, str] = {
     "supply": "the supply up to the plug", "control": "the heater's control wire", "driver": "the module's driver",
@@ -61,7 +60,7 @@ def reading_says(
         silent = "Noted. No expected range is known for this reading."
         return silent, silent
     held = f" Should read {expected.text}." if expected.text else ""
-    text = f"{reading.said} {where(reading.probe)}: {_RESULT_WORDS[result].lower()}.{held}"
+    text = f"{reading.said} {reading.probe.where}: {_RESULT_WORDS[result].lower()}.{held}"
     if reading.probe.of is not None:
         means = _of_other(reading.probe, reading.probe.of, result)
         return f"{text} {means}", means
@@ -74,7 +73,7 @@ def reading_says(
 def _noted(reading: Observed) -> str | None:
     """What is said of a reading that no range is held against; None for one of an instrument at this sensor."""
     probe = reading.probe
-    if isinstance(probe, InspectProbe | ActProbe):
+    if probe.by_hand:
         seen = observation(probe, str(reading.value))
         return seen.says if seen else "Noted."
     return None
@@ -219,7 +218,7 @@ def would_change(seen: Assessment, standing: Standing, without: Mapping[int, Dec
 
 def _short(reading: Observed) -> str:
     words = describe_reading(reading)
-    return f"{words.short_step}: {words.value}" if reading.probe.by_hand else f"{words.value} {where(reading.probe)}"
+    return f"{words.short_step}: {words.value}" if reading.probe.by_hand else f"{words.value} {reading.probe.where}"
 
 
 def decision_says(standing: Standing, sits_at: str | None = None) -> str:
@@ -254,7 +253,7 @@ def expect_text(candidate: Candidate, expected: Expectation | None) -> str:
     """What a sound circuit shows at a proposed reading."""
     if expected is not None:
         return expected.text
-    return "the code stays away" if isinstance(candidate.probe, ActProbe) else "ok"
+    return "the code stays away" if candidate.probe.acted is not None else "ok"
 
 
 def _capital(text: str) -> str:

@@ -3,7 +3,7 @@
 from math import isfinite
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import Probe
+from dianoia.case.measures import Probe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.faults.moved import come_and_gone

@@ -4,8 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal, get_args
 
-from dianoia.case.answers import REPAIRS
-from dianoia.case.ledger import ActProbe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.verdict.types import Verdict
 
@@ -48,4 +46,4 @@ def _now(verdict: Verdict, counted: Sequence[Observed]) -> StepName:
 
 def _mends(reading: Observed) -> bool:
     probe = reading.probe
-    return isinstance(probe, ActProbe) and probe.action in REPAIRS
+    return probe.mends

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from dianoia.case.ledger import Probe
+from dianoia.case.measures import Probe
 from dianoia.diagnosis.decision.checklist import Met
 from dianoia.diagnosis.decision.decide import DecisionName
 from dianoia.diagnosis.faults.types import Component, Part

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from dianoia.case.job import Job
-from dianoia.case.ledger import CurrentProbe, LampProbe, Probe, ResistanceProbe, ScanProbe, ScopeProbe, VoltageProbe
-from dianoia.case.live import OF_UNIT, SIGNAL_TERMINALS
+from dianoia.case.measures import Probe
+from dianoia.case.measures.scan import OF_UNIT
 from dianoia.case.observed import Observed
 from dianoia.circuit.assumptions import assumptions, battery
 from dianoia.circuit.network import Array
@@ -20,6 +20,7 @@ from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.verdict.types import Warned
+from dianoia.families.types import SIGNAL_TERMINALS
 from dianoia.quantities.show import percent
 from dianoia.readings.heater_model import HeaterModel
 
@@ -76,7 +77,7 @@ def warnings(view: View) -> tuple[Warned, ...]:
 def _battery(view: View) -> Iterator[Warned]:
     for place, item in view.counted:
         probe, volts = item.probe, item.number
-        at_battery = isinstance(probe, VoltageProbe) and set(probe.points) == {"battery.positive", "battery.negative"}
+        at_battery = probe.reads_volts and set(probe.points) == {"battery.positive", "battery.negative"}
         if volts is None or not (at_battery or probe.scanned == "battery_voltage"):
             continue
         limit = view.job.system_v / 12.0 * battery()[probe.key or "on"].wanted_v
@@ -92,7 +93,7 @@ def _pwm(view: View) -> Iterator[Warned]:
     known = bool(sensor and sensor.heater_drive == "pwm")
     for place, item in view.counted:
         probe, volts = item.probe, item.number
-        if not isinstance(probe, VoltageProbe) or probe.key != "running" or probe.load:
+        if not probe.reads_volts or probe.key != "running" or probe.loaded:
             continue
         ends = [point for point in probe.points if point.endswith("." + view.switched)]
         between = volts is not None and 0.06 * view.job.system_v < abs(volts) < 0.9 * view.job.system_v
@@ -105,7 +106,7 @@ def _unloaded(view: View) -> Iterator[Warned]:
     supply = view.states.get("supply") or view.states.get("ground")
     for place, item in view.counted:
         probe, volts = item.probe, item.number
-        if not isinstance(probe, VoltageProbe) or probe.load or not _on_feed(probe) or (supply and supply.proven):
+        if not probe.reads_volts or probe.loaded or not _on_feed(probe) or (supply and supply.proven):
             continue
         if volts is not None and abs(volts) > 0.6 * view.job.system_v:
             yield Warned(warning="unloaded-supply", reading=place, says=f"{abs(volts):.1f} V reaches the point, but "
@@ -113,7 +114,7 @@ def _unloaded(view: View) -> Iterator[Warned]:
                          "the loom.")  # fmt: skip
 
 
-def _on_feed(probe: VoltageProbe) -> bool:
+def _on_feed(probe: Probe) -> bool:
     points = probe.points
     return any(
         point.endswith((".heater_supply", ".supply")) or point in ("fuse.out", "relay.out") for point in points
@@ -137,7 +138,7 @@ def _hot(view: View) -> Iterator[Warned]:
 def _live(view: View) -> Iterator[Warned]:
     for place, item in view.counted:
         probe = item.probe
-        if not isinstance(probe, ResistanceProbe):
+        if not probe.reads_ohms:
             continue
         apart = probe.on_the_part and probe.setting.connector == "unplugged"
         if probe.setting.powered and not apart:
@@ -148,7 +149,7 @@ def _live(view: View) -> Iterator[Warned]:
 def _cell(view: View) -> Iterator[Warned]:
     for place, item in view.counted:
         of_cell = item.probe.on_the_part and item.probe.terminals <= {*SIGNAL_TERMINALS, "shell"}
-        if isinstance(item.probe, ResistanceProbe) and of_cell and view.job.family.cell != "titania":
+        if item.probe.reads_ohms and of_cell and view.job.family.cell != "titania":
             yield Warned(warning="ohms-on-cell", reading=place, says="An ohmmeter drives current through the cell: the value "
                          "means nothing, and the cell can be damaged. Measure its voltage or current instead.")  # fmt: skip
 
@@ -160,7 +161,7 @@ def _latched(view: View) -> Iterator[Warned]:
     own = _own_posterior(view, "heater")
     for place, item in reversed(view.counted):
         probe = item.probe
-        at_work = isinstance(probe, VoltageProbe | ScopeProbe | LampProbe | CurrentProbe | ScanProbe)
+        at_work = probe.at_work or probe.live_value is not None
         powered = at_work and probe.key in ("on", "running")
         if not powered or probe.codes_cleared or probe.of or not _shows_drive(view, probe):
             continue
@@ -184,10 +185,10 @@ def _driven(view: View, item: Observed) -> bool:
     """Whether a reading shows the heater driven: a good part of the battery across it, or a current through it."""
     if item.number is None or item.number == float("inf"):
         return False
-    if item.probe.scanned == "heater_current" or isinstance(item.probe, CurrentProbe):
+    if item.probe.scanned == "heater_current" or item.probe.reads_amps:
         return abs(item.number) > DRAWS_A
     ends = {point.rpartition(".")[2] for point in item.probe.points}
-    across = isinstance(item.probe, VoltageProbe) and ends == {"heater_supply", "heater_control"}
+    across = item.probe.reads_volts and ends == {"heater_supply", "heater_control"}
     return across and abs(item.number) > DRIVEN_FROM * view.job.system_v
 
 
@@ -209,13 +210,13 @@ def _nox(view: View) -> Iterator[Warned]:
         return
     for place, item in view.counted:
         probe = item.probe
-        if not isinstance(probe, ScanProbe) or probe.pid not in OF_UNIT:
+        if probe.live_value not in OF_UNIT:
             continue
         early = probe.key != "running" or probe.at_s is None or probe.at_s < DEW_POINT_S[1]
         if item.value in ("n/a", "not-at-temperature", "not-stable") and early:
             yield Warned(warning="dew-point-wait", reading=place, says="Until the exhaust is dry the sensor waits before it "
                          "heats: no value in the first minutes is normal. Drive it warm, then read again.")  # fmt: skip
-        ppm = item.number if probe.pid == "nox" else None
+        ppm = item.number if probe.live_value == "nox" else None
         if ppm is not None and ppm > 80 and view.job.position == 2 and "dosing-off" not in probe.conditions:
             yield Warned(warning="ammonia-cross-sensitivity", reading=place, says=f"{ppm:.0f} ppm after the SCR may be ammonia: "
                          "the sensor reads it as NOx. Read again with the dosing off.")  # fmt: skip

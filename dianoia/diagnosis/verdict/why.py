@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dianoia.case.ledger import ActProbe, InspectProbe, Probe
+from dianoia.case.measures import Probe
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.decision.assessment import Assessment
@@ -46,13 +46,13 @@ def why_next(candidate: Candidate, seen: Assessment, standing: Standing, again: 
     """Why a reading is proposed: what it tells apart, with the values that would say so. again: it was taken before."""
     first = "Once more: the first reading fits nothing else that was measured. " if again else ""
     probe = candidate.probe
-    if isinstance(probe, ActProbe):
+    if probe.acted is not None:
         return first + "Shows whether the fault is there now: back at once, later, or not at all."
-    if isinstance(probe, InspectProbe) and probe.target == "pins":
+    if probe.looked == "pins":
         return (
             "A terminal that does not grip a spare male pin opens the circuit, and a meter at the plug cannot see it."
         )
-    if isinstance(probe, InspectProbe):
+    if probe.looked is not None:
         return "A look takes a minute and may explain the whole fault."
     if standing.missing and standing.confidence > 0.9:
         first += f"Needed before the decision: {', '.join(PART_WORDS[part] for part in standing.missing)}. "

@@ -1,78 +1,11 @@
 /** The reading being taken: a plain reducer over named actions, so that the meter, the drawing and the keys agree. */
-import type { JobView, Probe, Reading } from '../api/client'
+import type { Probe, Reading } from '../api/client'
+import { KINDS } from '../bench/measures'
+import { type Choices, type Draft, EMPTY, type Measure, type Stood } from '../bench/reading'
 import { applying, type Rules, settled, type StateField } from './state'
 import { typedNumber } from './typed'
 
-export type Measure = Probe['measure']
-export type Choices = JobView['choices']
-
-export interface Draft {
-  measure: Measure
-  red: string
-  black: string
-  /** The clamp's point, or the place that was moved; empty for none. */
-  at: string
-  pid: string
-  target: string
-  /** Where the target was looked at, empty for all of it. */
-  place: string
-  action: string
-  load: 'lamp' | null
-  watts: number
-  in_place_of: 'heater' | null
-  key: 'off' | 'on' | 'running' | 'cranking'
-  connector: 'mated' | 'unplugged'
-  module_connector: 'mated' | 'unplugged'
-  battery: 'connected' | 'disconnected'
-  sensor_c: string
-  codes_cleared: boolean
-  /** The conditions it is taken with (rich, lean, signal-grounded ...). */
-  with: string[]
-  /** Volts put on the signal wire, as typed. */
-  fed_v: string
-  /** Whether the other consumers of the feed are unplugged; empty for not said. */
-  others: '' | 'unplugged'
-  /** Engine speed in 1/min, as typed; empty for not noted. */
-  rpm: string
-  /** Seconds since engine start or key on, as typed; empty for not noted. */
-  at_s: string
-  signal: string
-  /** Another part or sensor that is measured, empty for the one in question. */
-  of: string
-  /** Two points joined by a lead, empty for none. */
-  jumper: [string, string] | []
-  value: string
-  scope: { high: string; low: string; duty_low: string; frequency: string }
-  trace: Record<'min' | 'max' | 'switches_per_min' | 'first_activity_s' | 'rise_s' | 'delay_s', string>
-  /** What a live value did while it was watched; empty for one look. */
-  moves: '' | 'steady' | 'slow' | 'switching'
-  /** Another sensor read beside this one, empty for none, and what it showed. */
-  beside: string
-  beside_value: string
-  beside_moves: '' | 'steady' | 'slow' | 'switching'
-  note: string
-  lead: 'red' | 'black'
-  /** False while the draft is still the reading that was proposed; from then on the bench stays as it is set. */
-  own: boolean
-  /** How key, plugs, battery and engine stood when the last reading was taken: what a bench of one's own begins with. */
-  stood: Stood
-  /** The proposed reading that was laid out, as text; empty for none. */
-  laid: string
-  /** Why the last touch did not move a lead, empty where it did. */
-  told: string
-}
-
-export type Stood = Pick<Draft, 'key' | 'connector' | 'module_connector' | 'battery' | 'rpm'>
-
-export const EMPTY: Draft = {
-  measure: 'voltage', red: 'battery.positive', black: 'battery.negative', at: '', pid: 'heater_current',
-  target: 'connector', place: '', action: 'clear-codes', load: null, watts: 0, in_place_of: null, key: 'running',
-  connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '', codes_cleared: false, with: [], fed_v: '',
-  at_s: '', signal: 'sensor_voltage', of: '', jumper: [], value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
-  trace: { min: '', max: '', switches_per_min: '', first_activity_s: '', rise_s: '', delay_s: '' }, lead: 'red', own: false, told: '',
-  moves: '', beside: '', beside_value: '', beside_moves: '', note: '', laid: '', rpm: '', others: '',
-  stood: { key: 'running', connector: 'mated', module_connector: 'mated', battery: 'connected', rpm: '' },
-} // prettier-ignore
+export { type Choices, type Draft, EMPTY, type Measure, type Stood }
 
 /** What holds for one reading: it falls back once that is taken, or where a reading of one's own is begun. */
 const FOR_ONE = { with: [] as string[], codes_cleared: false, at_s: '', jumper: [] as [], of: '', fed_v: '' }
@@ -110,9 +43,7 @@ const UNSEEN = { moves: '', beside: '', beside_value: '', beside_moves: '' } as 
 
 /** Whether what is read may be a span, or be said to stand still, drift or switch. */
 export function mayMove(draft: Draft, live: Choices['live']): boolean {
-  if (draft.measure === 'scan') return (live.pids as readonly string[]).includes(draft.pid)
-  const ends = [draft.red, draft.black].map((point) => point.split('.').at(-1) ?? '')
-  return draft.measure === 'voltage' && ends.some((end) => (live.terminals as readonly string[]).includes(end))
+  return KINDS[draft.measure].mayMove?.(draft, live) ?? false
 }
 
 function stepped(draft: Draft, action: Action, choices: Choices): Draft {
@@ -201,7 +132,7 @@ function fromProbe(probe: Probe): Draft {
   const own = Object.fromEntries(Object.entries(probe).filter(([name, value]) => name in EMPTY && value !== null))
   const text = (value: unknown) => (value === null || value === undefined ? '' : String(value))
   const conditions = (Array.isArray(probe.with) ? probe.with : [probe.with ?? 'none']).filter((name) => name !== 'none')
-  const place = probe.measure === 'inspect' ? { place: text(probe.at), at: '' } : {}
+  const place = KINDS[probe.measure].from?.(own) ?? {}
   const typed = { sensor_c: text(probe.sensor_c), with: conditions, at_s: text(probe.at_s), rpm: text(probe.rpm), value: '', own: false, lead: 'red' }
   return { ...EMPTY, connector: 'mated', ...own, ...place, ...typed } as Draft
 }
@@ -234,7 +165,7 @@ function touched(was: Draft, point: string, choices: Choices): Draft {
 
 /** Whether a touch marks one place: the clamp's, or where something was moved. */
 export function marksOne(draft: Draft): boolean {
-  return draft.measure === 'current' || (draft.measure === 'act' && draft.action === 'wiggle')
+  return KINDS[draft.measure].marksOne?.(draft) ?? false
 }
 
 /** Points that can only be reached apart set the plugs apart. */
@@ -249,30 +180,22 @@ function plugsFor(draft: Draft, choices: Choices): Partial<Draft> {
 /** What the measurement begins with; one that has no state of its own goes on in the vehicle's, awake after an ohmmeter. */
 function usualState(draft: Draft, measure: Measure, choices: Choices): Partial<Draft> {
   const start = choices.start.find((item) => item.measure === measure)
-  const at = measure === 'current' ? draft.at || draft.red : ''
+  const at = KINDS[measure].clamps ? draft.at || draft.red : ''
   if (start) return { at, ...(start.key ? { key: start.key } : {}), ...(start.connector ? { connector: start.connector } : {}) }
   if (!needsPoints(measure)) return { at }
-  return { at, ...(draft.measure === 'resistance' ? { key: 'running' as const } : {}), ...plugsFor(draft, choices) }
+  return { at, ...(KINDS[draft.measure].asleep ? { key: 'running' as const } : {}), ...plugsFor(draft, choices) }
 }
 
-const NEEDS_POINTS: Measure[] = ['voltage', 'resistance', 'lamp', 'scope']
-
 export function needsPoints(measure: Measure): boolean {
-  return NEEDS_POINTS.includes(measure)
+  return KINDS[measure].twoPoints ?? false
 }
 
 /** The reading to send. Only what the draft's instrument has, and what stands beside the meter, is said. */
 export function toReading(draft: Draft, rules: Rules): Reading {
   const points = needsPoints(draft.measure) ? { red: draft.red, black: draft.black } : {}
-  const own = {
-    current: { at: draft.at }, scan: { pid: draft.pid }, resistance: {}, scope: {}, trace: { signal: draft.signal },
-    inspect: { target: draft.target, ...(draft.place ? { at: draft.place } : {}) },
-    act: { action: draft.action, ...(draft.action === 'wiggle' && draft.at ? { at: draft.at } : {}) },
-    lamp: { watts: draft.watts, ...(draft.in_place_of ? { in_place_of: draft.in_place_of } : {}) },
-    voltage: draft.load ? { load: draft.load, watts: draft.watts } : {},
-  }[draft.measure] // prettier-ignore
+  const own = KINDS[draft.measure].own?.(draft) ?? {}
   const said = { ...(draft.moves ? { moves: draft.moves } : {}), ...(draft.note.trim() ? { note: draft.note.trim() } : {}) }
-  return { measure: draft.measure, ...points, ...own, ...stateOf(draft, rules), ...said, value: valueOf(draft) } as Reading
+  return { measure: draft.measure, ...points, ...own, ...stateOf(draft, rules), ...said, value: KINDS[draft.measure].value?.(draft) ?? draft.value.trim() } as Reading
 }
 
 /** The same taken at the other sensor at the same time; null where none was read. */
@@ -286,7 +209,7 @@ function stateOf(draft: Draft, rules: Rules): Record<string, unknown> {
   const said: Partial<Record<StateField, unknown>> = {
     key: draft.key,
     // a scan value is read plugged in unless said otherwise
-    connector: draft.connector === 'mated' && (draft.measure === 'scan' || draft.measure === 'trace') ? null : draft.connector,
+    connector: draft.connector === 'mated' && KINDS[draft.measure].onTool ? null : draft.connector,
     module_connector: draft.module_connector === 'unplugged' ? 'unplugged' : null,
     battery: draft.battery === 'disconnected' ? 'disconnected' : null,
     sensor_c: draft.sensor_c === 'hot' ? 'hot' : typedNumber(draft.sensor_c),
@@ -311,14 +234,6 @@ export function differing(draft: Draft, rules: Rules): string[] {
   if (!now || !then || what.some((name) => now[name] !== then[name])) return []
   const fields = new Set([...Object.keys(now), ...Object.keys(then)].filter((name) => !['value', 'note', 'moves'].includes(name)))
   return [...fields].filter((name) => JSON.stringify(now[name]) !== JSON.stringify(then[name]))
-}
-
-const COUNTED = ['switches_per_min', 'first_activity_s', 'rise_s', 'delay_s']
-
-function valueOf(draft: Draft): unknown {
-  if (draft.measure !== 'scope' && draft.measure !== 'trace') return draft.value.trim()
-  const typed = Object.entries(draft[draft.measure]).filter(([, value]) => value.trim() !== '')
-  return Object.fromEntries(typed.map(([name, value]) => [name, COUNTED.includes(name) ? typedNumber(value) : value]))
 }
 
 /** Where the leads lie, for the drawing. */

@@ -1,6 +1,7 @@
 /** Which of the draft's state the measurement at hand has. The rules come with the job: what does not apply is neither shown nor stored. */
 import type { JobView } from '../api/client'
-import type { Draft } from './draft'
+import { KINDS } from '../bench/measures'
+import type { Draft } from '../bench/reading'
 
 export type Rules = JobView['choices']['state']
 export type StateField = Rules[number]['field'] | 'fed_v'
@@ -32,6 +33,6 @@ export function settled(before: Draft, draft: Draft, rules: Rules): Draft {
   const has = applying(draft, rules)
   const gone = (Object.keys(BLANK) as (keyof typeof BLANK)[]).filter((field) => !has.has(field))
   const blank = Object.fromEntries(gone.map((field) => [field, BLANK[field]]))
-  const newly = has.has('sensor_c') && !had.has('sensor_c') && draft.sensor_c === '' && draft.measure === 'resistance'
+  const newly = has.has('sensor_c') && !had.has('sensor_c') && draft.sensor_c === '' && KINDS[draft.measure].asleep
   return { ...draft, ...blank, ...(newly ? { sensor_c: COLD } : {}) }
 }

@@ -4,6 +4,7 @@ import type { JobView, Probe, Taken } from '../api/client'
 import { Waits } from '../api/sending'
 import { useAddReading, useChangeJob, useJob, useStand } from '../api/jobs'
 import { Segmented } from 'antd'
+import { KINDS } from '../bench/measures'
 import { type Action, begun, besideReading, type Draft, EMPTY, type Measure, reduce, stoodBy, toReading } from '../model/draft'
 import { keep, kept } from '../model/kept'
 import { Boundary } from '../parts/Boundary'
@@ -34,9 +35,8 @@ export function Workbench() {
   return <Bench key={id} view={job.data} retry={job.refetch} />
 }
 
-const INSTRUMENT_KEYS: Record<string, Measure> = {
-  KeyV: 'voltage', KeyO: 'resistance', KeyL: 'lamp', KeyA: 'current', KeyS: 'scope', KeyC: 'scan', KeyR: 'trace', KeyI: 'inspect', KeyD: 'act',
-} // prettier-ignore
+/** The keyboard's letters for the instruments. */
+const INSTRUMENT_KEYS = Object.fromEntries(Object.entries(KINDS).map(([measure, kind]) => [`Key${kind.key.toUpperCase()}`, measure as Measure]))
 
 /** What a phone shows of the bench, one at a time. */
 type BenchTab = 'measure' | 'drawing' | 'could-be' | 'code' | 'ledger'

@@ -1,4 +1,5 @@
 import type { Drawing, JobView } from '../api/client'
+import { KINDS } from '../bench/measures'
 import { type Draft, leads } from '../model/draft'
 import { RESULT_MARK } from '../model/words'
 import { BoardElement } from './BoardElement'
@@ -40,7 +41,7 @@ export function CircuitBoard(props: {
       <PlugFrame drawing={drawing} apart={apart} />
       <Flow view={props.view} draft={props.draft} />
       <Bridge from={pick(byId, props.draft.jumper[0] ?? null)} to={pick(byId, props.draft.jumper[1] ?? null)} />
-      <Leads drawing={drawing} red={pick(byId, lying.red)} black={pick(byId, lying.black)} lamp={props.draft.measure === 'lamp' || props.draft.load === 'lamp'} />
+      <Leads drawing={drawing} red={pick(byId, lying.red)} black={pick(byId, lying.black)} lamp={KINDS[props.draft.measure].lamp?.(props.draft) ?? false} />
       {drawing.points.map((point) => (
         <BoardPoint key={point.id} point={point} lead={leadOn(point.id, lying)} {...(props.onTouch ? { onTouch: props.onTouch } : {})} />
       ))}
@@ -52,7 +53,7 @@ export function CircuitBoard(props: {
 /** What flows in the state laid out: the key, the heater's current, a pulsed drive. */
 function Flow({ view, draft }: { view: JobView; draft: Draft }) {
   const flow = view.drawing.flow
-  const idle = draft.measure === 'inspect' || draft.measure === 'act'
+  const idle = KINDS[draft.measure].byHand ?? false
   const flows = !idle && flow && flow.keys.includes(draft.key) && draft.connector === flow.connector
   return (
     <g className="flow">
@@ -170,7 +171,7 @@ function atPoints(view: JobView, byId: Map<string, Point>): [Map<string, number>
   const beside = new Map<string, Beside>()
   view.case.readings.forEach((reading, place) => {
     if (reading.struck) return
-    const point = 'red' in reading ? reading.red : reading.measure === 'current' ? reading.at : null
+    const point = 'red' in reading ? reading.red : KINDS[reading.measure].clamps && 'at' in reading ? reading.at : null
     if (!point || !byId.has(point)) return
     const { whose = '', beside: others = [] } = view.compared[place] ?? {}
     const other = 'of' in reading && reading.of ? { place, whose } : others.at(-1)

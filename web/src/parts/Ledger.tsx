@@ -1,3 +1,4 @@
+import { KINDS } from '../bench/measures'
 import { Button, Input, Segmented } from 'antd'
 import { memo, useCallback, useState } from 'react'
 import type { JobView, Reading } from '../api/client'
@@ -107,7 +108,8 @@ function Again({ reading, checks, words, onAgain }: { reading: Reading; checks: 
     onAgain({ ...reading, note: null, taken: null, checked: checked.length ? checked : null } as Reading)
   }
   if (!asking) return <Button onClick={() => setAsking(true)}>Again, the same</Button>
-  const byMeter = ['voltage', 'resistance', 'lamp', 'scope', 'current'].includes(reading.measure)
+  const { twoPoints, clamps } = KINDS[reading.measure]
+  const byMeter = twoPoints || clamps
   return (
     <span className="line-acts" role="group" aria-label="What was done before it was read again">
       {byMeter && checks.map((name) => <Button key={name} onClick={() => note([name])}>{words[name] ?? name}</Button>)}

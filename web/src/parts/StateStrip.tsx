@@ -1,14 +1,17 @@
-import { Button, Input, Segmented, Select } from 'antd'
+import { Button, Input, Select } from 'antd'
 import { type Dispatch, useState } from 'react'
 import type { JobView } from '../api/client'
 import { type Action, differing, type Draft, needsPoints } from '../model/draft'
 import { applying } from '../model/state'
+import { KINDS } from '../bench/measures'
+import { Switch, Toggle } from '../bench/Toggle'
 import { ClearedClock } from './ClearedClock'
 
 /** All that the reading will be stored with: pre-set by the proposal, corrected by one touch, and nothing beside it. */
 export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dispatch: Dispatch<Action>; view: JobView; words: (point: string) => string }) {
   const has = applying(draft, view.choices.state)
   const differs = differing(draft, view.choices.state)
+  const { Beside } = KINDS[draft.measure]
   const set = (change: Partial<Draft>) => dispatch({ type: 'set', change })
   return (
     <div className="state-strip" role="group" aria-label="State of the vehicle">
@@ -37,7 +40,7 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
       )}
       {has.has('codes_cleared') && <Toggle label="cleared" differs={differs.includes('codes_cleared')} on={draft.codes_cleared} onChange={(on) => set({ codes_cleared: on })} />}
       {has.has('codes_cleared') && draft.codes_cleared && <ClearedClock job={view.id} seconds={view.latch_window_s} />}
-      <Load draft={draft} lamps={view.choices.lamps} set={set} />
+      {Beside && <Beside draft={draft} lamps={view.choices.lamps} set={set} />}
       <Note value={draft.note} onChange={(note) => dispatch({ type: 'note', change: { note } })} />
       {has.has('with') && <Conditions said={draft.with} offered={fitting(draft, view.choices)} words={view.choices.words} onChange={(said) => set({ with: said })} />}
     </div>
@@ -46,23 +49,9 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
 
 const KEYS: [string, string][] = [['off', 'off'], ['on', 'on'], ['running', 'running'], ['cranking', 'crank']] // prettier-ignore
 
-/** The lamp: as the instrument, or as a load across the voltmeter's points. */
-function Load({ draft, lamps, set }: { draft: Draft; lamps: JobView['choices']['lamps']; set: (change: Partial<Draft>) => void }) {
-  const lamp = draft.measure === 'lamp'
-  return (
-    <>
-      {draft.measure === 'voltage' && <Toggle label="lamp load" on={draft.load === 'lamp'} onChange={(on) => set({ load: on ? 'lamp' : null })} />}
-      {(lamp || draft.load === 'lamp') && (
-        <Switch label="Lamp" value={String(draft.watts)} options={lamps.map((lamp) => [String(lamp.watts), lamp.label])} onChange={(watts) => set({ watts: Number(watts) })} />
-      )}
-      {lamp && <Toggle label="in place of heater" on={draft.in_place_of === 'heater'} onChange={(on) => set({ in_place_of: on ? 'heater' : null })} />}
-    </>
-  )
-}
-
 /** Conditions that can show at the points at hand; a scan value shows them all. */
 function fitting(draft: Draft, choices: JobView['choices']): readonly string[] {
-  const clamped = draft.measure === 'current'
+  const clamped = KINDS[draft.measure].clamps ?? false
   if (!needsPoints(draft.measure) && !clamped) return choices.conditions
   const ends = (clamped ? [draft.at] : [draft.red, draft.black]).map((point) => point.split('.').at(-1) ?? '')
   const atHeater = ends.some((end) => (choices.heater_terminals as readonly string[]).includes(end))
@@ -120,25 +109,5 @@ function Asked({ label, name, unit, value, onChange }: { label: string; name: st
         onFocus={() => setOpen(true)} onBlur={() => setOpen(false)} onChange={(event) => onChange(event.target.value)}
       />
     </label>
-  )
-}
-
-function Switch(props: { label: string; differs?: boolean; value: string; options: [string, string][]; onChange: (value: string) => void }) {
-  return (
-    <span className={props.differs ? 'switch differs' : 'switch'} title={props.differs ? DIFFERS : undefined}>
-      <span className="switch-label">{props.label}</span>
-      <Segmented aria-label={props.label} value={props.value} options={props.options.map(([value, label]) => ({ value, label }))} onChange={props.onChange} />
-    </span>
-  )
-}
-
-/** Beside what the proposal asks for. */
-const DIFFERS = 'Not as it was proposed'
-
-function Toggle({ label, on, differs, onChange }: { label: string; on: boolean; differs?: boolean; onChange: (on: boolean) => void }) {
-  return (
-    <Button className={differs ? 'toggle differs' : 'toggle'} title={differs ? DIFFERS : undefined} aria-pressed={on} onClick={() => onChange(!on)}>
-      {label}
-    </Button>
   )
 }

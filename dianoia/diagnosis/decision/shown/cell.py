@@ -1,13 +1,12 @@
 """Whether readings at its own terminals show the cell to be bad."""
 
-from dianoia.case.ledger import ResistanceProbe, VoltageProbe
-from dianoia.case.live import SIGNAL_TERMINALS
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.ledger import Ledger
 from dianoia.diagnosis.decision.shown.again import again
 from dianoia.diagnosis.decision.shown.heat import cell_hot
 from dianoia.diagnosis.decision.shown.sensor_faults import CELL
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.families.types import SIGNAL_TERMINALS
 
 #: Faults of a cell that a cold one shows, too.
 _ALSO_COLD = ("cell-shorted", "cell-heater-leak")
@@ -31,7 +30,7 @@ def cell_apart(ledger: Ledger) -> tuple[int, ...]:
 
 def _hot_enough(ledger: Ledger, place: int) -> bool:
     item = ledger.at(place)
-    if ledger.bad((place,), _ALSO_COLD) and isinstance(item.probe, ResistanceProbe):
+    if ledger.bad((place,), _ALSO_COLD) and item.probe.reads_ohms:
         return True
     return (item.probe.sensor_c == "hot" or item.probe.key == "running") and bool(cell_hot(ledger))
 
@@ -39,7 +38,7 @@ def _hot_enough(ledger: Ledger, place: int) -> bool:
 def _is_cell_apart(item: Observed) -> bool:
     probe = item.probe
     points = {point.partition(".")[0] for point in probe.points}
-    own = isinstance(probe, VoltageProbe | ResistanceProbe) and probe.of is None and points == {"sensor"}
+    own = (probe.reads_volts or probe.reads_ohms) and probe.of is None and points == {"sensor"}
     return own and bool(probe.terminals & SIGNAL_TERMINALS)
 
 

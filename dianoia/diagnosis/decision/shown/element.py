@@ -3,7 +3,6 @@
 from functools import partial
 from math import isinf
 
-from dianoia.case.ledger import LampProbe, VoltageProbe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.ledger import Ledger
 from dianoia.diagnosis.decision.shown.again import again
@@ -69,15 +68,13 @@ def _driven_without_current(item: Observed, system_v: float) -> bool:
         return False
     if of_heater_current(probe):
         return abs(item.number) < DRAWS_A and (probe.codes_cleared or "heater-commanded" in probe.conditions)
-    across = isinstance(probe, VoltageProbe) and {"harness.heater_supply", "harness.heater_control"} == set(
-        probe.points
-    )
+    across = probe.reads_volts and {"harness.heater_supply", "harness.heater_control"} == set(probe.points)
     return across and abs(item.number) > FULL_SHARE * system_v
 
 
 def _lamp_lights_across(item: Observed) -> bool:
     probe = item.probe
-    across = isinstance(probe, LampProbe) and set(probe.points) == {"harness.heater_supply", "harness.heater_control"}
+    across = probe.is_lamp and set(probe.points) == {"harness.heater_supply", "harness.heater_control"}
     return across and probe.of is None and item.value in ("bright", "flashing")
 
 
@@ -96,5 +93,5 @@ _FEEDS = frozenset(("battery.positive", "fuse.out", "relay.out"))
 
 def _lamp_lights(item: Observed, at: str, other: frozenset[str]) -> bool:
     probe = item.probe
-    there = isinstance(probe, LampProbe) and at in probe.points and bool(other & set(probe.points))
+    there = probe.is_lamp and at in probe.points and bool(other & set(probe.points))
     return there and probe.of is None and item.value in ("bright", "flashing")

@@ -1,6 +1,6 @@
 """Whether heater, cell and probe were hot, or past the dew point, when they were read."""
 
-from dianoia.case.ledger import CurrentProbe, Probe, ScanProbe
+from dianoia.case.measures import Probe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.ledger import Ledger
 
@@ -25,4 +25,4 @@ def _draws_current(item: Observed) -> bool:
 
 def of_heater_current(probe: Probe) -> bool:
     """Whether a probe reads the heater's current."""
-    return isinstance(probe, CurrentProbe) or (isinstance(probe, ScanProbe) and probe.pid == "heater_current")
+    return probe.of_heater_current

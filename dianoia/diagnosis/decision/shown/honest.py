@@ -3,11 +3,13 @@
 from dataclasses import replace
 from itertools import combinations
 
-from dianoia.case.ledger import Probe, ScanProbe, TraceProbe, VoltageProbe
-from dianoia.case.live import OF_CELL, SIGNAL_TERMINALS
-from dianoia.case.observed import HIGHEST, LOWEST, Observed
+from dianoia.case.measures import Probe
+from dianoia.case.measures.figures import HIGHEST, LOWEST
+from dianoia.case.measures.scan import OF_CELL
+from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.ledger import Ledger
 from dianoia.diagnosis.decision.shown.sensor_faults import CELL
+from dianoia.families.types import SIGNAL_TERMINALS
 from dianoia.quantities.types import Quantity
 from dianoia.readings.scale import error_units
 
@@ -35,15 +37,11 @@ def honest(ledger: Ledger) -> tuple[int, ...]:
 def _is_of_signal(item: Observed) -> bool:
     probe = item.probe
     scanned = probe.scanned in OF_CELL | {"nox", "o2"}
-    return isinstance(probe, ScanProbe | TraceProbe | VoltageProbe) and (scanned or _at_signal_wire(probe))
+    return (probe.scanned is not None or probe.reads_volts) and (scanned or _at_signal_wire(probe))
 
 
 def _at_signal_wire(probe: Probe) -> bool:
-    return (
-        isinstance(probe, VoltageProbe)
-        and bool(probe.terminals & SIGNAL_TERMINALS)
-        and probe.setting.connector == "mated"
-    )
+    return probe.reads_volts and bool(probe.terminals & SIGNAL_TERMINALS) and probe.setting.connector == "mated"
 
 
 def _same_signal(one: Observed, other: Observed) -> bool:

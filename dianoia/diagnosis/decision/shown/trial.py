@@ -2,7 +2,6 @@
 
 from dataclasses import replace
 
-from dianoia.case.ledger import ActProbe, InspectProbe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.ledger import Ledger
 from dianoia.diagnosis.decision.shown.sensor_faults import CELL, ELEMENT, UNIT
@@ -12,7 +11,7 @@ _BY_SIGHT = ("broken", "melted", "wrong-part")
 
 def trial(ledger: Ledger) -> tuple[int, ...]:
     """A swap that took the code along; a known-good part that works where the old one measured bad by itself, or failed when refitted."""
-    moved = ledger.of_sensor(lambda item: isinstance(item.probe, ActProbe) and item.value == "code-moved")
+    moved = ledger.of_sensor(lambda item: item.probe.acted is not None and item.value == "code-moved")
     return moved or back_in(ledger) or _good_one_works(ledger)
 
 
@@ -50,6 +49,4 @@ def _unlike(one: Observed, other: Observed) -> bool:
 
 def plainly_bad(ledger: Ledger) -> tuple[int, ...]:
     """Where the sensor's body was seen broken or melted, or to be a wrong part."""
-    return ledger.of_sensor(
-        lambda item: isinstance(item.probe, InspectProbe) and item.probe.target == "sensor" and item.value in _BY_SIGHT
-    )
+    return ledger.of_sensor(lambda item: item.probe.looked == "sensor" and item.value in _BY_SIGHT)

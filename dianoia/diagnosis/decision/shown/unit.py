@@ -3,7 +3,6 @@
 from dataclasses import replace
 from functools import partial
 
-from dianoia.case.ledger import CurrentProbe, ScanProbe, VoltageProbe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.ledger import Ledger
 from dianoia.diagnosis.decision.shown.heat import DRAWS_A, RUN_S
@@ -27,11 +26,11 @@ def _under_load(item: Observed, terminal: str) -> bool:
     probe = item.probe
     if probe.of is not None or probe.key not in ("on", "running"):
         return False
-    if isinstance(probe, CurrentProbe):
+    if probe.reads_amps:
         return item.number is not None and item.number > DRAWS_A
-    if not isinstance(probe, VoltageProbe) or terminal not in probe.points:
+    if not probe.reads_volts or terminal not in probe.points:
         return False
-    return probe.load_watts >= UNIT_WATTS if probe.load else probe.setting.connector == "mated"
+    return probe.load_watts >= UNIT_WATTS if probe.loaded else probe.setting.connector == "mated"
 
 
 def nox_late(ledger: Ledger) -> tuple[int, ...]:
@@ -48,8 +47,8 @@ def _calls_itself_valid(item: Observed) -> bool:
     probe = item.probe
     if probe.of is not None:
         return False
-    valid = isinstance(probe, ScanProbe) and probe.pid == "nox_status" and item.value == "valid"
-    return valid or (isinstance(probe, CurrentProbe) and item.number is not None and item.number > DRAWS_A)
+    valid = probe.live_value == "nox_status" and item.value == "valid"
+    return valid or (probe.reads_amps and item.number is not None and item.number > DRAWS_A)
 
 
 def nox_wrong(ledger: Ledger) -> tuple[int, ...]:

@@ -4,7 +4,7 @@ A wire is shown bad by a reading of it alone that points to its fault: ohms alon
 good and one that is bad show it as well, and so does what a hand changed or an eye saw. What is left over when all else is excluded names no wire.
 """
 
-from dianoia.case.ledger import ActProbe, InspectProbe, Probe, ResistanceProbe, VoltageProbe
+from dianoia.case.measures import Probe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.ledger import Ledger
 from dianoia.diagnosis.faults.tables import faults
@@ -23,7 +23,7 @@ def wire_shown(ledger: Ledger) -> tuple[int, ...]:
     alone = ledger.bad(ledger.since_mended(_is_of_one_wire), _WIRING) or ledger.since_mended(_reads_broken)
     if alone:
         return alone
-    handled = ledger.since_mended(lambda item: isinstance(item.probe, ActProbe) and item.value == "changed")
+    handled = ledger.since_mended(lambda item: item.probe.acted is not None and item.value == "changed")
     looked = ledger.since_mended(_seen_bad)
     return handled or looked or _one_end_bad(ledger)
 
@@ -34,16 +34,16 @@ BROKEN_OHMS = 100.0
 
 def _reads_broken(item: Observed) -> bool:
     probe = item.probe
-    along = isinstance(probe, ResistanceProbe) and len(probe.terminals) == 1 and not probe.on_the_part
+    along = probe.reads_ohms and len(probe.terminals) == 1 and not probe.on_the_part
     return along and item.number is not None and item.number > BROKEN_OHMS
 
 
 def _is_of_one_wire(item: Observed) -> bool:
     """Whether what is read lies along one wire, or between a wire and ground with nothing else on it."""
     probe = item.probe
-    if isinstance(probe, ResistanceProbe):
+    if probe.reads_ohms:
         return not probe.on_the_part
-    return isinstance(probe, VoltageProbe) and len(probe.points) == 2 and _along(probe)
+    return probe.reads_volts and len(probe.points) == 2 and _along(probe)
 
 
 def _along(probe: Probe) -> bool:
@@ -58,7 +58,7 @@ def _along(probe: Probe) -> bool:
 
 def _seen_bad(item: Observed) -> bool:
     probe = item.probe
-    return isinstance(probe, InspectProbe) and item.value in _SEEN_BAD.get(probe.target, ())
+    return probe.looked is not None and item.value in _SEEN_BAD.get(probe.looked, ())
 
 
 def _one_end_bad(ledger: Ledger) -> tuple[int, ...]:
@@ -97,10 +97,6 @@ def _joint(ledger: Ledger, bad: tuple[int, ...]) -> tuple[int, ...]:
 
 def supply_bad(ledger: Ledger) -> tuple[int, ...]:
     """A reading that points to the battery, the relay, the fuse or what joins them, or a fuse seen blown."""
-    looked = ledger.since_mended(
-        lambda item: (
-            isinstance(item.probe, InspectProbe) and item.probe.target == "fuse" and item.value in ("blown", "corroded")
-        )
-    )
+    looked = ledger.since_mended(lambda item: item.probe.looked == "fuse" and item.value in ("blown", "corroded"))
     read = ledger.since_mended(lambda item: not item.probe.by_hand)
     return (*looked, *ledger.bad(read, _SUPPLY))

@@ -1,73 +1,64 @@
-"""What a scan tool may show of a sensor, what may be seen, and what may come of an act: the choices of an entry."""
+"""What an entry may be for one sensor: the choices that a bench offers."""
 
 from dataclasses import dataclass
 from typing import get_args
 
-from dianoia.case.answers import LOOKS, OF_DOSING, OUTCOMES, REPAIRS, SCAN_KIND, SCAN_WORDS
-from dianoia.case.applies import START, Measure, ReachedApart, StartState, StateRule, reached_apart, state_rules
 from dianoia.case.job import Job
 from dianoia.case.lamps import Lamp, lamps
-from dianoia.case.live import Movable, movable
+from dianoia.case.measures.act import acts_of, repairs_of
+from dianoia.case.measures.around import may_be_grounded
+from dianoia.case.measures.inspect import looks_of
+from dianoia.case.measures.scan import MOVING_PIDS, ScanChoice, pids_of, scan_choice
+from dianoia.case.measures.state_rules import (
+    START,
+    Measure,
+    ReachedApart,
+    StartState,
+    StateRule,
+    reached_apart,
+    state_rules,
+)
+from dianoia.case.measures.trace import RecordingChoice, recordings_of
+from dianoia.case.measures.words import all_spoken
 from dianoia.case.points import in_place_of_heater
-from dianoia.case.spoken import all_spoken
+from dianoia.case.sensor import Sensor
 from dianoia.case.terms import (
     Action,
     Check,
     CodeStatus,
     Condition,
     ExhaustPlace,
-    FigureName,
     History,
     InspectTarget,
     LampLight,
+    Moves,
     Outcome,
     Pid,
     Seen,
     Style,
     Symptom,
 )
-from dianoia.case.types import Sensor
 from dianoia.families.tables import FamilyRow
-from dianoia.families.types import HEATER_TERMINALS, Terminal
+from dianoia.families.types import HEATER_TERMINALS, SIGNAL_TERMINALS, Terminal
 
-_UNITS: dict[Pid, str] = {
-    "heater_current": "A", "heater_resistance": "Ω", "heater_command": "%", "sensor_voltage": "V", "cell_current": "mA",
-    "short_trim": "%", "long_trim": "%", "battery_voltage": "V", "nox": "ppm", "o2": "%",
-}  # fmt: skip
 #: Unit of a number typed without one, by what a meter is set to.
 METER_UNITS: dict[Measure, str] = {"voltage": "V", "resistance": "Ω", "current": "A"}
 #: What is done to the heater, and where it shows; what else is done shows at the cell's wires.
 OF_HEATER: tuple[Condition, ...] = ("heater-commanded", "control-grounded")
-_OF_HEATER: tuple[Pid, ...] = ("heater_current", "heater_resistance", "heater_command", "heater_monitor")
-_OF_ENGINE: tuple[Pid, ...] = ("short_trim", "long_trim", "loop", "battery_voltage")
-_OF_NOX: tuple[Pid, ...] = ("nox_status", "nox", "o2", "can_messages", "battery_voltage")
-
-
-#: Figures that are read off a recording of a scan value; of any other none.
-_RECORDED: dict[Pid, tuple[FigureName, ...]] = {
-    "sensor_voltage": ("min", "max", "switches_per_min", "first_activity_s", "rise_s"),
-    "cell_current": ("min", "max", "delay_s", "first_activity_s"),
-    "lambda": ("min", "max", "delay_s", "first_activity_s"),
-    "short_trim": ("min", "max"), "nox": ("min", "max"), "o2": ("min", "max"),
-}  # fmt: skip
 
 
 @dataclass(frozen=True)
-class RecordingChoice:
-    """A scan value that may be recorded. unit: of its lowest and highest; figures: what is read off the recording."""
+class Movable:
+    """What may be a span, or be said to stand still, drift or switch: these scan values, and volts at these terminals."""
 
-    signal: Pid
-    unit: str
-    figures: tuple[FigureName, ...]
+    pids: tuple[Pid, ...]
+    terminals: tuple[str, ...]
+    moves: tuple[Moves, ...]
 
 
-@dataclass(frozen=True)
-class ScanChoice:
-    """A scan value. unit: of a figure typed without one; words: where it is words only, which."""
-
-    pid: Pid
-    unit: str
-    words: tuple[str, ...]
+def movable() -> Movable:
+    """For an entry to offer it."""
+    return Movable(tuple(sorted(MOVING_PIDS)), tuple(sorted(SIGNAL_TERMINALS)), get_args(Moves))
 
 
 @dataclass(frozen=True)
@@ -109,25 +100,19 @@ class Choices:
 
 def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | None = None) -> Choices:
     """The choices for a sensor of this family. others: see ``others_of``; sensor: what is known of it."""
-    dosed = family.cell == "nox"
-    acts: dict[Action, tuple[Outcome, ...]] = {
-        name: OUTCOMES.get(name, ("done",)) for name in get_args(Action) if dosed or name not in OF_DOSING
-    }
     return Choices(
-        scans=tuple(_scan(pid) for pid in _pids(family)),
-        recordings=tuple(
-            RecordingChoice(pid, _UNITS.get(pid, ""), _RECORDED[pid]) for pid in _pids(family) if pid in _RECORDED
-        ),
+        scans=tuple(scan_choice(pid) for pid in pids_of(family)),
+        recordings=recordings_of(family),
         others=others,
         conditions=_conditions(family, sensor),
         of_heater=OF_HEATER,
         heater_terminals=HEATER_TERMINALS,
         in_place=in_place_of_heater(family),
         checks=get_args(Check),
-        looks={target: values for target, values in LOOKS.items() if dosed or target != "urea"},
+        looks=looks_of(family),
         places={"exhaust": get_args(ExhaustPlace)},
-        acts=acts,
-        repairs=tuple(name for name in REPAIRS if dosed or name not in OF_DOSING),
+        acts=acts_of(family),
+        repairs=repairs_of(family),
         state=state_rules(family),
         lamps=lamps().lamps,
         lights=get_args(LampLight),
@@ -163,23 +148,3 @@ def _conditions(family: FamilyRow, sensor: Sensor | None) -> tuple[Condition, ..
     of_signal: tuple[Condition, ...] = ("signal-grounded",) if "signal" in family.terminals else ()
     fed: tuple[Condition, ...] = ("signal-fed",) if family.cell == "zirconia" else ()
     return ("rich", "lean", "snap", "fuel-cut", "fresh-air", *commanded, *of_signal, *fed, *grounded)
-
-
-def may_be_grounded(sensor: Sensor) -> bool:
-    """Whether the heater's control may be grounded by hand: never a pulsed heater, and only the ground side."""
-    return sensor.heater_switch != "high-side" and sensor.heater_drive != "pwm"
-
-
-def _pids(family: FamilyRow) -> tuple[Pid, ...]:
-    if family.cell == "nox":
-        return _OF_NOX
-    heater = _OF_HEATER if family.has_heater_terminals else ()
-    cell: tuple[Pid, ...] = (
-        ("sensor_voltage",) if family.cell in ("zirconia", "titania") else ("cell_current", "lambda")
-    )
-    return (*heater, *cell, *_OF_ENGINE)
-
-
-def _scan(pid: Pid) -> ScanChoice:
-    typed = pid in SCAN_KIND or pid in _UNITS
-    return ScanChoice(pid, _UNITS.get(pid, ""), () if typed else SCAN_WORDS[pid])

@@ -3,7 +3,8 @@
 from collections.abc import Mapping
 from typing import get_args
 
-from dianoia.case.answers import SCAN_WORDS
+from dianoia.case.measures.scan import SCAN_WORDS
+from dianoia.case.measures.scope import FIGURES as SCOPE_FIGURES
 from dianoia.case.terms import (
     Action,
     Check,
@@ -37,7 +38,6 @@ _IRREGULAR: Mapping[str, str] = {
     "engine-work": "engine or gearbox work", "exhaust-work": "exhaust work", "recent-sensor": "sensor replaced lately",
     "water": "water or flood", "rodent": "rodents", "repeat-visit": "back again with the same", "nox": "NOx", "o2": "O2", "nox_status": "NOx status", "can_messages": "CAN messages",
 }  # fmt: skip
-_SCOPE = ("high", "low", "duty_low", "frequency")
 
 
 def spoken(word: str) -> str:
@@ -70,4 +70,4 @@ def all_spoken(more: tuple[str, ...] = ()) -> dict[str, str]:
     words = [word for term in terms for word in get_args(term)]
     words += [*get_args(Symptom), *get_args(History), *get_args(CodeStatus)]
     words += [word for listed in SCAN_WORDS.values() for word in listed]
-    return {word: spoken(word) for word in (*words, *_SCOPE, *more)}
+    return {word: spoken(word) for word in (*words, *SCOPE_FIGURES, *more)}

@@ -1,0 +1,104 @@
+"""Something done to the vehicle, and what came of it."""
+
+from dataclasses import dataclass
+from typing import Annotated, Literal, get_args
+
+from pydantic import Field
+
+from dianoia.case.measures.figures import Parsed
+from dianoia.case.measures.state import State, Taken
+from dianoia.case.strict import STRICT
+from dianoia.case.terms import Action, Outcome
+from dianoia.families.tables import FamilyRow
+
+#: What may come of an act; of any other only that it was done.
+OUTCOMES: dict[Action, tuple[Outcome, ...]] = {
+    "clear-codes": ("done", "returned-at-once", "returned-later", "not-returned"),
+    "swap-sensors": ("code-moved", "code-stayed", "not-driven"),
+    "wiggle": ("changed", "no-change"),
+    "dosing-test": ("passed", "failed"),
+}
+#: What is only done, and looked at, where urea is dosed.
+OF_DOSING: tuple[Action, ...] = ("repair-dosing", "reset-learned-values", "dosing-test")
+#: Acts that mend something: they begin so in the format.
+REPAIRS: tuple[Action, ...] = tuple(name for name in get_args(Action) if name.startswith(("replace-", "repair-")))
+
+
+@dataclass(frozen=True, kw_only=True)
+class ActProbe(State):
+    """Something done. at: the point, for ``wiggle``."""
+
+    __pydantic_config__ = STRICT
+    measure: Literal["act"]
+    action: Action
+    at: str | None = None
+
+    @property
+    def named_points(self) -> tuple[tuple[str, str], ...]:
+        """See ``State``."""
+        return (("at", self.at),) if self.at else ()
+
+    @property
+    def by_hand(self) -> bool:
+        """See ``State``."""
+        return True
+
+    @property
+    def acted(self) -> Action:
+        """See ``State``."""
+        return self.action
+
+    @property
+    def mends(self) -> bool:
+        """See ``State``."""
+        return self.action in REPAIRS
+
+    @property
+    def tool(self) -> str:
+        """See ``State``."""
+        return "act"
+
+    @property
+    def place(self) -> str:
+        """See ``State``."""
+        return self.action.replace("-", " ")
+
+
+@dataclass(frozen=True, kw_only=True)
+class ActReading(ActProbe, Taken):
+    """value: what came of it. of_fault: the fault a repair took away, None for what was found; part: what was fitted."""
+
+    value: Outcome
+    of_fault: Annotated[str, Field(max_length=60)] | None = None
+    part: Annotated[str, Field(max_length=100)] | None = None
+
+    @property
+    def said_fault(self) -> str | None:
+        """See ``Taken``."""
+        return self.of_fault
+
+    @property
+    def said_part(self) -> str | None:
+        """See ``Taken``."""
+        return self.part
+
+    def parse(self) -> Parsed:
+        """See ``Taken``."""
+        found, allowed = Parsed([("value", self.value)]), OUTCOMES.get(self.action, ("done",))
+        if self.value not in allowed:
+            found.refuse("value", f"{' or '.join(allowed)} for {self.action}", self.value)
+        for name, said in (("of_fault", self.of_fault), ("part", self.part)):
+            if said is not None and not self.mends:
+                found.refuse(name, "nothing, except for an act that replaces or repairs", said)
+        return found
+
+
+def acts_of(family: FamilyRow) -> dict[Action, tuple[Outcome, ...]]:
+    """What may be done on a vehicle with a sensor of this family, and come of it."""
+    dosed = family.cell == "nox"
+    return {name: OUTCOMES.get(name, ("done",)) for name in get_args(Action) if dosed or name not in OF_DOSING}
+
+
+def repairs_of(family: FamilyRow) -> tuple[Action, ...]:
+    """Those that mend something."""
+    return tuple(name for name in REPAIRS if family.cell == "nox" or name not in OF_DOSING)

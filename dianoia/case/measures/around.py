@@ -1,0 +1,26 @@
+"""What a reading is checked against: the families the sensor may be of, what is known of it, its pin table."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from dianoia.case.sensor import Pin, Sensor
+from dianoia.families.tables import FamilyRow
+
+
+@dataclass(frozen=True)
+class Around:
+    """families: those the sensor may be of; sensor: what is known of it; pins: its pin table."""
+
+    families: tuple[FamilyRow, ...]
+    sensor: Sensor
+    pins: Mapping[str, Pin]
+
+    @property
+    def terminals(self) -> tuple[str, ...]:
+        """Every terminal that the sensor may have."""
+        return tuple(dict.fromkeys(name for family in self.families for name in family.terminals))
+
+
+def may_be_grounded(sensor: Sensor) -> bool:
+    """Whether the heater's control may be grounded by hand: never a pulsed heater, and only the ground side."""
+    return sensor.heater_switch != "high-side" and sensor.heater_drive != "pwm"

@@ -1,0 +1,82 @@
+"""An oscilloscope."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from dianoia.case.measures.figures import Parsed
+from dianoia.case.measures.points_between import between, short_between
+from dianoia.case.measures.state import State, Taken
+from dianoia.case.sensor import Pin
+from dianoia.case.strict import STRICT
+from dianoia.quantities.types import Kind
+
+#: The figures of a scope, and of what kind each is.
+FIGURES: Mapping[str, Kind] = {"high": "voltage", "low": "voltage", "duty_low": "ratio", "frequency": "frequency"}
+
+
+@dataclass(frozen=True, kw_only=True)
+class ScopeProbe(State):
+    """Oscilloscope, red against black."""
+
+    __pydantic_config__ = STRICT
+    measure: Literal["scope"]
+    red: str
+    black: str
+
+    @property
+    def named_points(self) -> tuple[tuple[str, str], ...]:
+        """See ``State``."""
+        return ("red", self.red), ("black", self.black)
+
+    @property
+    def at_work(self) -> bool:
+        """See ``State``."""
+        return True
+
+    @property
+    def is_wave(self) -> bool:
+        """See ``State``."""
+        return True
+
+    @property
+    def tool(self) -> str:
+        """See ``State``."""
+        return "scope"
+
+    @property
+    def place(self) -> str:
+        """See ``State``."""
+        return between(self.red, self.black)
+
+    def short_place(self, pins: Mapping[str, Pin] | None = None) -> str:
+        """See ``State``."""
+        return short_between(self.red, self.black, pins)
+
+
+@dataclass(frozen=True, kw_only=True)
+class ScopeFigures:
+    """What the scope showed, each as typed text."""
+
+    __pydantic_config__ = STRICT
+    high: str | None = None
+    low: str | None = None
+    duty_low: str | None = None
+    frequency: str | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class ScopeReading(ScopeProbe, Taken):
+    """value: the figures read off the screen."""
+
+    value: ScopeFigures
+
+    def parse(self) -> Parsed:
+        """See ``Taken``."""
+        found, typed = Parsed(), vars(self.value)
+        if all(text is None for text in typed.values()):
+            found.refuse("value", f"at least one figure: {', '.join(typed)}", "none")
+        for name, kind in FIGURES.items():
+            if typed[name] is not None:
+                found.quantity(name, typed[name], kind, f"value.{name}")
+        return found

@@ -1,0 +1,113 @@
+"""A multimeter on DC volts, or a voltage under a lamp."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from dianoia.case.measures.around import Around
+from dianoia.case.measures.figures import Parsed
+from dianoia.case.measures.points_between import between, short_between
+from dianoia.case.measures.state import Published, State, Taken, Watts
+from dianoia.case.sensor import Pin
+from dianoia.case.strict import STRICT
+from dianoia.case.terms import Moves
+from dianoia.errors import Finding
+from dianoia.families.types import SIGNAL_TERMINALS
+from dianoia.quantities.types import Kind
+
+
+@dataclass(frozen=True, kw_only=True)
+class VoltageProbe(State):
+    """Multimeter, DC average, red against black. watts: of the lamp that loads it, at system voltage; None for 5 W."""
+
+    __pydantic_config__ = STRICT
+    measure: Literal["voltage"]
+    red: str
+    black: str
+    load: Literal["lamp"] | None = None
+    watts: Watts | None = None
+
+    @property
+    def named_points(self) -> tuple[tuple[str, str], ...]:
+        """See ``State``."""
+        return ("red", self.red), ("black", self.black)
+
+    @property
+    def at_work(self) -> bool:
+        """See ``State``."""
+        return True
+
+    @property
+    def metered(self) -> Kind:
+        """See ``State``."""
+        return "voltage"
+
+    @property
+    def loaded(self) -> bool:
+        """See ``State``."""
+        return self.load is not None
+
+    @property
+    def load_watts(self) -> float:
+        """See ``State``."""
+        return self.watts or 0.0
+
+    @property
+    def across_battery(self) -> bool:
+        """See ``State``."""
+        return not self.load and {self.red, self.black} == {"battery.positive", "battery.negative"}
+
+    @property
+    def may_move(self) -> bool:
+        """See ``State``."""
+        return bool(self.terminals & SIGNAL_TERMINALS)
+
+    @property
+    def tool(self) -> str:
+        """See ``State``."""
+        if self.load is None:
+            return "volts"
+        return f"volts under a {f'{self.watts:g} W ' if self.watts else ''}lamp"
+
+    @property
+    def place(self) -> str:
+        """See ``State``."""
+        return between(self.red, self.black)
+
+    def short_place(self, pins: Mapping[str, Pin] | None = None) -> str:
+        """See ``State``."""
+        return short_between(self.red, self.black, pins)
+
+    def own_findings(self, at: str, around: Around) -> Iterator[Finding]:
+        """See ``State``."""
+        if self.watts is not None and self.load is None:
+            yield Finding(f"{at}.watts", "no watts, except of a lamp that loads it", str(self.watts))
+
+
+@dataclass(frozen=True, kw_only=True)
+class VoltageReading(VoltageProbe, Taken):
+    """value: as typed; may be a span on a signal wire. moves: what it did while it was watched."""
+
+    value: str
+    moves: Moves | None = None
+
+    @property
+    def said_moves(self) -> Moves | None:
+        """See ``Taken``."""
+        return self.moves
+
+    def parse(self) -> Parsed:
+        """See ``Taken``."""
+        found = Parsed()
+        found.live(self.value, "voltage", self.may_move)
+        return found
+
+
+@dataclass(frozen=True, kw_only=True)
+class VoltageSpec(VoltageProbe, Published):
+    """The vehicle's own range for a voltage."""
+
+    @property
+    def kind(self) -> Kind:
+        """Of the range's ends."""
+        return "voltage"

@@ -1,0 +1,14 @@
+import { Picked } from '../Picked'
+import type { EntryProps, Kind } from './kind'
+
+function Entry(props: EntryProps) {
+  return <Picked field="action" options={props.view.choices.acts} {...props} />
+}
+
+/** What was done. */
+export const act: Kind = {
+  label: 'Did', key: 'd', Entry, byHand: true,
+  marksOne: (draft) => draft.action === 'wiggle',
+  placeWords: (draft, words) => `Moved at ${draft.at ? words(draft.at) : 'the plug and loom; touch a point to say where'}`,
+  own: (draft) => ({ action: draft.action, ...(draft.action === 'wiggle' && draft.at ? { at: draft.at } : {}) }),
+} // prettier-ignore

@@ -1,0 +1,23 @@
+import { Choices } from '../Choices'
+import { LampSize, Toggle } from '../Toggle'
+import type { EntryProps, Kind } from './kind'
+
+function Entry({ view, onTake, busy }: EntryProps) {
+  return <Choices names={view.choices.lights} words={view.choices.words} onTake={onTake} busy={busy} />
+}
+
+function Beside({ draft, lamps, set }: Parameters<NonNullable<Kind['Beside']>>[0]) {
+  return (
+    <>
+      <LampSize draft={draft} lamps={lamps} set={set} />
+      <Toggle label="in place of heater" on={draft.in_place_of === 'heater'} onChange={(on) => set({ in_place_of: on ? 'heater' : null })} />
+    </>
+  )
+}
+
+/** A test lamp's light. */
+export const lamp: Kind = {
+  label: 'Lamp', key: 'l', Entry, Beside, twoPoints: true,
+  lamp: () => true,
+  own: (draft) => ({ watts: draft.watts, ...(draft.in_place_of ? { in_place_of: draft.in_place_of } : {}) }),
+} // prettier-ignore
