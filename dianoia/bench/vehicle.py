@@ -76,7 +76,7 @@ class SimulatedVehicle:
         heater = tuple(name for name in self.hidden if "heater" in table[name].loop.split())
         signal = tuple(name for name in self.hidden if "signal" in table[name].loop.split())
         models: list[CircuitModel] = []
-        if family.cell == "nox":
+        if family.kind.unit:
             return [NoxModel(known, Asked(_chain(self.hidden), traits()), sampling)]
         if family.has_heater_terminals:
             models.append(HeaterModel(known, Asked(_chain(heater), traits()), sampling))

@@ -72,7 +72,7 @@ def _conditions(probe: Probe | Spec, at: str, around: Around) -> Iterator[Findin
                 f"{at}.with", "a steady heater switched at its ground side for control-grounded", "control-grounded"
             )
     fed = "signal-fed" in probe.conditions
-    if fed and not any(family.cell == "zirconia" for family in around.families):
+    if fed and not any(family.kind.may_be_fed for family in around.families):
         yield Finding(f"{at}.with", "a switching sensor for signal-fed", "signal-fed")
     if fed and probe.fed_v is None:
         yield Finding(f"{at}.fed_v", "the volts that the signal wire was fed, 0.2 to 0.9", "nothing")

@@ -1,23 +1,16 @@
 """Of which family a sensor is where nobody said so: its heater, its volts, and what the scan tool gives of it tell."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from math import log
 
 from dianoia.case.observed import Observed
 from dianoia.case.sensor import Sensor
-from dianoia.families.tables import FamilyRow, front_shares
-from dianoia.families.types import SIGNAL_TERMINALS, Cell, Terminal
+from dianoia.families.tables import CellRow, FamilyRow, front_shares
+from dianoia.families.types import SIGNAL_TERMINALS
 from dianoia.quantities.show import show, show_range
 from dianoia.quantities.types import Quantity
 
-#: Cells that say how rich or lean, in milliamps or as lambda.
-CONTINUOUS: tuple[Cell, ...] = ("limiting-current", "two-cell")
-#: A terminal of a switching sensor -> what the same wire is called where the cell turns out to be another.
-SAME_WIRE: Mapping[Cell, Mapping[str, Terminal]] = {
-    "limiting-current": {"signal": "cell_positive", "signal_return": "cell_negative"},
-    "two-cell": {"signal": "nernst", "signal_return": "virtual_ground"},
-}
 #: Volts that only a cell wire held by the module stands at, those of a switching module's bias, and the most that a zirconia
 #: cell makes.
 HELD_V, BIAS_V, MOST_V = (1.9, 3.9), (0.3, 0.6), 1.2
@@ -74,7 +67,7 @@ def _prior(row: FamilyRow, possible: Sequence[FamilyRow]) -> float:
 
 
 def _lacking(row: FamilyRow, used: set[str]) -> float:
-    own = {*row.terminals, *SAME_WIRE.get(row.cell, {}), "shell"}
+    own = {*row.terminals, *row.kind.same_wires, "shell"}
     terminals = used & {*SIGNAL_TERMINALS, "heater_supply", "heater_control"}
     return NEVER * len(terminals - own)
 
@@ -101,7 +94,7 @@ def _of_reading(possible: Sequence[FamilyRow], place: int, item: Observed, syste
         return _of_element(possible, number, system_v, place)
     if probe.scanned in ("lambda", "cell_current"):
         what = "lambda" if probe.scanned == "lambda" else "a cell current"
-        return [Sign(_of_cells(possible, ("zirconia", "titania")), f"the scan tool gives {what}", place)]
+        return [Sign(_of_cells(possible, lambda kind: not kind.continuous), f"the scan tool gives {what}", place)]
     shown = [figure.value for _, figure in item.figures if isinstance(figure, Quantity) and figure.kind == "voltage"]
     if shown and probe.scanned == "sensor_voltage":
         return _of_volts(possible, min(shown), max(shown), place)
@@ -124,12 +117,24 @@ def _of_element(possible: Sequence[FamilyRow], ohms: float, system_v: float, pla
 def _of_volts(possible: Sequence[FamilyRow], low: float, high: float, place: int) -> list[Sign]:
     """A wire held by the module, a switching module's bias, or a switching cell at work."""
     if HELD_V[0] <= low and high <= HELD_V[1]:
-        return [Sign(_of_cells(possible, ("zirconia",)), f"its signal stands at {show(high, 'voltage')}", place)]
+        return [
+            Sign(
+                _of_cells(possible, lambda kind: not kind.continuous and not kind.is_resistance),
+                f"its signal stands at {show(high, 'voltage')}",
+                place,
+            )
+        ]
     swings = high - low >= SWINGS_V and high <= MOST_V
     if swings or (BIAS_V[0] <= low and high <= BIAS_V[1]):
-        return [Sign(_of_cells(possible, CONTINUOUS), f"its signal shows {show_range(low, high, 'voltage')}", place)]
+        return [
+            Sign(
+                _of_cells(possible, lambda kind: kind.continuous),
+                f"its signal shows {show_range(low, high, 'voltage')}",
+                place,
+            )
+        ]
     return []
 
 
-def _of_cells(possible: Sequence[FamilyRow], cells: Sequence[Cell]) -> frozenset[str]:
-    return frozenset(row.id for row in possible if row.cell in cells)
+def _of_cells(possible: Sequence[FamilyRow], wanted: Callable[[CellRow], bool]) -> frozenset[str]:
+    return frozenset(row.id for row in possible if wanted(row.kind))

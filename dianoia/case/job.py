@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from dianoia.case.family import SAME_WIRE, taken_for
+from dianoia.case.family import taken_for
 from dianoia.case.measures import Reading
 from dianoia.case.observed import Observed, Published, observe, published
 from dianoia.case.placed import Placing, renamed, resolved
@@ -119,7 +119,7 @@ def job_of(case: Case) -> Job:
     around = Placing(pins, possible[0], f"B{bank}S{position}")
     noted = [observe(around.placed(item)) for item in case.readings]
     taken = taken_for(possible, noted, sensor, float(case.vehicle.system_voltage or 12))
-    same = SAME_WIRE.get(taken.families[0].cell, {}) if len(possible) > 1 else {}
+    same = taken.families[0].kind.same_wires if len(possible) > 1 else {}
     named = [replace(item, probe=renamed(item.probe, same)) for item in noted] if same else noted
     readings = followed(own_when_taken_out(without_copies(named)), twin_of(bank, position))
     return Job(
@@ -139,7 +139,7 @@ def read_as(job: Job, reading: Reading) -> Observed:
     """A checked reading as the job's ledger would hold it."""
     found = observe(Placing(job.pins, job.family, job.address).placed(reading))
     if len(job.families) > 1:
-        found = replace(found, probe=renamed(found.probe, SAME_WIRE.get(job.family.cell, {})))
+        found = replace(found, probe=renamed(found.probe, job.family.kind.same_wires))
     return met(found, twin_of(job.bank, job.position)) if is_swapped(job.readings) else found
 
 

@@ -1,10 +1,6 @@
 """The signal loop: cell, plug, loom, module input with its bias or reference.
 
-Phases are the mixture at the cell, ``rich`` and ``lean``. Kinds of cell:
-zirconia: a voltage behind a source resistance that falls from megohms when cold; the module adds its bias.
-titania: a resistance in a pull-up, low when rich. limiting-current: both wires held by the module a few tenths of a
-volt apart, the current says the mixture. two-cell: sensing cell held 0.45 V above a virtual ground, pump current as the
-signal, a trim resistor between trim and pump.
+Phases are the mixture at the cell, ``rich`` and ``lean``. What a kind of cell does in it is its own file in ``cells``.
 """
 
 import numpy as np
@@ -12,16 +8,16 @@ from numpy.typing import NDArray
 
 from dianoia.case.setting import Setting
 from dianoia.circuit.assumptions import battery, prior
+from dianoia.circuit.cells import cell_of
+from dianoia.circuit.cells.cell import LEAN, RICH
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.feed import battery_branch
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import FED_THROUGH_OHMS, JUMPER_OHMS
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
 from dianoia.circuit.types import Change, Circuit, Effect
-from dianoia.families.tables import FamilyRow
 from dianoia.families.types import HEATER_TERMINALS
 
-RICH, LEAN = "rich", "lean"
 PHASES = (RICH, LEAN)
 GROUND = "battery.negative"
 #: Marks a hypothesis in which the heater does not work, so that the cell may stay cold.
@@ -31,12 +27,6 @@ WEAK_HEATER = "@heater-weak"
 #: Share of the cells cold without a heater that a weak one leaves cold: of resistances spread by ratio from 0.085 to 30 times the
 #: hot element those above 0.58 of it, through which it has less than 40 % of its power.
 WEAK_LEAVES_COLD = 0.67
-#: What a two-cell sensor's sensing cell is held at, in volts.
-SENSED_V = 0.45
-#: Usual module biases in volts and how usual each is.
-BIASES = ((0.45, 0.0, 1.0, 1.7), (0.66, 0.16, 0.1, 0.08))
-#: What a titania sensor is pulled up to, in volts.
-PULL_UPS = (1.0, 5.0)
 #: The engine worked hard enough for its exhaust to heat the cell, whatever it was at idle.
 WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
 #: Running so long heats a cell without a heater, in s.
@@ -47,17 +37,8 @@ BESIDE_THE_SIGNAL = ("signal_return", "cell_negative", "virtual_ground")
 DRIVEN_BESIDE, TO_FEED = 0.75, 0.7
 #: Share of the modules that, of several sources, lose all; else one of them.
 ALL_LOST = 0.5
-#: Share of the cells that read off whose volts are sound: they step at another mixture, and only trims and gas tell. Few: the trade
-#: takes a prompt answer to rich and lean for a sound cell.
-CHANGES_OVER_ELSEWHERE = 0.12
 #: Share of the draws in which a healthy cell stays cold although heated.
 COLD_DRAWN = 0.12
-
-
-def terminals_of(family: FamilyRow) -> tuple[str, str | None]:
-    """The cell's positive and negative terminal; None where it returns through the shell."""
-    names = [name for name in family.terminals if name not in ("heater_supply", "heater_control", "pump", "trim")]
-    return names[0], (names[1] if len(names) > 1 else None)
 
 
 class SignalLoop:
@@ -66,10 +47,10 @@ class SignalLoop:
     def __init__(self, known: Known, draws: Draws) -> None:
         self.known, self.draws = known, draws
         self.family = known.family
-        self.cell = self.family.cell
-        self.positive, self.negative = terminals_of(self.family)
-        self.bias_kind = self._bias_kind()
-        self.bias_v = self._bias()
+        self.cell = cell_of(known, draws)
+        self.positive, self.negative = self.cell.positive, self.cell.negative
+        self.bias_kind = self.cell.bias_kind()
+        self.bias_v = self.cell.bias_v(self.bias_kind)
         #: (draws,) True for the few healthy cells that do not get hot although their heater works.
         cold = 1.0 - self._idle_share()
         self.stays_cold = self.draws.rare("cold", cold, max(COLD_DRAWN, cold)) < cold
@@ -89,25 +70,6 @@ class SignalLoop:
         if self.known.position == 1:
             return prior("hot-front-heated" if heated else "hot-front-unheated")
         return prior("hot-behind-heated" if heated else "hot-behind-unheated")
-
-    def _bias_kind(self) -> NDArray[np.int64]:
-        """(draws,) which of the usual biases the module has; 0 where only one is possible."""
-        if self.cell == "titania":
-            return self.draws.choice("titania pull-up", [1.0] * len(PULL_UPS))
-        if self.cell != "zirconia" or self.known.bias_v is not None:
-            return np.zeros(self.draws.count, dtype=np.int64)
-        return self.draws.evened("bias", BIASES[1])
-
-    def _bias(self) -> Array:
-        if self.cell == "limiting-current":
-            return self.draws.uniform("reference", 2.4, 3.6)
-        if self.cell == "two-cell":
-            return self.draws.uniform("reference", 2.3, 2.8)
-        if self.cell == "titania":
-            return np.array(PULL_UPS)[self.bias_kind]
-        if self.known.bias_v is not None:
-            return np.full(self.draws.count, self.known.bias_v) * self.draws.uniform("bias error", 0.95, 1.05)
-        return np.array(BIASES[0])[self.bias_kind] * self.draws.uniform("bias error", 0.93, 1.07)
 
     def hot(self, setting: Setting) -> Array:
         """(draws,) 1 where a cell with a working heater is at temperature."""
@@ -174,87 +136,21 @@ class SignalLoop:
 
     def _module(self, network: Network, powered: float) -> None:
         """Bias or reference sources, and the input's own resistance."""
-        draws, top = self.draws, f"module_pin.{self.positive}"
-        low = f"module_pin.{self.negative}" if self.negative else "module.power_ground"
-        held = self.cell in ("limiting-current", "two-cell")
-        if self.negative and not held:
-            network.branch("return ground", low, "module.power_ground", draws.uniform("return ground", 0.02, 0.3))
-        if self.cell == "limiting-current":
-            network.branch("bias", "module.power_ground", top, draws.uniform("held", 20, 60), powered * self.bias_v)
-            network.branch("return ground", "module.power_ground", low, 20.0, powered * (self.bias_v - self._apart()))
-        elif self.cell == "two-cell":
-            network.branch("bias", low, top, draws.log_uniform("sense", 3e4, 2e5), powered * SENSED_V)
-            network.branch("return ground", "module.power_ground", low, 15.0, powered * self.bias_v)
-            network.branch("pump source", "module.power_ground", "module_pin.pump", 30.0, powered * self.bias_v)
-        elif self.cell == "titania":
-            network.branch(
-                "bias", "module.power_ground", top, draws.log_uniform("pull-up", 5e3, 6e4), powered * self.bias_v
-            )
-        else:
-            source = np.where(self.bias_v < 0.05, 1e8, draws.log_uniform("bias source", 1e5, 1e6))
-            network.branch("bias", low, top, source, powered * self.bias_v)
-        network.branch("input", top, "module.power_ground", draws.log_uniform("input", 1.5e6, 1e7))
-
-    def _apart(self) -> Array:
-        return self.draws.uniform("apart", 0.27, 0.42)
+        self.cell.at_module(network, self.bias_v, powered)
+        network.branch("input", self.cell.top, "module.power_ground", self.draws.log_uniform("input", 1.5e6, 1e7))
 
     def _cell(self, network: Network, setting: Setting, phase: str) -> None:
         low = f"sensor.{self.negative}" if self.negative else "sensor.shell"
-        top = f"sensor.{self.positive}"
         hot = self.hot(setting)
         cold_ohms = self.draws.log_uniform("cold cell", 5e6, 5e7)
-        ohms = np.where(hot > 0, self._hot_ohms(phase), cold_ohms)
-        network.branch("cell", low, top, ohms, hot * self._cell_v(setting, phase))
-        if self.cell == "two-cell":
-            pump_v = self._pump_v(phase) * hot
-            network.branch("pump cell", low, "sensor.pump", np.where(hot > 0, 120.0, cold_ohms), pump_v)
-            if "trim" in self.family.terminals:
-                network.branch("trim resistor", "sensor.trim", "sensor.pump", self.draws.uniform("trim", 30.0, 300.0))
-
-    def _hot_ohms(self, phase: str) -> Array:
-        draws = self.draws
-        if self.cell == "titania":
-            return (
-                draws.log_uniform("titania " + phase, 300, 3e3)
-                if phase == RICH
-                else draws.log_uniform("titania lean", 5e4, 5e5)
-            )
-        if self.cell == "limiting-current":
-            return draws.uniform("cell ohms", 200.0, 400.0)
-        return (
-            draws.log_uniform("cell ohms", 80.0, 400.0)
-            if self.cell == "two-cell"
-            else draws.log_uniform("source", 300, 8e3)
-        )
-
-    def _cell_v(self, setting: Setting, phase: str) -> Array:
-        """The cell's own voltage in volts."""
-        draws = self.draws
-        if self.cell == "titania":
-            return np.zeros(draws.count)
-        if self.cell == "two-cell":
-            return np.full(draws.count, 0.45)
-        if self.cell == "limiting-current":
-            apart = self._apart()
-            return apart + (
-                draws.uniform("rich emf", 0.02, 0.3) if phase == RICH else -draws.uniform("lean emf", 0.02, 0.3)
-            )
-        if setting.key != "running":
-            return draws.uniform("standing", 0.0, 0.2)
-        return draws.uniform("rich level", 0.74, 0.95) if phase == RICH else draws.uniform("lean level", 0.03, 0.2)
-
-    def _pump_v(self, phase: str) -> Array:
-        size = self.draws.uniform("pump swing", 0.02, 0.25)
-        return size if phase == RICH else -size
+        ohms = np.where(hot > 0, self.cell.ohms(phase), cold_ohms)
+        network.branch("cell", low, f"sensor.{self.positive}", ohms, hot * self.cell.volts(setting, phase))
+        self.cell.beside(network, hot, cold_ohms, phase)
 
     def _effects(self, network: Network, phase: str, setting: Setting) -> dict[str, Effect]:
         draws = self.draws
         open_ohms = draws.log_uniform("open", 3e7, OPEN_OHMS)
-        high = (
-            draws.log_uniform("high ohms", 2e5, 2e7)
-            if self.cell == "zirconia"
-            else draws.log_uniform("high ohms", 300, 3e4)
-        )
+        high = draws.log_uniform("high ohms", *self.cell.high_ohms)
         short = draws.log_uniform("short ohms", 0.05, 20.0)
 
         def series(ohms: Array, *branches: str, volts: Array | None = None) -> Effect:
@@ -284,7 +180,7 @@ class SignalLoop:
         effects["cell-shorted"] = across(draws.log_uniform("cell short", 1.0, 300.0), f"sensor.{self.positive}", low)
         zero = np.zeros(draws.count)
         running = float(setting.key == "running")
-        for name, volts in self._shifts(phase).items():
+        for name, volts in self.cell.shifts(phase).items():
             effects[name] = series(zero, "cell", volts=volts * running * self.hot(setting))
         effects["bias-missing"] = self._without_bias(network, setting)
         cold = draws.unit("cold without heater") < 1 - self._hot_share(heated=False)
@@ -330,15 +226,7 @@ class SignalLoop:
     def _without_bias(self, network: Network, setting: Setting) -> Effect:
         """The module's bias gone; where it holds several wires, what holds all of them or one of them."""
         powered = 1.0 if setting.powered and setting.module_connector == "mated" else 0.0
-        sources = {"bias": self.bias_v}
-        if self.cell == "limiting-current":
-            sources["return ground"] = self.bias_v - self._apart()
-        if self.cell == "two-cell":
-            sources = {
-                "bias": np.full(self.draws.count, SENSED_V),
-                "return ground": self.bias_v,
-                "pump source": self.bias_v,
-            }
+        sources = self.cell.sources(self.bias_v)
         zero, one_of = np.zeros(self.draws.count), (1.0 - ALL_LOST) / len(sources)
         lost = self.draws.choice("bias lost", [ALL_LOST, *(one_of for _ in sources)])
         return Effect(
@@ -347,19 +235,3 @@ class SignalLoop:
                 for place, (name, volts) in enumerate(sources.items(), start=1)
             )
         )
-
-    def _shifts(self, phase: str) -> dict[str, Array]:
-        """Aged cells: how far their voltage is off, in volts. Some change over at another mixture than they should, at full volts."""
-        draws = self.draws
-        span = 0.3 if self.cell in ("zirconia", "titania") else 0.12
-        up = draws.uniform("shift", 0.8 * span, 1.8 * span)
-        if self.cell in ("zirconia", "titania"):
-            up = np.where(draws.unit("changes over elsewhere") < CHANGES_OVER_ELSEWHERE, 0.0, up)
-        squeeze = draws.uniform("squeeze", 0.6 * span, 1.1 * span)
-        slow = draws.uniform("slow squeeze", 0.0, 0.25 * span)
-        return {
-            "cell-biased-rich": up if phase == LEAN else 0.15 * up,
-            "cell-biased-lean": -up if phase == RICH else -0.15 * up,
-            "cell-contaminated": -squeeze if phase == RICH else squeeze,
-            "cell-slow": -slow if phase == RICH else slow,
-        }

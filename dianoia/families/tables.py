@@ -25,8 +25,32 @@ class Heater:
 
 
 @dataclass(frozen=True)
+class CellRow:
+    """A kind of cell, a row of families.json; what it does in the circuit is its file in ``circuit/cells``.
+
+    scans: scan values that it gives, by their names in the case format.
+    parts: of its loop that can be proven, in the order they are shown.
+    continuous: it says how much, not only which side.
+    may_be_fed: volts may be put on its signal wire. is_resistance: an ohmmeter may be laid on it.
+    shell_returns: with one wire it returns through its shell. unit: it is a control unit on a bus.
+    same_wires: what a switching sensor's terminals are called with it.
+    """
+
+    __pydantic_config__ = ROW
+    id: Cell
+    scans: tuple[str, ...]
+    parts: tuple[str, ...]
+    continuous: bool = False
+    may_be_fed: bool = False
+    is_resistance: bool = False
+    shell_returns: bool = False
+    unit: bool = False
+    same_wires: Mapping[str, Terminal] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
 class FamilyRow:
-    """A row of families.json. told_by: what tells it apart; drive: share of steady and PWM heater drives among vehicles with this family, empty for as
+    """A row of families.json. parts: that can be proven besides those of its cell; told_by: what tells it apart; drive: share of steady and PWM heater drives among vehicles with this family, empty for as
     everywhere.
     """
 
@@ -38,6 +62,12 @@ class FamilyRow:
     cell: Cell
     heater: Heater | None = None
     drive: Mapping[Literal["pwm", "steady"], Share] = field(default_factory=dict)
+    parts: tuple[str, ...] = ()
+
+    @property
+    def kind(self) -> CellRow:
+        """What its cell is."""
+        return cells()[self.cell]
 
     @property
     def heater_ohms_20c(self) -> tuple[float, float] | None:
@@ -68,6 +98,7 @@ class FamilyTable:
     generic_source: str
     weights: Weights
     front_shares: Mapping[Family, Share]
+    cells: tuple[CellRow, ...]
     families: tuple[FamilyRow, ...]
 
 
@@ -76,6 +107,8 @@ def _document() -> FamilyTable:
     table = read_document(_DATA, "dianoia-families/1", FamilyTable)
     ids = [row.id for row in table.families]
     require(sorted(ids) == sorted(get_args(Family)), _DATA.name, "families", "each family of the case format once", ids)
+    kinds = [row.id for row in table.cells]
+    require(sorted(kinds) == sorted(get_args(Cell)), _DATA.name, "cells", "each kind of cell once", kinds)
     shares: dict[str, Mapping[Any, float]] = {"front_shares": table.front_shares, "heater_switch": table.weights.heater_switch, "heater_drive": table.weights.heater_drive,
               "feed_live": table.weights.feed_live, **{row.id: row.drive for row in table.families if row.drive}}  # fmt: skip
     for name, listed in shares.items():
@@ -93,6 +126,12 @@ def _document() -> FamilyTable:
             row.heater,
         )
     return table
+
+
+@cache
+def cells() -> dict[str, CellRow]:
+    """Every kind of cell by id. Raises BrokenTable."""
+    return {row.id: row for row in _document().cells}
 
 
 @cache

@@ -102,7 +102,7 @@ def _done(job: Job, answer: Answer) -> list[str]:
         part = f", part {item.part}" if item.part else ""
         early = " This was done before the fault was proven." if item.early else ""
         where = (
-            f" ({address_words(job.bank, job.position, job.family.cell == 'nox')})"
+            f" ({address_words(job.bank, job.position, job.family.kind.unit)})"
             if item.action == "replace-sensor"
             else ""
         )

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dianoia.circuit.cells.cell import LEAN, RICH
 from dianoia.circuit.network import Array
-from dianoia.circuit.signal import LEAN, RICH
 
 #: A cell that swings by less than this share of what a sound one does is not followed.
 HEARD_FROM = 0.3

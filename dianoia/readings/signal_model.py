@@ -15,10 +15,11 @@ from dianoia.case.measures.figures import HIGHEST, LOWEST
 from dianoia.case.measures.scan import OF_CELL
 from dianoia.case.setting import Setting
 from dianoia.case.terms import Pid
+from dianoia.circuit.cells.cell import LEAN, RICH
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
-from dianoia.circuit.signal import COLD_HEATER, LEAN, PHASES, RICH, WORKED, SignalLoop
+from dianoia.circuit.signal import COLD_HEATER, PHASES, WORKED, SignalLoop
 from dianoia.families.types import HEATER_TERMINALS
 from dianoia.quantities.types import Kind
 from dianoia.readings.circuit_model import Answer, Asked, CircuitModel
@@ -112,7 +113,7 @@ class SignalModel(CircuitModel):
 
     @property
     def _continuous(self) -> bool:
-        return self.loop.cell in ("limiting-current", "two-cell")
+        return self.loop.cell.continuous
 
     def _heard(self, setting: Setting) -> Heard:
         """What reaches the module of a front cell once the engine runs, as hot as it is in a setting."""
@@ -166,10 +167,8 @@ class SignalModel(CircuitModel):
         if probe.scanned not in OF_CELL:
             return super().queries(probe)
         setting = probe.setting
-        if self.loop.cell == "limiting-current":
-            return [Query(setting, (self._measuring,))]
-        if self.loop.cell == "two-cell":
-            return [Query(setting, (self._measuring, self._input))]
+        if self._continuous:
+            return [Query(setting, (self._measuring, self._input) if self.loop.cell.sensed else (self._measuring,))]
         return [Query(setting, (self._input,)), Query(Setting(key=setting.key), (self._input,))]
 
     def worked_out(self, probe: Probe) -> Mapping[str, Display] | None:
@@ -256,7 +255,7 @@ class SignalModel(CircuitModel):
 
     def _signal(self, pid: Pid, setting: Setting, position: int) -> tuple[Levels, Array | None] | None:
         """What the module sees of the cell, as this scan value; None where it has no such value."""
-        if pid == "sensor_voltage" and self.loop.cell in ("zirconia", "titania"):
+        if pid == "sensor_voltage" and not self._continuous:
             volts = self.input_volts(setting)
             if volts is None:
                 return None
@@ -265,7 +264,7 @@ class SignalModel(CircuitModel):
                 phase: item + TOOL_ABOVE_V * self.each_draw("tool above")[None] ** 2 for phase, item in volts.items()
             }
             return self._levels(setting, shown, "voltage", position)
-        if pid not in ("cell_current", "lambda") or self.loop.cell not in ("limiting-current", "two-cell"):
+        if pid not in ("cell_current", "lambda") or not self._continuous:
             return None
         amps = self._amps(setting)
         if amps is None:
@@ -286,7 +285,7 @@ class SignalModel(CircuitModel):
     @property
     def _measuring(self) -> Place:
         """Where the module measures the cell's current."""
-        return Place(f"module.{'pump' if self.loop.cell == 'two-cell' else self.loop.positive}")
+        return Place(f"module.{self.loop.cell.measured_at or self.loop.positive}")
 
     def _lambda(self, amps: Array) -> Array:
         return np.clip(1.0 + 400.0 * amps * (0.7 + 0.6 * self.each_draw("lambda slope")), 0.65, 3.0)
@@ -301,7 +300,7 @@ class SignalModel(CircuitModel):
 
     def _regulated(self, setting: Setting) -> Array:
         """Whether the module can hold the sensing cell: of two cells, only where it sees that cell at low resistance."""
-        if self.loop.cell != "two-cell":
+        if not self.loop.cell.sensed:
             return np.ones((1, 1), dtype=bool)
         seen = self._answer_at(self._input, setting)
         return seen.ohms[RICH] < SENSED_OHMS if seen else np.ones((1, 1), dtype=bool)

@@ -132,7 +132,7 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
     job, verdict = diagnosis.job, answer_of(diagnosis)
     proposed = verdict.next
     mended = verdict.repair.state not in ("none", "came-back") and not verdict.components
-    nox = job.family.cell == "nox"
+    nox = job.family.kind.unit
     view = JobView(
         id=0,
         case=case,
@@ -203,7 +203,7 @@ def _summary(case: Case, job: Job, verdict: Answer) -> dict[str, Any]:
         "title": case.title,
         "vehicle": case.vehicle.label,
         "codes": [item.code for item in case.codes],
-        "where": address_words(job.bank, job.position, job.family.cell == "nox"),
+        "where": address_words(job.bank, job.position, job.family.kind.unit),
         "stage": stage_of(verdict, len(counted)),
         "decision": verdict.decision,
         "decided": verdict.repair.title or TITLES[verdict.decision],

@@ -10,9 +10,9 @@ from unittest import TestCase
 import numpy as np
 
 from dianoia.case.job import job_of
+from dianoia.circuit.cells.cell import terminals_of
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import Known, known_of
-from dianoia.circuit.signal import terminals_of
 from dianoia.diagnosis.faults.hypotheses import traits
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.families.tables import families
@@ -201,7 +201,7 @@ class ByHand(TestCase):
 
     def test_every_row(self) -> None:
         for row in ROWS:
-            positive, negative = terminals_of(families()[row.family])
+            positive, negative = terminals_of(families()[row.family].terminals)
             at = _placed(row.probe, positive, negative) if "{}" in str(row.probe) else row.probe
             self.shows(row.family, row.fault, at, row.low, row.high, row.sum)
 

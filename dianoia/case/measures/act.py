@@ -95,10 +95,10 @@ class ActReading(ActProbe, Taken):
 
 def acts_of(family: FamilyRow) -> dict[Action, tuple[Outcome, ...]]:
     """What may be done on a vehicle with a sensor of this family, and come of it."""
-    dosed = family.cell == "nox"
+    dosed = family.kind.unit
     return {name: OUTCOMES.get(name, ("done",)) for name in get_args(Action) if dosed or name not in OF_DOSING}
 
 
 def repairs_of(family: FamilyRow) -> tuple[Action, ...]:
     """Those that mend something."""
-    return tuple(name for name in REPAIRS if family.cell == "nox" or name not in OF_DOSING)
+    return tuple(name for name in REPAIRS if family.kind.unit or name not in OF_DOSING)

@@ -82,5 +82,5 @@ class InspectReading(InspectProbe, Taken):
 
 def looks_of(family: FamilyRow) -> dict[InspectTarget, tuple[Seen, ...]]:
     """What may be looked at on a vehicle with a sensor of this family, and seen there."""
-    dosed = family.cell == "nox"
+    dosed = family.kind.unit
     return {target: values for target, values in LOOKS.items() if dosed or target != "urea"}

@@ -132,7 +132,7 @@ def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | No
 def others_of(job: Job) -> tuple[str, ...]:
     """What may be measured instead of the sensor in question: another part in its place, and the vehicle's other sensors."""
     engine = job.case.vehicle.engine
-    several = job.family.cell != "nox" and (engine is None or engine.sensor_banks != 1)
+    several = not job.family.kind.unit and (engine is None or engine.sensor_banks != 1)
     banks = sorted({1, job.bank or 1, *((2,) if several else ())})
     positions = range(1, max(2, job.position or 1) + 1)
     addresses = (f"B{bank}S{position}" for bank in banks for position in positions)
@@ -141,10 +141,10 @@ def others_of(job: Job) -> tuple[str, ...]:
 
 def _conditions(family: FamilyRow, sensor: Sensor | None) -> tuple[Condition, ...]:
     commanded: tuple[Condition, ...] = ("heater-commanded",) if family.has_heater_terminals else ()
-    if family.cell == "nox":
+    if family.kind.unit:
         return ("fresh-air", "heater-commanded", "dosing-on", "dosing-off")
     by_hand = family.has_heater_terminals and not (sensor and not may_be_grounded(sensor))
     grounded: tuple[Condition, ...] = ("control-grounded",) if by_hand else ()
     of_signal: tuple[Condition, ...] = ("signal-grounded",) if "signal" in family.terminals else ()
-    fed: tuple[Condition, ...] = ("signal-fed",) if family.cell == "zirconia" else ()
+    fed: tuple[Condition, ...] = ("signal-fed",) if family.kind.may_be_fed else ()
     return ("rich", "lean", "snap", "fuel-cut", "fresh-air", *commanded, *of_signal, *fed, *grounded)

@@ -2,14 +2,15 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, get_args
 
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.state import Published, State, Taken
 from dianoia.case.strict import STRICT
 from dianoia.case.terms import Moves, Pid
-from dianoia.families.tables import FamilyRow
+from dianoia.families.tables import CellRow, FamilyRow, cells
 from dianoia.quantities.types import Kind
+from dianoia.tables import require
 
 #: Scan values that are figures, and of what kind.
 SCAN_KIND: dict[Pid, Kind] = {
@@ -61,6 +62,19 @@ _OF_METERS: frozenset[Pid] = frozenset(
     )
 )
 _OF_HEATER: tuple[Pid, ...] = ("heater_current", "heater_resistance", "heater_command", "heater_monitor")
+
+
+def _listed(row: CellRow) -> tuple[Pid, ...]:
+    """A cell's scan values. Raises BrokenTable for one that the format does not have."""
+    found = tuple(pid for pid in get_args(Pid) if pid in row.scans)
+    require(
+        len(found) == len(row.scans), "families.json", f"cells.{row.id}.scans", "scan values of the format", row.scans
+    )
+    return found
+
+
+#: Cell -> the scan values that it gives.
+_OF_CELL: Mapping[str, tuple[Pid, ...]] = {row.id: _listed(row) for row in cells().values()}
 _OF_ENGINE: tuple[Pid, ...] = ("short_trim", "long_trim", "loop", "battery_voltage")
 _OF_NOX: tuple[Pid, ...] = ("nox_status", "nox", "o2", "can_messages", "battery_voltage")
 
@@ -151,13 +165,10 @@ class ScanSpec(ScanProbe, Published):
 
 def pids_of(family: FamilyRow) -> tuple[Pid, ...]:
     """The scan values of a sensor of this family."""
-    if family.cell == "nox":
+    if family.kind.unit:
         return _OF_NOX
     heater = _OF_HEATER if family.has_heater_terminals else ()
-    cell: tuple[Pid, ...] = (
-        ("sensor_voltage",) if family.cell in ("zirconia", "titania") else ("cell_current", "lambda")
-    )
-    return (*heater, *cell, *_OF_ENGINE)
+    return (*heater, *_OF_CELL[family.cell], *_OF_ENGINE)
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from dianoia.case.job import Job
 from dianoia.case.measures import Probe
 from dianoia.case.terms import HeaterSwitch
 from dianoia.case.workshop import Tool
-from dianoia.circuit.signal import terminals_of
+from dianoia.circuit.cells.cell import terminals_of
 from dianoia.diagnosis.catalogue.candidates import Allowed, Candidate, candidates, usable
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.store import EngineStore
@@ -56,7 +56,7 @@ def twin_of(job: Job) -> str:
 
 def terminals_around(job: Job) -> tuple[str, str | None, str]:
     """The cell's terminals of a job's sensor, and its twin: what the rows of the catalogue leave open."""
-    terminals = ("", None) if job.family.cell == "nox" else terminals_of(job.family)
+    terminals = ("", None) if job.family.kind.unit else terminals_of(job.family.terminals)
     return (*terminals, twin_of(job))
 
 

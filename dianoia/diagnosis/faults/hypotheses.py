@@ -17,6 +17,7 @@ from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.faults.tables import document, faults, influences, of_one_cause, shared_codes
 from dianoia.diagnosis.faults.types import FaultRow
+from dianoia.families.tables import FamilyRow
 from dianoia.readings.model import Traits
 
 Hypothesis = tuple[str, ...]
@@ -103,21 +104,25 @@ def _side_share(subject: Subject) -> float:
 
 
 def _possible(row: FaultRow, loop: str, known: Known) -> bool:
-    family = known.family
-    if loop not in row.loop.split():
+    if not concerns(row, loop, known.family):
         return False
-    if row.id == "bias-missing" and known.bias_v == 0 and family.cell == "zirconia":
+    if row.id == "bias-missing" and known.bias_v == 0 and known.family.kind.may_be_fed:
         return False
-    if row.heated and "heater_supply" not in family.terminals:
+    if row.only_where is not None and known.heater_switch not in (None, row.only_where):
+        return False
+    return row.only_where is not None or not row.positions or known.position in row.positions
+
+
+def concerns(row: FaultRow, loop: str, family: FamilyRow) -> bool:
+    """Whether a sensor of this family can have a fault, wherever it sits and however it is wired."""
+    if loop not in row.loop.split() or (row.heated and "heater_supply" not in family.terminals):
         return False
     if row.only_where is not None:
-        return known.heater_switch in (None, row.only_where)
+        return True
     terminal = row.id.partition(":")[2]
     if terminal and terminal not in family.terminals:
         return False
-    if row.positions and known.position not in row.positions:
-        return False
-    by_shell = family.cell == "zirconia" and "signal_return" not in family.terminals
+    by_shell = family.kind.shell_returns and "signal_return" not in family.terminals
     return not row.cells or ("shell" in row.cells and by_shell) or family.cell in row.cells
 
 

@@ -1,8 +1,9 @@
 """The loops of a job's circuit: which there are, their models, and the parts of each."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import partial
+from functools import cache, partial
+from typing import get_args
 
 from dianoia.circuit.draws import DRAWS, MINOR_DRAWS, Draws, Sampling
 from dianoia.circuit.known import Known
@@ -11,12 +12,14 @@ from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.learn import Learnt
-from dianoia.families.tables import FamilyRow
+from dianoia.families.tables import FamilyRow, families
+from dianoia.families.types import Family
 from dianoia.readings.circuit_model import Asked
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.model import Hypothesis, LoopModel
 from dianoia.readings.nox_model import NoxModel
 from dianoia.readings.signal_model import SignalModel
+from dianoia.tables import require
 
 #: Draws by loop: of a heater's alone, of a signal's or a NOx sensor's alone, of either where both are in play.
 _ALONE = {"heater": DRAWS, "signal": 104, "nox": 104}
@@ -25,17 +28,8 @@ _TOGETHER = {"heater": 104, "signal": 88}
 _AGAIN = 2
 #: Of the draws as they are first taken.
 SEED = 7
-#: Parts of a loop, in the order they are shown.
-_PARTS: Mapping[str, tuple[Part, ...]] = {
-    "heater": ("supply", "control", "driver", "heater"),
-    "nox": ("supply", "ground", "bus", "heater", "cell"),
-}  # fmt: skip
-#: The same of the signal loop, by kind of cell.
-_SIGNAL_PARTS: Mapping[str, tuple[Part, ...]] = {
-    "zirconia": ("bias", "signal", "return", "cell"), "titania": ("bias", "signal", "return", "cell"),
-    "limiting-current": ("bias", "signal", "return", "cell"),
-    "two-cell": ("bias", "reference", "return", "pump", "trim", "cell"),
-}  # fmt: skip
+#: Parts of the heater loop, in the order they are shown; those of the others are the cell's.
+_OF_HEATER: tuple[Part, ...] = ("supply", "control", "driver", "heater")
 
 
 def modelled(subject: Subject, learnt: Learnt | None) -> tuple[JointSpace, tuple[LoopModel, ...]]:
@@ -44,7 +38,7 @@ def modelled(subject: Subject, learnt: Learnt | None) -> tuple[JointSpace, tuple
     learnt: how to take the draws, None as wide as the unknown is.
     """
     family, taking = subject.known.family, _Taking(subject.known, learnt)
-    if family.cell == "nox":
+    if family.kind.unit:
         space = one_loop("nox", subject)
         return space, (taking.nox(space.faults, _ALONE["nox"]),)
     if not family.has_heater_terminals:
@@ -58,8 +52,18 @@ def modelled(subject: Subject, learnt: Learnt | None) -> tuple[JointSpace, tuple
 
 
 def parts_of(loop: str, family: FamilyRow) -> tuple[Part, ...]:
-    """The parts of a loop, in the order they are shown."""
-    return _SIGNAL_PARTS[family.cell] if loop == "signal" else _PARTS[loop]
+    """The parts of a loop that can be proven, in the order they are shown. Raises BrokenTable for a suspect without a part."""
+    return _OF_HEATER if loop == "heater" else _of_cell(family.id)
+
+
+@cache
+def _of_cell(name: Family) -> tuple[Part, ...]:
+    family = families()[name]
+    *wires, cell = family.kind.parts
+    listed = (*wires, *(part for part in family.parts if part not in wires), cell)
+    found = tuple(part for name in listed for part in get_args(Part) if part == name)
+    require(len(found) == len(listed), "families.json", f"{name}.parts", "parts of the circuit", listed)
+    return found
 
 
 @dataclass(frozen=True)

@@ -149,7 +149,7 @@ def _live(view: View) -> Iterator[Warned]:
 def _cell(view: View) -> Iterator[Warned]:
     for place, item in view.counted:
         of_cell = item.probe.on_the_part and item.probe.terminals <= {*SIGNAL_TERMINALS, "shell"}
-        if item.probe.reads_ohms and of_cell and view.job.family.cell != "titania":
+        if item.probe.reads_ohms and of_cell and not view.job.family.kind.is_resistance:
             yield Warned(warning="ohms-on-cell", reading=place, says="An ohmmeter drives current through the cell: the value "
                          "means nothing, and the cell can be damaged. Measure its voltage or current instead.")  # fmt: skip
 
@@ -206,7 +206,7 @@ def _contradict(view: View) -> Iterator[Warned]:
 
 
 def _nox(view: View) -> Iterator[Warned]:
-    if view.job.family.cell != "nox":
+    if not view.job.family.kind.unit:
         return
     for place, item in view.counted:
         probe = item.probe
