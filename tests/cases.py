@@ -5,7 +5,7 @@ from typing import Any
 
 from dianoia.case.load import case_from_json, case_from_plain, from_plain
 from dianoia.case.measures import Probe, Reading
-from dianoia.case.observed import Observed, observe
+from dianoia.case.observed import Observed, observe, probe_of
 from dianoia.case.types import Case
 
 FORMAT = "dianoia-case/1"
@@ -59,7 +59,7 @@ def observed(**fields: Any) -> Observed:
 
 def probe(**fields: Any) -> Probe:
     """What a reading measures."""
-    return observed(**{"value": "ok", **fields}).probe
+    return probe_of(reading(**{"value": "ok", **fields}))
 
 
 def demo_case(start: str) -> Case:

@@ -199,7 +199,7 @@ class SignalLoop:
         fed = float(setting.powered and setting.connector == "mated")
         inside = Change(network.across(f"sensor.{self.positive}", "battery.positive"), fed / self.leak_ohms)
         return {
-            "signal-short-heater": Effect((Change(pulled, 1.0 / self.to_heater_ohms),)),
+            _beside_heater(self.positive): Effect((Change(pulled, 1.0 / self.to_heater_ohms),)),
             "cell-heater-leak": Effect((inside,)),
         }
 
@@ -235,3 +235,8 @@ class SignalLoop:
                 for place, (name, volts) in enumerate(sources.items(), start=1)
             )
         )
+
+
+def _beside_heater(positive: str) -> str:
+    """The fault of a signal that touches one of the heater's wires; of a two-cell sensor it is another part of the circuit."""
+    return "signal-short-heater:nernst" if positive == "nernst" else "signal-short-heater"

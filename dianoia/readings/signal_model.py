@@ -60,7 +60,15 @@ class SignalModel(CircuitModel):
     name = "signal"
     phases = PHASES
     behaviours = frozenset(
-        ("module-input-dead", "swapped-connectors", "exhaust-leak", "engine-lean", "engine-rich", "catalyst-worn")
+        (
+            "module-input-dead",
+            "swapped-connectors",
+            "swapped-connectors:nernst",
+            "exhaust-leak",
+            "engine-lean",
+            "engine-rich",
+            "catalyst-worn",
+        )
     )
 
     def __init__(self, known: Known, asked: Asked, sampling: Sampling = EVEN) -> None:

@@ -6,12 +6,16 @@ from unittest import TestCase
 
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
+from dianoia.case.measures.scan import listed
 from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.inference.loops import parts_checked
 from dianoia.diagnosis.verdict.diagnose import diagnose
 from dianoia.diagnosis.verdict.judging import Judging
 from dianoia.diagnosis.verdict.types import Verdict
+from dianoia.errors import BrokenTable
+from dianoia.families.tables import cells, families
 from tests.cases import case
 from tests.tags import slow
 
@@ -82,6 +86,24 @@ class Families(TestCase):
                 self.assertLess(every.count("fail") / len(every), 0.09)
                 self.assertGreater(every.count("pass") / len(every), 0.7)
                 self.assertEqual([name for name, found in results.items() if found.count("fail") > 2], [])
+
+    def test_a_family_with_a_suspect_that_has_no_part_is_refused(self) -> None:
+        row = families()["airfuel-4w"]
+        five: tuple[Any, ...] = (*row.terminals, "trim")
+        self.assertEqual(
+            parts_checked(replace(row, terminals=five, parts=("trim",))), ("bias", "signal", "return", "trim", "cell")
+        )
+        for why, wrong, says in (
+            ("a wire that no part is made of", replace(row, terminals=five), "trim, the part of wire-open:trim"),
+            ("a part that there is not", replace(row, parts=("tirm",)), "parts of the circuit"),
+        ):
+            with (
+                self.subTest(why),
+                self.assertRaisesRegex(BrokenTable, f"families.json: airfuel-4w.parts: expected {says}"),
+            ):
+                parts_checked(wrong)
+        with self.assertRaisesRegex(BrokenTable, "cells.zirconia.scans"):
+            listed(replace(cells()["zirconia"], scans=("sensor_volts",)))
 
     def test_every_family_has_a_first_reading_at_its_own_points(self) -> None:
         for _, family, position, _, _ in HIDDEN:

@@ -13,7 +13,7 @@ from dianoia.case.job import job_of
 from dianoia.circuit.cells.cell import terminals_of
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import Known, known_of
-from dianoia.diagnosis.faults.hypotheses import traits
+from dianoia.diagnosis.faults.hypotheses import concerns, traits
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.families.tables import families
 from dianoia.readings.circuit_model import Asked
@@ -26,7 +26,7 @@ OL = float("inf")
 WITHIN = 0.85
 #: Faults that no meter sees in one reading: they change how the signal moves, or which engine it is told of.
 MOVEMENT = {"cell-slow", "cell-biased-lean", "cell-biased-rich", "cell-contaminated", "module-input-dead", "swapped-connectors",
-            "exhaust-leak", "engine-lean", "engine-rich", "catalyst-worn"}  # fmt: skip
+            "swapped-connectors:nernst", "exhaust-leak", "engine-lean", "engine-rich", "catalyst-worn"}  # fmt: skip
 
 
 class Wire(NamedTuple):
@@ -107,6 +107,8 @@ ROWS = (
     Row("switching-1w", "", SHELL, 0.0, 1.2, "0.02 to 0.5 ohm of thread, leads up to 0.5"),
     *(Row(family, "signal-short-heater", KEY_ON_LEAN, 0.2, 14.6, "the heater is not driven: 13 * 0.3 / 20.3 = 0.2 V at least, all of the battery at most")
       for family in ("switching-3w", "switching-4w")),
+    Row("wideband-5w", "signal-short-heater:nernst", {"measure": "voltage", "red": "harness.nernst", "black": "battery.negative", "key": "on", "connector": "unplugged"}, 8.0, 14.6,
+        "2.7 + (12.4 - 2.7) * 30 / (30 + 20) = 8.5 V at least, all of the battery at most"),
     Row("titania-4w", "signal-short-heater", KEY_ON_LEAN, 0.1, 14.6, "13 V over 20 kohm into 0.3 kohm = 0.19 V at least"),
     Row("switching-4w", "cell-heater-leak", VOLTS_LEAN, 0.05, 14.6, "0.03 + 13 * 0.3 / 200 = 0.05 V at least, all of the battery at most"),
     *(Row(family, f"wire-short-pair:{low}", _along(f"harness.{high}", f"harness.{low}"), 0.0, 21.0, "0.05 to 20 ohm, leads up to 0.5")
@@ -150,14 +152,7 @@ def _model(family: str) -> SignalModel:
     if families()[family].cell == "zirconia":
         sensor["bias_v"] = 0.45
     job = job_of(case(code="P0130", sensor=sensor, vehicle={"label": "Bus 4"}))
-    terminals = families()[family].terminals
-    own = [
-        row
-        for row in faults().values()
-        if row.loop == "signal"
-        and row.id.partition(":")[2] in ("", *terminals)
-        and (not row.heated or "heater_supply" in terminals)
-    ]
+    own = [row for row in faults().values() if concerns(row, "signal", families()[family])]
     return SignalModel(known_of(job), Asked([(), *((row.id,) for row in own)], traits()), Sampling(160))
 
 

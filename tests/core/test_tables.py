@@ -107,6 +107,8 @@ MISTAKES: list[tuple[str, tuple[Step, ...], Any, str]] = [
     ("candidates", ("candidates", 0, "reading", "kee"), "on", "battery"),
     ("candidates", ("hazards", "hott"), 1.0, "hazards"),
     ("candidates", ("places", "moon"), 1.0, "places"),
+    ("families", ("cells", 0, "id"), "zircon", "cells[zircon].id"),
+    ("families", ("cells", 0, "may_be_fed"), "often", "cells[zirconia].may_be_fed"),
     ("families", ("families", 0, "terminals"), ["signl"], "families[switching-1w].terminals"),
     ("families", ("families", 0, "cell"), "zirkonia", "families[switching-1w].cell"),
     ("families", ("families", 2, "heater"), None, "switching-3w"),

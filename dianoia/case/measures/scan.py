@@ -64,7 +64,7 @@ _OF_METERS: frozenset[Pid] = frozenset(
 _OF_HEATER: tuple[Pid, ...] = ("heater_current", "heater_resistance", "heater_command", "heater_monitor")
 
 
-def _listed(row: CellRow) -> tuple[Pid, ...]:
+def listed(row: CellRow) -> tuple[Pid, ...]:
     """A cell's scan values. Raises BrokenTable for one that the format does not have."""
     found = tuple(pid for pid in get_args(Pid) if pid in row.scans)
     require(
@@ -74,7 +74,7 @@ def _listed(row: CellRow) -> tuple[Pid, ...]:
 
 
 #: Cell -> the scan values that it gives.
-_OF_CELL: Mapping[str, tuple[Pid, ...]] = {row.id: _listed(row) for row in cells().values()}
+_OF_CELL: Mapping[str, tuple[Pid, ...]] = {row.id: listed(row) for row in cells().values()}
 _OF_ENGINE: tuple[Pid, ...] = ("short_trim", "long_trim", "loop", "battery_voltage")
 _OF_NOX: tuple[Pid, ...] = ("nox_status", "nox", "o2", "can_messages", "battery_voltage")
 

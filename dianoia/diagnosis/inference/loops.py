@@ -1,15 +1,16 @@
 """The loops of a job's circuit: which there are, their models, and the parts of each."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, partial
 from typing import get_args
 
 from dianoia.circuit.draws import DRAWS, MINOR_DRAWS, Draws, Sampling
 from dianoia.circuit.known import Known
-from dianoia.diagnosis.faults.hypotheses import heater_and_signal, one_loop, traits
+from dianoia.diagnosis.faults.hypotheses import concerns, heater_and_signal, one_loop, traits
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.subject import Subject
+from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.learn import Learnt
 from dianoia.families.tables import FamilyRow, families
@@ -52,17 +53,25 @@ def modelled(subject: Subject, learnt: Learnt | None) -> tuple[JointSpace, tuple
 
 
 def parts_of(loop: str, family: FamilyRow) -> tuple[Part, ...]:
-    """The parts of a loop that can be proven, in the order they are shown. Raises BrokenTable for a suspect without a part."""
-    return _OF_HEATER if loop == "heater" else _of_cell(family.id)
+    """The parts of a loop that can be proven, in the order they are shown. Raises BrokenTable for any family with a suspect without a part."""
+    return _OF_HEATER if loop == "heater" else _of_cells()[family.id]
 
 
 @cache
-def _of_cell(name: Family) -> tuple[Part, ...]:
-    family = families()[name]
+def _of_cells() -> Mapping[Family, tuple[Part, ...]]:
+    return {family.id: parts_checked(family) for family in families().values()}
+
+
+def parts_checked(family: FamilyRow) -> tuple[Part, ...]:
+    """The parts of a family's cell, and its own, before the cell itself. Raises BrokenTable where a suspect has none."""
     *wires, cell = family.kind.parts
     listed = (*wires, *(part for part in family.parts if part not in wires), cell)
     found = tuple(part for name in listed for part in get_args(Part) if part == name)
-    require(len(found) == len(listed), "families.json", f"{name}.parts", "parts of the circuit", listed)
+    require(len(found) == len(listed), "families.json", f"{family.id}.parts", "parts of the circuit", listed)
+    loop = "nox" if family.kind.unit else "signal"
+    for row in faults().values():
+        proven = row.part in found or not concerns(row, loop, family)
+        require(proven, "families.json", f"{family.id}.parts", f"{row.part}, the part of {row.id}", listed)
     return found
 
 
