@@ -24,6 +24,8 @@ from dianoia.families.tables import weights
 ON, OFF = "on", "off"
 PHASES = (ON, OFF)
 GROUND = "battery.negative"
+#: Elements are given at this temperature, and a cold one is taken to have it, in °C.
+NOMINAL_C = 20.0
 #: Platinum-like elements, per K.
 TEMPERATURE_COEFFICIENT = (0.003, 0.004)
 #: Above this engine speed many modules stop heating, in 1/min.
@@ -171,7 +173,7 @@ class HeaterLoop:
             network.branch(f"pin {terminal}", f"harness.{terminal}", f"sensor.{terminal}", ohms)
             branch_at[f"harness.{terminal}"] = branch_at[f"sensor.{terminal}"] = f"pin {terminal}"
         slope = self.draws.uniform("temperature coefficient", *TEMPERATURE_COEFFICIENT)
-        hot = np.maximum(1.0 + slope * (self.element_c(setting) - 20.0), 0.5)
+        hot = np.maximum(1.0 + slope * (self.element_c(setting) - NOMINAL_C), 0.5)
         network.branch("element", "sensor.heater_supply", "sensor.heater_control", self.element_ohms_20c * hot)
 
     def _module_pin(self, network: Network, setting: Setting, terminal: str, branch_at: dict[str, str]) -> None:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from math import inf
 
-from dianoia.circuit.heater import TEMPERATURE_COEFFICIENT
+from dianoia.circuit.heater import NOMINAL_C, TEMPERATURE_COEFFICIENT
 from dianoia.errors import refuse
 
 #: An element at work, in °C: what a cold resistance is carried to.
@@ -11,10 +11,18 @@ WORKING_C = (500.0, 750.0)
 
 
 @dataclass(frozen=True)
+class SumRow:
+    """A line of an answer."""
+
+    name: str
+    value: str
+
+
+@dataclass(frozen=True)
 class HeaterSum:
     """A heater on a voltage. Each pair is (low, high); at switch-on cold, and settled hot.
 
-    cold_amps, hot_amps in A; cold_watts, hot_watts in W; hot_ohms in ohms.
+    cold_amps, hot_amps in A; cold_watts, hot_watts in W; hot_ohms in ohms; rows: the same in words.
     """
 
     cold_amps: float
@@ -22,25 +30,38 @@ class HeaterSum:
     hot_ohms: tuple[float, float]
     hot_amps: tuple[float, float]
     hot_watts: tuple[float, float]
+    rows: tuple[SumRow, ...]
 
 
 @dataclass(frozen=True)
 class At20:
-    """ohms_20c: the resistance carried back to 20 °C, (low, high), in ohms."""
+    """ohms_20c: the resistance carried back to 20 °C, (low, high), in ohms; said: in words."""
 
     ohms_20c: tuple[float, float]
+    said: str
 
 
 @dataclass(frozen=True)
 class PwmSum:
-    """meter_v: what a multimeter shows on the switched wire, in V; duty: share of time driven, 0 to 1."""
+    """meter_v: what a multimeter shows on the switched wire, in V; duty: share of time driven, 0 to 1; rows: the same in words."""
 
     meter_v: float
     duty: float
+    rows: tuple[SumRow, ...]
+
+
+def _figure(value: float) -> str:
+    """With at most three figures, as a person says it."""
+    return f"{float(f'{value:.3g}'):g}"
+
+
+def _range(ends: tuple[float, float]) -> str:
+    low, high = (_figure(value) for value in ends)
+    return low if low == high else f"{low} to {high}"
 
 
 def _factor(slope: float, celsius: float) -> float:
-    return 1.0 + slope * (celsius - 20.0)
+    return 1.0 + slope * (celsius - NOMINAL_C)
 
 
 def heater(ohms_20c: float, volts: float) -> HeaterSum:
@@ -53,13 +74,14 @@ def heater(ohms_20c: float, volts: float) -> HeaterSum:
     _positive("volts", volts)
     low = ohms_20c * _factor(TEMPERATURE_COEFFICIENT[0], WORKING_C[0])
     high = ohms_20c * _factor(TEMPERATURE_COEFFICIENT[1], WORKING_C[1])
-    return HeaterSum(
-        volts / ohms_20c,
-        volts**2 / ohms_20c,
-        (low, high),
-        (volts / high, volts / low),
-        (volts**2 / high, volts**2 / low),
+    amps, watts = (volts / high, volts / low), (volts**2 / high, volts**2 / low)
+    cold_amps, cold_watts = volts / ohms_20c, volts**2 / ohms_20c
+    rows = (
+        SumRow("at switch-on", f"{_figure(cold_amps)} A, {_figure(cold_watts)} W"),
+        SumRow("settled hot", f"{_range(amps)} A, {_range(watts)} W"),
+        SumRow("its resistance then", f"{_range((low, high))} ohm"),
     )
+    return HeaterSum(cold_amps, cold_watts, (low, high), amps, watts, rows)
 
 
 def resistance_from(amps: float, volts: float) -> float:
@@ -75,7 +97,12 @@ def at_20c(ohms: float, celsius: float) -> At20:
     if not -60.0 <= celsius <= 1200.0:
         raise refuse("celsius", "a temperature from -60 to 1200 °C", str(celsius))
     ends = sorted(ohms / _factor(slope, celsius) for slope in TEMPERATURE_COEFFICIENT)
-    return At20((ends[0], ends[1]))
+    return between(ends[0], ends[1])
+
+
+def between(low: float, high: float) -> At20:
+    """A resistance at 20 °C, in ohms, with its words."""
+    return At20((low, high), f"{_range((low, high))} ohm")
 
 
 def pwm_average(volts: float, duty: float) -> PwmSum:
@@ -87,7 +114,7 @@ def pwm_average(volts: float, duty: float) -> PwmSum:
     _positive("volts", volts)
     if not 0.0 <= duty <= 1.0:
         raise refuse("duty", "a share from 0 to 100 %", str(duty))
-    return PwmSum(volts * (1.0 - duty), duty)
+    return _pulsed(volts * (1.0 - duty), duty)
 
 
 def duty_from(volts: float, meter_v: float) -> PwmSum:
@@ -95,9 +122,17 @@ def duty_from(volts: float, meter_v: float) -> PwmSum:
     _positive("volts", volts)
     if not 0.0 <= meter_v <= volts:
         raise refuse("meter_v", f"from 0 to {volts:g} V", str(meter_v))
-    return PwmSum(meter_v, 1.0 - meter_v / volts)
+    return _pulsed(meter_v, 1.0 - meter_v / volts)
 
 
 def _positive(field: str, value: float) -> None:
     if not 0 < value < inf:
         raise refuse(field, "a number above zero", "OL" if value == inf else str(value))
+
+
+def _pulsed(meter_v: float, duty: float) -> PwmSum:
+    rows = (
+        SumRow("a multimeter shows", f"{_figure(meter_v)} V"),
+        SumRow("driven", f"{_figure(100 * duty)} % of the time"),
+    )
+    return PwmSum(meter_v, duty, rows)

@@ -262,7 +262,7 @@ def _ends(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[_S
                  ("module ground",), "driver")  # fmt: skip
     if "heater_supply" in rows:
         top, low = rows["heater_supply"], rows["heater_control"]
-        yield _Shape("element", "element", "heater element", ((ELEMENT, top), (ELEMENT, low)), ("element",), "heater")
+        yield _Shape("element", "element", "heater element", _between_pins(top, low), ("element",), "heater")
         y = top if high_side else low
         yield _Shape("driver", "driver", "driver", ((90.0, y), (MODULE_RIGHT, y)), ("driver",), "driver")
     if "can_high" in rows:
@@ -272,9 +272,14 @@ def _ends(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[_S
     signal_rows = [y for name, y in rows.items() if name not in ("heater_supply", "heater_control")]
     if signal_rows:
         last = signal_rows[-1] if len(signal_rows) > 1 else signal_rows[0] + 30
-        yield _Shape("cell", "cell", "cell", ((ELEMENT, signal_rows[0]), (ELEMENT, last)), ("cell",), "cell")
+        yield _Shape("cell", "cell", "cell", _between_pins(signal_rows[0], last), ("cell",), "cell")
         for y in signal_rows:
             yield _Shape(f"input.{y:g}", "input", "", ((110.0, y), (MODULE_RIGHT, y)))
+
+
+def _between_pins(top: float, low: float) -> tuple[tuple[float, float], ...]:
+    """The wires of what lies between two pins of the sensor, and its own two ends."""
+    return (SENSOR, top), (ELEMENT, top), (ELEMENT, low), (SENSOR, low)
 
 
 def _points(

@@ -8,6 +8,7 @@ from dianoia.codes.types import Decoded
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.types import Judged
+from dianoia.diagnosis.verdict.vocabulary import RESULTS
 from dianoia.readings.describe import describe_reading
 from dianoia.repair.acts import Mended
 from dianoia.repair.types import MayCome
@@ -16,7 +17,6 @@ from dianoia.repair.types import MayCome
 _PARKED = ("related", "unknown")
 #: So many of the twin's readings are told, the newest.
 TWIN_READINGS = 4
-_RESULT = {"pass": "good", "fail": "bad", "unclear": "not clear"}
 
 
 def may_come(diagnosis: Diagnosis, repairs: Sequence[Mended], judged: Sequence[Judged]) -> Iterator[MayCome]:
@@ -77,7 +77,9 @@ def _twin(job: Job, twin: str, judged: Sequence[Judged]) -> MayCome:
 
 def _measured(job: Job, other: str, judged: Sequence[Judged]) -> str:
     places = [place for place, item in enumerate(job.readings) if item.counts and item.probe.of == other]
-    told = [f"{_said(job.readings[place], job)}, {_RESULT[judged[place].result]}" for place in places[-TWIN_READINGS:]]
+    told = [
+        f"{_said(job.readings[place], job)}, {RESULTS[judged[place].result].word}" for place in places[-TWIN_READINGS:]
+    ]
     return f"Read on it: {'; '.join(told)}." if told else "Nothing was read on it."
 
 

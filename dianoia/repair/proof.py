@@ -15,13 +15,14 @@ from dianoia.case.measures import Probe
 from dianoia.case.measures.state_words import state_words
 from dianoia.case.observed import Observed
 from dianoia.case.terms import Action
+from dianoia.circuit.heater import NOMINAL_C
 from dianoia.diagnosis.catalogue.candidates import Candidate, document, placed
 from dianoia.diagnosis.catalogue.offered import terminals_around, tools_missing
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
-from dianoia.diagnosis.verdict.explain import PART_WORDS
 from dianoia.diagnosis.verdict.types import Judged
+from dianoia.diagnosis.verdict.vocabulary import PARTS
 from dianoia.families.tables import FamilyRow
 from dianoia.readings.describe import describe
 from dianoia.repair.acts import Mended
@@ -31,8 +32,6 @@ from dianoia.repair.types import ProofItem, ProofKind
 
 #: Cautions of readings that no table lists: what they are taken at says.
 _RUNNING, _APART = ("running",), ("hot",)
-#: Makers give an element's ohms at this temperature, in °C; a cold one is near it.
-PUBLISHED_AT_C = 20.0
 #: What a look, the codes and the monitor have to say.
 _SOUND_WORDS = {"inspect": "ok", "codes": "not-returned", "monitor": "complete"}
 
@@ -106,7 +105,7 @@ class Proving:
         for place in sorted(self.proven.get(part, ()), reverse=True):
             read = self.job.readings[place].probe
             if place > self._since(read, repair) and not read.by_hand and self._good(place, "hidden"):
-                words = f"Could not be read before: {PART_WORDS[part]}. {describe(read, self.job.pins).short_step}"
+                words = f"Could not be read before: {PARTS[part].phrase}. {describe(read, self.job.pins).short_step}"
                 return replace(asked, what=words, read=read, by=place, expect=self.judged[place].expected)
         return asked
 
@@ -228,7 +227,7 @@ class Proving:
 def _cold(probe: Probe) -> float | Literal["hot"] | None:
     """The temperature that an element's ohms are proven at, where none was said: that of a cold one."""
     across = probe.reads_ohms and probe.across_element
-    return PUBLISHED_AT_C if across and not isinstance(probe.sensor_c, int | float) else probe.sensor_c
+    return NOMINAL_C if across and not isinstance(probe.sensor_c, int | float) else probe.sensor_c
 
 
 def _told_apart(items: list[ProofItem]) -> Iterator[ProofItem]:

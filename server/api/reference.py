@@ -5,12 +5,23 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Query, Router
 
-from dianoia.circuit.sums import At20, HeaterSum, PwmSum, at_20c, duty_from, heater, pwm_average, resistance_from
+from dianoia.circuit.sums import (
+    At20,
+    HeaterSum,
+    PwmSum,
+    at_20c,
+    between,
+    duty_from,
+    heater,
+    pwm_average,
+    resistance_from,
+)
 from dianoia.codes.book import Search, search
 from dianoia.codes.decode import decode
 from dianoia.codes.parse import parse_codes
 from dianoia.codes.triage import triage
 from dianoia.codes.types import Decoded
+from dianoia.diagnosis.verdict.vocabulary import Vocabulary, vocabulary
 from dianoia.families.tables import families
 from dianoia.quantities.parse import parse
 from dianoia.vehicle.tables import Preset, presets
@@ -18,6 +29,12 @@ from server.jobs.bodies import KnownFamily
 from server.statuses import READS
 
 router = Router()
+
+
+@router.get("/vocabulary", response={**READS, 200: Vocabulary}, by_alias=True)
+def words(request: HttpRequest) -> Any:
+    """Everything that a screen says and no job changes."""
+    return vocabulary()
 
 
 @router.get("/presets", response={**READS, 200: list[Preset]}, by_alias=True)
@@ -70,7 +87,7 @@ def sum_pwm(request: HttpRequest, volts: str = "13.8 V", duty: str = "", meter_v
 def sum_resistance(request: HttpRequest, amps: str, volts: str = "13.8 V") -> Any:
     """The resistance behind a current; both ends alike."""
     ohms = resistance_from(parse(amps, "current", "amps").value, parse(volts, "voltage", "volts").value)
-    return At20((ohms, ohms))
+    return between(ohms, ohms)
 
 
 @router.get("/codes", response={**READS, 200: list[Decoded]}, by_alias=True)

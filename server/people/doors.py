@@ -23,6 +23,8 @@ _SAFE = ("GET", "HEAD", "OPTIONS")
 SEEN, PICKED = "seen", "picked"
 #: Asked for by a page on its own, over and over: it keeps nobody signed in.
 POLLED = "/stand"
+#: Free to all: who works here is asked for by it, and the words tell nothing of a job.
+_OPEN = ("/api/people/", "/api/vocabulary")
 #: A session's time is written at most so often.
 _NOTED_EVERY_S = 60.0
 
@@ -66,7 +68,7 @@ class SignedIn:
         return self._refused(request) or self.get_response(request)
 
     def _refused(self, request: HttpRequest) -> HttpResponse | None:
-        if not request.path.startswith("/api/") or request.path.startswith("/api/people/"):
+        if not request.path.startswith("/api/") or request.path.startswith(_OPEN):
             return None
         writes = request.method not in _SAFE
         if not request.user.is_authenticated and (writes or not settings.BENCH):

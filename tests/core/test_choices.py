@@ -9,6 +9,7 @@ from dianoia.case.measures.inspect import LOOKS
 from dianoia.case.measures.offered import choices, others_of
 from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.faults.observations import usual
+from dianoia.diagnosis.verdict.vocabulary import vocabulary
 from dianoia.families.tables import families
 from tests.cases import BATTERY, case, probe
 
@@ -35,13 +36,14 @@ class Entries(TestCase):
                         self.assertTrue(shown or scan.pid in silent)
 
     def test_every_choice_has_its_words(self) -> None:
+        words = vocabulary()
         for row in families().values():
             known = choices(row, ("known-good", "B2S1"))
-            listed = {*(scan.pid for scan in known.scans), *known.conditions, *known.looks, *known.acts, *known.styles, *known.others,
+            listed = {*(scan.pid for scan in known.scans), *known.conditions, *known.looks, *known.acts, *words.styles, *words.checks, *words.symptoms, *known.others,
                       *(word for scan in known.scans for word in scan.words), *(name for item in known.recordings for name in item.figures),
                       *(word for values in (*known.looks.values(), *known.acts.values(), *known.places.values()) for word in values)}  # fmt: skip
-            self.assertLessEqual(listed, known.words.keys(), row.id)
-            self.assertFalse([word for word in known.words.values() if "_" in word or not word])
+            self.assertLessEqual(listed, words.words.keys(), row.id)
+        self.assertFalse([word for word in words.words.values() if "_" in word or not word])
 
     def test_every_look_and_every_outcome_offered_is_taken(self) -> None:
         row = families()["switching-4w"]

@@ -6,6 +6,9 @@ from subprocess import PIPE, Popen
 from typing import Any
 from unittest import TestCase
 
+from dianoia.case.load import adapter
+from dianoia.diagnosis.verdict.vocabulary import Vocabulary, vocabulary
+
 _HERE = Path(__file__).parent
 _WEB = _HERE.parents[1] / "web"
 
@@ -20,16 +23,18 @@ class ModuleTestCase(TestCase):
         super().setUpClass()
         cls._node = Popen(["node", _HERE / "modules.mjs"], cwd=_WEB, stdin=PIPE, stdout=PIPE, text=True)
         cls.addClassCleanup(cls._end)
+        words = adapter(Vocabulary).dump_python(vocabulary(), mode="json", by_alias=True)
+        cls.call("learn", words, module="/src/model/vocabulary.ts")
 
     @classmethod
     def _end(cls) -> None:
         cls._node.communicate("", timeout=20)
 
     @classmethod
-    def call(cls, name: str, *args: Any) -> Any:
-        """What a function of the module answers; a constant's value where the name is one's."""
+    def call(cls, name: str, *args: Any, module: str = "") -> Any:
+        """What a function of the module, or of another one, answers; a constant's value where the name is one's."""
         assert cls._node.stdin and cls._node.stdout
-        cls._node.stdin.write(json.dumps({"module": cls.module, "name": name, "args": args}) + "\n")
+        cls._node.stdin.write(json.dumps({"module": module or cls.module, "name": name, "args": args}) + "\n")
         cls._node.stdin.flush()
         answer = json.loads(cls._node.stdout.readline())
         if "problem" in answer:

@@ -9,6 +9,7 @@ import { createBrowserRouter, RouterProvider } from 'react-router'
 import { Frame } from './Frame'
 import { tell } from './model/notice'
 import { bringBack, keepUp } from './model/persisted'
+import { loadVocabulary } from './model/vocabulary'
 import { BrokenPage } from './pages/BrokenPage'
 import { loaded } from './pages/loaded'
 import { StartPage } from './pages/StartPage'
@@ -51,7 +52,7 @@ keepUp(queries)
 window.setTimeout(() => registerSW({ onNeedRefresh: () => tell('A new version is here. Load this page anew: what waits to be sent is safe.') }), 2500)
 
 const root = document.getElementById('root')
-void bringBack(queries).finally(() => {
+void Promise.all([bringBack(queries), loadVocabulary()]).finally(() => {
   if (!root) return
   createRoot(root).render(
     <QueryClientProvider client={queries}>

@@ -19,24 +19,17 @@ from dianoia.case.measures.state_rules import (
     state_rules,
 )
 from dianoia.case.measures.trace import RecordingChoice, recordings_of
-from dianoia.case.measures.words import all_spoken
 from dianoia.case.points import in_place_of_heater
 from dianoia.case.sensor import Sensor
 from dianoia.case.terms import (
     Action,
-    Check,
-    CodeStatus,
     Condition,
     ExhaustPlace,
-    History,
     InspectTarget,
-    LampLight,
     Moves,
     Outcome,
     Pid,
     Seen,
-    Style,
-    Symptom,
 )
 from dianoia.families.tables import FamilyRow
 from dianoia.families.types import HEATER_TERMINALS, SIGNAL_TERMINALS, Terminal
@@ -63,12 +56,13 @@ def movable() -> Movable:
 
 @dataclass(frozen=True)
 class Choices:
-    """What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
-    conditions: what it may be taken with, of_heater: those that show at the heater_terminals; in_place: the points of a lamp that stands in place of the heater; looks: target -> seen; places: target -> where, if it is looked at in places;
-    acts: action -> outcome; repairs: those that mend something; state: which state each measurement has; lamps: their sizes, and the
-    usual one's; lights: what a lamp may do; units: of
-    what a meter measures; start: what a measurement begins with; apart: points behind a plug; words: all of
-    these as they are said.
+    """What an entry may be for one sensor; what is the same for all is in the vocabulary.
+
+    scans, recordings: scan values, the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them.
+    conditions: what it may be taken with, of_heater: those that show at the heater_terminals. in_place: the points of a lamp that
+    stands in place of the heater. looks: target -> seen; places: target -> where, if it is looked at in places. acts: action ->
+    outcome; repairs: those that mend something. state: which state each measurement has; start: what it begins with.
+    lamps: their sizes, and the usual one's. apart: points behind a plug. live: what may be a span.
     """
 
     scans: tuple[ScanChoice, ...]
@@ -78,24 +72,16 @@ class Choices:
     of_heater: tuple[Condition, ...]
     heater_terminals: tuple[Terminal, ...]
     in_place: tuple[str, str]
-    checks: tuple[Check, ...]
     looks: dict[InspectTarget, tuple[Seen, ...]]
     places: dict[InspectTarget, tuple[ExhaustPlace, ...]]
     acts: dict[Action, tuple[Outcome, ...]]
     repairs: tuple[Action, ...]
     state: tuple[StateRule, ...]
     lamps: tuple[Lamp, ...]
-    lights: tuple[LampLight, ...]
-    units: dict[Measure, str]
     usual_watts: float
     start: tuple[StartState, ...]
     apart: ReachedApart
-    styles: tuple[Style, ...]
     live: Movable
-    code_statuses: tuple[CodeStatus, ...]
-    symptoms: tuple[Symptom, ...]
-    history: tuple[History, ...]
-    words: dict[str, str]
 
 
 def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | None = None) -> Choices:
@@ -108,24 +94,16 @@ def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | No
         of_heater=OF_HEATER,
         heater_terminals=HEATER_TERMINALS,
         in_place=in_place_of_heater(family),
-        checks=get_args(Check),
         looks=looks_of(family),
         places={"exhaust": get_args(ExhaustPlace)},
         acts=acts_of(family),
         repairs=repairs_of(family),
         state=state_rules(family),
         lamps=lamps().lamps,
-        lights=get_args(LampLight),
-        units=METER_UNITS,
         usual_watts=lamps().usual_watts,
         start=START,
         apart=reached_apart(family),
-        styles=get_args(Style),
         live=movable(),
-        code_statuses=get_args(CodeStatus),
-        symptoms=get_args(Symptom),
-        history=get_args(History),
-        words=all_spoken(others),
     )
 
 

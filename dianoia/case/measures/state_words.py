@@ -1,15 +1,21 @@
 """The state of vehicle and plugs as a colleague says it."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from dianoia.case.measures.state import BROUGHT, TAKEN_AWAY, State
 from dianoia.case.points import words
+from dianoia.case.terms import Key
 
 _OF = {
     "known-good": "with a known-good sensor", "new": "with the new sensor", "old": "on the old sensor",
     BROUGHT: "with the other sensor, swapped in", TAKEN_AWAY: "with this sensor in the other's place",
 }  # fmt: skip
-_KEYS = {"off": "key off", "on": "key on, engine off", "running": "engine running", "cranking": "cranking"}
+KEYS: Mapping[Key, str] = {
+    "off": "key off",
+    "on": "key on, engine off",
+    "running": "engine running",
+    "cranking": "cranking",
+}
 
 
 def state_words(probe: State) -> str:
@@ -19,7 +25,7 @@ def state_words(probe: State) -> str:
 
 def _vehicle(probe: State) -> Iterator[str]:
     if probe.key:
-        yield _KEYS[probe.key]
+        yield KEYS[probe.key]
     if probe.rpm is not None:
         yield f"{probe.rpm:g} rpm"
     if probe.at_s is not None:

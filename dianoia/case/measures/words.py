@@ -1,10 +1,12 @@
 """The format's words as a person says them, once for every door."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import get_args
 
 from dianoia.case.measures.scan import SCAN_WORDS
 from dianoia.case.measures.scope import FIGURES as SCOPE_FIGURES
+from dianoia.case.measures.state_rules import Measure
 from dianoia.case.terms import (
     Action,
     Check,
@@ -51,8 +53,8 @@ def spoken(word: str) -> str:
     return _IRREGULAR.get(word, word.replace("_", " ").replace("-", " "))
 
 
-def all_spoken(more: tuple[str, ...] = ()) -> dict[str, str]:
-    """Every word that an entry may consist of, and some more, as they are said."""
+def all_spoken() -> dict[str, str]:
+    """Every word that an entry may consist of, as it is said."""
     terms = (
         Pid,
         Condition,
@@ -70,4 +72,52 @@ def all_spoken(more: tuple[str, ...] = ()) -> dict[str, str]:
     words = [word for term in terms for word in get_args(term)]
     words += [*get_args(Symptom), *get_args(History), *get_args(CodeStatus)]
     words += [word for listed in SCAN_WORDS.values() for word in listed]
-    return {word: spoken(word) for word in (*words, *SCOPE_FIGURES, *more)}
+    return {word: spoken(word) for word in (*words, *SCOPE_FIGURES, *_OTHERS)}
+
+
+#: Fields of the format that are called otherwise on a screen.
+FIELDS: Mapping[str, str] = {
+    "sensor_c": "element temperature",
+    "at_s": "seconds since start",
+    "red": "red lead",
+    "black": "black lead",
+    "at": "point",
+    "of": "part measured",
+    "with": "taken with",
+    "pid": "scan value",
+    "jumper": "bridge",
+    "rise_s": "edge",
+    "delay_s": "follows after",
+    "first_activity_s": "first moves",
+    "switches_per_min": "switches a minute",
+    "duty_low": "low",
+    "heater_ohms_20c": "heater at 20 °C",
+    "heater_amps": "heater current",
+    "bias_v": "bias",
+    "torque_nm": "torque",
+    "spec_source": "where it comes from",
+    "ohms_20c": "element at 20 °C",
+    "meter_v": "what the meter shows",
+    "old": "password until now",
+    "new": "new password",
+    "labour_per_hour": "labour",
+    "part_price": "a sensor",
+    "wrong_call_cost": "a wrong call",
+}
+
+
+@dataclass(frozen=True)
+class Dial:
+    """How a measurement stands on the meter's dial. letter: of the keyboard."""
+
+    label: str
+    letter: str
+
+
+#: In the order of the dial.
+DIAL: Mapping[Measure, Dial] = {
+    "voltage": Dial("V", "v"), "resistance": Dial("Ω", "o"), "lamp": Dial("Lamp", "l"), "current": Dial("A", "a"), "scope": Dial("Scope", "s"),
+    "scan": Dial("Scan", "c"), "trace": Dial("Record", "r"), "inspect": Dial("Look", "i"), "act": Dial("Did", "d"),
+}  # fmt: skip
+#: What a reading may be of, besides the sensor in question.
+_OTHERS = ("known-good", "new", "old", *(f"B{bank}S{position}" for bank in (1, 2) for position in (1, 2, 3)))

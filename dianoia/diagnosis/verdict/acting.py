@@ -11,9 +11,10 @@ from dianoia.diagnosis.decision.gates import INSTEAD, NAMED, WITHOUT, gates, see
 from dianoia.diagnosis.decision.proof import PartState, right_kind
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import REPORTED, FaultRow, Part
-from dianoia.diagnosis.verdict.explain import COMPONENT_WORDS, PART_WORDS, expect_text, settled_by
+from dianoia.diagnosis.verdict.explain import expect_text, settled_by
 from dianoia.diagnosis.verdict.judging import Judging
 from dianoia.diagnosis.verdict.types import AfterRepair, BeforeFitting, Gate
+from dianoia.diagnosis.verdict.vocabulary import COMPONENTS, PARTS
 from dianoia.quantities.show import percent
 
 
@@ -39,11 +40,13 @@ def _words(shown: str) -> str:
         return f"no chance left that {faults()[shown.removeprefix(WITHOUT)].says}"
     if shown.startswith(INSTEAD):
         beginning = shown.removeprefix(INSTEAD)
-        rival = faults()[beginning].says if beginning in faults() else f"{PART_WORDS[_part_of(beginning)]} is at fault"
+        rival = (
+            faults()[beginning].says if beginning in faults() else f"{PARTS[_part_of(beginning)].phrase} is at fault"
+        )
         return f"no chance left that {rival} instead"
     if shown in seen_rows():
         return seen_rows()[shown].says
-    return next(f"{words} proven" for part, words in PART_WORDS.items() if part == shown)
+    return next(f"{said.phrase} proven" for part, said in PARTS.items() if part == shown)
 
 
 def _part_of(beginning: str) -> Part:
@@ -69,13 +72,13 @@ def acting_now(seen: Assessment) -> str:
     standing, held = seen.standing, seen.held
     if not standing.components:
         return ""
-    what = " and ".join(COMPONENT_WORDS[name] for name in sorted(standing.components))
+    what = " and ".join(COMPONENTS[name].phrase for name in sorted(standing.components))
     chance = min(held.chance_of(name) for name in standing.components)
     which = what if len(standing.components) == 1 else f"all of {what}"
     risk = f"If you act now: {percent(1.0 - chance)} that it is not {which}."
     if standing.decided:
         return risk
-    unproven = [PART_WORDS[part] for part in standing.missing]
+    unproven = [PARTS[part].phrase for part in standing.missing]
     unseen = [item.because or _asks(item.row.shown) for item in standing.wanted if not item.parts]
     shown = f" Not proven: {', '.join(unproven)}." if unproven else ""
     shown += f" Not shown: {'; '.join(unseen)}." if unseen else ""
@@ -146,7 +149,7 @@ def _lamps_first(names: tuple[str, ...], seen: Assessment) -> tuple[str, ...]:
 
 
 def _listed(parts: Sequence[Part]) -> str:
-    words = " and ".join(PART_WORDS[part] for part in parts)
+    words = " and ".join(PARTS[part].phrase for part in parts)
     return f"{_capital(words)} {'are' if len(parts) > 1 else 'is'}"
 
 
@@ -210,7 +213,7 @@ def _then(seen: Assessment, part: Part, state: PartState) -> Candidate | None:
 def _why(seen: Assessment, part: Part, hidden: bool) -> str:
     found = seen.standing.found or seen.standing.found_one_of
     if not hidden or not found:
-        return f"{PART_WORDS[part]} is not proven"
+        return f"{PARTS[part].phrase} is not proven"
     return f"Cannot be read until {_mended(faults()[found[0]])}"
 
 
@@ -218,8 +221,8 @@ def _mended(fault: FaultRow) -> str:
     if fault.component == "sensor":
         return "the sensor is replaced"
     what = (
-        COMPONENT_WORDS[fault.component].replace("an ", "the ")
+        COMPONENTS[fault.component].phrase.replace("an ", "the ")
         if fault.component in REPORTED
-        else PART_WORDS[fault.part]
+        else PARTS[fault.part].phrase
     )
     return f"{what} is mended"

@@ -16,31 +16,15 @@ from dianoia.diagnosis.decision.decide import DecisionName, Standing
 from dianoia.diagnosis.faults.observations import observation
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
-from dianoia.diagnosis.faults.types import Component, Part
+from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence
 from dianoia.diagnosis.verdict.speaking import TELLS, log_ratios
 from dianoia.diagnosis.verdict.types import Judged, Verdict
+from dianoia.diagnosis.verdict.vocabulary import COMPONENTS, PARTS, RESULTS
 from dianoia.quantities.show import percent
 from dianoia.readings.describe import describe_reading
 from dianoia.readings.judge import Expectation, Result
-
-PART_WORDS: Mapping[Part, str] = {
-    "supply": "the supply up to the plug", "control": "the heater's control wire", "driver": "the module's driver",
-    "heater": "the heater element", "signal": "the signal wire", "return": "the signal return",
-    "bias": "the module's bias", "reference": "the reference", "pump": "the pump wire", "trim": "the trim resistor",
-    "cell": "the sensing cell", "ground": "the ground", "bus": "the bus",
-}  # fmt: skip
-COMPONENT_WORDS: Mapping[Component, str] = {
-    "sensor": "the sensor", "wiring": "the wiring", "supply": "the supply", "module": "the module",
-    "exhaust": "an exhaust leak", "mixture": "the mixture", "catalyst": "the catalyst", "dosing": "the dosing",
-    "feed": "the feed between battery and plug",
-}  # fmt: skip
-_RESULT_WORDS = {
-    "pass": "Good",
-    "fail": "Bad",
-    "unclear": "Neither good nor bad by itself",
-}
 
 
 def reading_says(
@@ -60,12 +44,12 @@ def reading_says(
         silent = "Noted. No expected range is known for this reading."
         return silent, silent
     held = f" Should read {expected.text}." if expected.text else ""
-    text = f"{reading.said} {reading.probe.where}: {_RESULT_WORDS[result].lower()}.{held}"
+    text = f"{reading.said} {reading.probe.where}: {RESULTS[result].sentence.lower()}.{held}"
     if reading.probe.of is not None:
         means = _of_other(reading.probe, reading.probe.of, result)
         return f"{text} {means}", means
     if not raised:
-        return text, f"{_RESULT_WORDS[result]}."
+        return text, f"{RESULTS[result].sentence}."
     points = f"Points to: {' or '.join(faults()[name].says for name in raised)}."
     return f"{text} {points}", points
 
@@ -123,7 +107,7 @@ def because(seen: Assessment, standing: Standing, found: Sequence[str], judged: 
         if state.proven:
             listed = ", ".join(str(place + 1) for place in state.by)
             plural = "readings" if len(state.by) > 1 else "reading"
-            lines.append(f"{_capital(PART_WORDS[part])} is proven by {plural} {listed}.")
+            lines.append(f"{_capital(PARTS[part].phrase)} is proven by {plural} {listed}.")
     if not lines:
         lines.append("No reading points to one component yet: the order shows only how often each is at fault.")
     return tuple(lines)
@@ -171,7 +155,7 @@ def still_open(verdict: Verdict, standing: Standing) -> tuple[str, ...]:
         and item.fault not in verdict.found
     ]
     return (
-        *(f"Not proven either way: {PART_WORDS[part]}." for part in verdict.unproven),
+        *(f"Not proven either way: {PARTS[part].phrase}." for part in verdict.unproven),
         *(f"Still possible: {item.says} ({percent(item.probability)})." for item in others[:_LISTED]),
         *(item.says for item in verdict.warnings),
     )
@@ -205,7 +189,7 @@ def would_change(seen: Assessment, standing: Standing, without: Mapping[int, Dec
         for place, decision in without.items()
     ]
     lines += [
-        f"{_capital(PART_WORDS[part])} is not proven ({percent(states[part].chance_bad)} that it is bad). "
+        f"{_capital(PARTS[part].phrase)} is not proven ({percent(states[part].chance_bad)} that it is bad). "
         f"It takes {settled_by(part)}."
         for part in standing.missing if part in states
     ]  # fmt: skip
@@ -227,7 +211,7 @@ def decision_says(standing: Standing, sits_at: str | None = None) -> str:
     if standing.decision == "no-fault-now":
         return f"Every part of the circuit is proven and the code has not come back: no fault now ({share})."
     if standing.decision == "keep-testing":
-        likely = " and ".join(COMPONENT_WORDS[name] for name in sorted(standing.components)) or "no fault at present"
+        likely = " and ".join(COMPONENTS[name].phrase for name in sorted(standing.components)) or "no fault at present"
         return f"Keep testing: {likely} is likeliest ({share}), and not yet proven."
     if standing.between and standing.components == frozenset(("feed",)):
         good, bad = (words(point) for point in standing.between)

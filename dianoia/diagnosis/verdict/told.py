@@ -10,6 +10,7 @@ from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.verdict.speaking import Why, why
 from dianoia.diagnosis.verdict.stands import JobStep, steps
 from dianoia.diagnosis.verdict.types import Suspect, Verdict
+from dianoia.diagnosis.verdict.vocabulary import PARTS
 from dianoia.quantities.show import percent
 
 TITLES: Mapping[DecisionName, str] = {
@@ -25,11 +26,6 @@ COSTS: Mapping[DecisionName, str] = {
     "repair-wiring": "Being wrong costs the time to open a loom that was whole.",
     "restore-supply": "Being wrong costs little; a fuse replaced over a short blows again.",
 }
-PARTS: Mapping[Part, str] = {
-    "supply": "supply", "control": "control wire", "driver": "module driver", "heater": "heater element",
-    "signal": "signal wire", "return": "signal return", "bias": "module bias", "reference": "reference", "pump": "pump wire",
-    "trim": "trim resistor", "cell": "cell", "ground": "ground", "bus": "bus",
-}  # fmt: skip
 #: A fault is listed under its component from this chance on, and so many are.
 LISTED, MOST_LISTED = 0.05, 2
 
@@ -97,7 +93,7 @@ def told(verdict: Verdict, seen: Assessment) -> Told:
         components=tuple(
             _component(name, verdict, before, seen) for name in get_args(Component) if name in verdict.by_component
         ),
-        parts=tuple(ToldPart(part, PARTS[part], by) for part, by in parts),
+        parts=tuple(ToldPart(part, PARTS[part].label, by) for part, by in parts),
         steps=steps(verdict, seen.job.counted),
     )
 

@@ -13,7 +13,7 @@ from dianoia.diagnosis.faults.elsewhere import counterpart
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
-from dianoia.diagnosis.verdict.explain import PART_WORDS
+from dianoia.diagnosis.verdict.vocabulary import PARTS
 from dianoia.quantities.show import say_range, show
 from dianoia.readings.display import Categorical, Numeric
 from dianoia.readings.model import Hypothesis, LoopModel
@@ -55,7 +55,7 @@ def why_next(candidate: Candidate, seen: Assessment, standing: Standing, again: 
     if probe.looked is not None:
         return "A look takes a minute and may explain the whole fault."
     if standing.missing and standing.confidence > 0.9:
-        first += f"Needed before the decision: {', '.join(PART_WORDS[part] for part in standing.missing)}. "
+        first += f"Needed before the decision: {', '.join(PARTS[part].phrase for part in standing.missing)}. "
     return first + _told(_answers(candidate, seen))
 
 

@@ -5,7 +5,7 @@ import numpy as np
 from dianoia.case.measures.resistance import ResistanceProbe
 from dianoia.case.sensor import Sensor
 from dianoia.circuit.assumptions import assumptions
-from dianoia.circuit.heater import TEMPERATURE_COEFFICIENT
+from dianoia.circuit.heater import NOMINAL_C, TEMPERATURE_COEFFICIENT
 from dianoia.readings.display import Numeric
 from dianoia.readings.instruments.seen import Instrument, OwnRange, Seen, at_points
 from dianoia.readings.outcomes import Display
@@ -43,9 +43,9 @@ def _at_temperature(cold: tuple[float, float], sensor_c: object) -> tuple[float,
         return low * 1.3, high * 3.8
     slopes = TEMPERATURE_COEFFICIENT
     if isinstance(sensor_c, int | float):
-        factors = [1 + slope * (float(sensor_c) - 20.0) for slope in slopes]
+        factors = [1 + slope * (float(sensor_c) - NOMINAL_C) for slope in slopes]
         return low * min(factors), high * max(factors)
-    return low, high * (1 + slopes[1] * (assumptions().cold_c - 20.0))
+    return low, high * (1 + slopes[1] * (assumptions().cold_c - NOMINAL_C))
 
 
 RESISTANCE = Instrument(at_points, _displays, _own_range)

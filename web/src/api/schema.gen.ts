@@ -383,6 +383,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Words
+         * @description Everything that a screen says and no job changes.
+         */
+        get: operations["server_api_reference_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/presets": {
         parameters: {
             query?: never;
@@ -1187,12 +1207,13 @@ export interface components {
         };
         /**
          * Choices
-         * @description What an entry may be for one sensor. recordings: the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them;
-         *     conditions: what it may be taken with, of_heater: those that show at the heater_terminals; in_place: the points of a lamp that stands in place of the heater; looks: target -> seen; places: target -> where, if it is looked at in places;
-         *     acts: action -> outcome; repairs: those that mend something; state: which state each measurement has; lamps: their sizes, and the
-         *     usual one's; lights: what a lamp may do; units: of
-         *     what a meter measures; start: what a measurement begins with; apart: points behind a plug; words: all of
-         *     these as they are said.
+         * @description What an entry may be for one sensor; what is the same for all is in the vocabulary.
+         *
+         *     scans, recordings: scan values, the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them.
+         *     conditions: what it may be taken with, of_heater: those that show at the heater_terminals. in_place: the points of a lamp that
+         *     stands in place of the heater. looks: target -> seen; places: target -> where, if it is looked at in places. acts: action ->
+         *     outcome; repairs: those that mend something. state: which state each measurement has; start: what it begins with.
+         *     lamps: their sizes, and the usual one's. apart: points behind a plug. live: what may be a span.
          */
         Choices: {
             /** Scans */
@@ -1212,8 +1233,6 @@ export interface components {
                 string,
                 string
             ];
-            /** Checks */
-            checks: ("leads-shorted" | "other-tips")[];
             /** Looks */
             looks: {
                 [key: string]: ("ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown" | "poor")[];
@@ -1232,30 +1251,12 @@ export interface components {
             state: components["schemas"]["StateRule"][];
             /** Lamps */
             lamps: components["schemas"]["Lamp"][];
-            /** Lights */
-            lights: ("off" | "dim" | "bright" | "flashing")[];
-            /** Units */
-            units: {
-                [key: string]: string;
-            };
             /** Usual Watts */
             usual_watts: number;
             /** Start */
             start: components["schemas"]["StartState"][];
             apart: components["schemas"]["ReachedApart"];
-            /** Styles */
-            styles: ("live-first" | "ohms-first" | "scan-first" | "basic-kit")[];
             live: components["schemas"]["Movable"];
-            /** Code Statuses */
-            code_statuses: ("stored" | "pending" | "permanent" | "history")[];
-            /** Symptoms */
-            symptoms: ("none" | "rough-idle" | "poor-economy" | "hesitation" | "black-smoke" | "sulphur-smell" | "failed-inspection" | "derate")[];
-            /** History */
-            history: ("engine-work" | "exhaust-work" | "collision" | "recent-sensor" | "water" | "rodent" | "repeat-visit")[];
-            /** Words */
-            words: {
-                [key: string]: string;
-            };
         };
         /**
          * Closed
@@ -4296,6 +4297,85 @@ export interface components {
             copies_overdue: string;
         };
         /**
+         * Dial
+         * @description How a measurement stands on the meter's dial. letter: of the keyboard.
+         */
+        Dial: {
+            /** Label */
+            label: string;
+            /** Letter */
+            letter: string;
+        };
+        /**
+         * ResultWords
+         * @description How a judgement is said. mark: one character; word: after a value; sentence: standing alone, without its full stop.
+         */
+        ResultWords: {
+            /** Mark */
+            mark: string;
+            /** Word */
+            word: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * Vocabulary
+         * @description Everything that a screen says and no job changes.
+         *
+         *     words: of the format, as they are said. fields: of the format that are called otherwise on a screen.
+         *     keys: positions of the ignition key. measures: of the dial, in its order. units: of a number typed without one.
+         *     results: of judgements. parts, components: their labels. styles, code_statuses, symptoms, history, checks, lights: what may be
+         *     chosen. element_c: in °C, of an element that is taken as cold.
+         */
+        Vocabulary: {
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
+            /** Fields */
+            fields: {
+                [key: string]: string;
+            };
+            /** Keys */
+            keys: {
+                [key: string]: string;
+            };
+            /** Measures */
+            measures: {
+                [key: string]: components["schemas"]["Dial"];
+            };
+            /** Units */
+            units: {
+                [key: string]: string;
+            };
+            /** Results */
+            results: {
+                [key: string]: components["schemas"]["ResultWords"];
+            };
+            /** Parts */
+            parts: {
+                [key: string]: string;
+            };
+            /** Components */
+            components: {
+                [key: string]: string;
+            };
+            /** Styles */
+            styles: ("live-first" | "ohms-first" | "scan-first" | "basic-kit")[];
+            /** Code Statuses */
+            code_statuses: ("stored" | "pending" | "permanent" | "history")[];
+            /** Symptoms */
+            symptoms: ("none" | "rough-idle" | "poor-economy" | "hesitation" | "black-smoke" | "sulphur-smell" | "failed-inspection" | "derate")[];
+            /** History */
+            history: ("engine-work" | "exhaust-work" | "collision" | "recent-sensor" | "water" | "rodent" | "repeat-visit")[];
+            /** Checks */
+            checks: ("leads-shorted" | "other-tips")[];
+            /** Lights */
+            lights: ("off" | "dim" | "bright" | "flashing")[];
+            /** Element C */
+            element_c: number;
+        };
+        /**
          * Preset
          * @description A usual layout. vehicle: with the preset's name for its label.
          */
@@ -4330,7 +4410,7 @@ export interface components {
          * HeaterSum
          * @description A heater on a voltage. Each pair is (low, high); at switch-on cold, and settled hot.
          *
-         *     cold_amps, hot_amps in A; cold_watts, hot_watts in W; hot_ohms in ohms.
+         *     cold_amps, hot_amps in A; cold_watts, hot_watts in W; hot_ohms in ohms; rows: the same in words.
          */
         HeaterSum: {
             /** Cold Amps */
@@ -4352,10 +4432,22 @@ export interface components {
                 number,
                 number
             ];
+            /** Rows */
+            rows: components["schemas"]["SumRow"][];
+        };
+        /**
+         * SumRow
+         * @description A line of an answer.
+         */
+        SumRow: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
         };
         /**
          * At20
-         * @description ohms_20c: the resistance carried back to 20 °C, (low, high), in ohms.
+         * @description ohms_20c: the resistance carried back to 20 °C, (low, high), in ohms; said: in words.
          */
         At20: {
             /** Ohms 20C */
@@ -4363,16 +4455,20 @@ export interface components {
                 number,
                 number
             ];
+            /** Said */
+            said: string;
         };
         /**
          * PwmSum
-         * @description meter_v: what a multimeter shows on the switched wire, in V; duty: share of time driven, 0 to 1.
+         * @description meter_v: what a multimeter shows on the switched wire, in V; duty: share of time driven, 0 to 1; rows: the same in words.
          */
         PwmSum: {
             /** Meter V */
             meter_v: number;
             /** Duty */
             duty: number;
+            /** Rows */
+            rows: components["schemas"]["SumRow"][];
         };
         /**
          * Here
@@ -6483,6 +6579,71 @@ export interface operations {
             };
             /** @description Unsupported Media Type */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_reference_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Vocabulary"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,9 +1,9 @@
 import { useEffect } from 'react'
-import type { JobView } from '../api/client'
 import { typing } from '../parts/Keys'
+import { say } from '../model/vocabulary'
 
 /** What was seen, each one touch, or its number on the keyboard. */
-export function Choices({ names, words, onTake, busy }: { names: string[]; words: JobView['choices']['words']; onTake: (value: string) => void; busy: boolean }) {
+export function Choices({ names, onTake, busy }: { names: readonly string[]; onTake: (value: string) => void; busy: boolean }) {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       const name = /^Digit[1-9]$/.test(event.code) ? names[Number(event.code.slice(-1)) - 1] : undefined
@@ -19,7 +19,7 @@ export function Choices({ names, words, onTake, busy }: { names: string[]; words
       {names.map((name, index) => (
         <button key={name} type="button" disabled={busy} onClick={() => onTake(name)} className={`choice ${name}`}>
           <span className="key" aria-hidden="true">{index + 1}</span>
-          {words[name] ?? name}
+          {say(name)}
         </button>
       ))}
     </div>

@@ -2,6 +2,7 @@
 import type { JobView } from '../api/client'
 import { KINDS } from '../bench/measures'
 import type { Draft } from '../bench/reading'
+import { vocabulary } from './vocabulary'
 
 export type Rules = JobView['choices']['state']
 export type StateField = Rules[number]['field'] | 'fed_v'
@@ -24,9 +25,6 @@ const BLANK = {
   jumper: [], of: '', fed_v: '', rpm: '', others: '',
 } satisfies Record<Exclude<StateField, 'key'>, unknown> // prettier-ignore
 
-/** A cold element's temperature, where nothing else was said. */
-const COLD = '20'
-
 /** The draft with nothing in it that does not apply any more; an element newly laid under the ohmmeter is taken as cold. */
 export function settled(before: Draft, draft: Draft, rules: Rules): Draft {
   const had = applying(before, rules)
@@ -34,5 +32,5 @@ export function settled(before: Draft, draft: Draft, rules: Rules): Draft {
   const gone = (Object.keys(BLANK) as (keyof typeof BLANK)[]).filter((field) => !has.has(field))
   const blank = Object.fromEntries(gone.map((field) => [field, BLANK[field]]))
   const newly = has.has('sensor_c') && !had.has('sensor_c') && draft.sensor_c === '' && KINDS[draft.measure].asleep
-  return { ...draft, ...blank, ...(newly ? { sensor_c: COLD } : {}) }
+  return { ...draft, ...blank, ...(newly ? { sensor_c: String(vocabulary().element_c) } : {}) }
 }

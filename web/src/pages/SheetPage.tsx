@@ -7,7 +7,7 @@ import { EMPTY } from '../model/draft'
 import { CircuitBoard } from '../parts/CircuitBoard'
 import { AfterRepair, BeforeFitting, Gate } from '../parts/Gate'
 import { Problem } from '../parts/Problem'
-import { RESULT_MARK, RESULT_WORD } from '../model/words'
+import { judgement } from '../model/vocabulary'
 
 /** The decision with its evidence on one sheet, to show and to print. */
 export function SheetPage() {
@@ -94,7 +94,7 @@ function Sheet({ view }: { view: JobView }) {
                     {struck ? ` (struck: ${struck})` : ''}
                   </td>
                   <td className="figure">{judged?.expected}</td>
-                  <td>{struck || !judged ? '—' : `${RESULT_MARK[judged.result]} ${RESULT_WORD[judged.result]}`}</td>
+                  <td>{struck || !judged ? '—' : `${judgement(judged.result).mark} ${judgement(judged.result).word}`}</td>
                   <td>{[view.written[place]?.by, at(view.case.readings[place]?.taken)].filter(Boolean).join(', ')}</td>
                 </tr>
               )

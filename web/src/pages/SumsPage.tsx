@@ -34,17 +34,9 @@ function HeaterCard() {
     <Card title="Heater: ohms to amps and back" picture={<HeaterPicture volts={volts} ohms={ohms} />} error={heater.error ?? back.error}>
       <Field label="Supply, V" value={volts} onChange={setVolts} />
       <Field label="Element at 20 °C, ohm" value={ohms} onChange={setOhms} />
-      {heater.data && (
-        <Answers
-          rows={[
-            ['at switch-on', `${fix(heater.data.cold_amps)} A, ${fix(heater.data.cold_watts)} W`],
-            ['settled hot', `${range(heater.data.hot_amps)} A, ${range(heater.data.hot_watts)} W`],
-            ['its resistance then', `${range(heater.data.hot_ohms)} ohm`],
-          ]}
-        />
-      )}
+      {heater.data && <Answers rows={heater.data.rows} />}
       <Field label="Or a measured current, A" value={amps} onChange={setAmps} />
-      {back.data && <Answers rows={[['resistance behind it', `${fix(back.data.ohms_20c[0])} ohm`]]} />}
+      {back.data && <Answers rows={[{ name: 'resistance behind it', value: back.data.said }]} />}
     </Card>
   )
 }
@@ -57,7 +49,7 @@ function ColdCard() {
     <Card title="Resistance carried to 20 °C" picture={<SlopePicture />} error={sum.error}>
       <Field label="Measured, ohm" value={ohms} onChange={setOhms} />
       <Field label="Element at, °C" value={celsius} onChange={setCelsius} />
-      {sum.data && <Answers rows={[['at 20 °C', `${range(sum.data.ohms_20c)} ohm`]]} />}
+      {sum.data && <Answers rows={[{ name: 'at 20 °C', value: sum.data.said }]} />}
     </Card>
   )
 }
@@ -72,14 +64,7 @@ function PwmCard() {
       <Field label="Battery, V" value={volts} onChange={setVolts} />
       <Field label="Driven (low), %" value={duty} onChange={(text) => { setDuty(text); setMeter('') }} />
       <Field label="Or what the meter shows, V" value={meter} onChange={setMeter} />
-      {sum.data && (
-        <Answers
-          rows={[
-            ['a multimeter shows', `${fix(sum.data.meter_v)} V`],
-            ['driven', `${fix(100 * sum.data.duty)} % of the time`],
-          ]}
-        />
-      )}
+      {sum.data && <Answers rows={sum.data.rows} />}
     </Card>
   )
 }
@@ -108,11 +93,11 @@ function Field({ label, value, onChange }: { label: string; value: string; onCha
   )
 }
 
-function Answers({ rows }: { rows: [string, string][] }) {
+function Answers({ rows }: { rows: Schemas['SumRow'][] }) {
   return (
     <div role="status">
       <dl>
-        {rows.map(([name, value]) => (
+        {rows.map(({ name, value }) => (
           <div key={name}>
             <dt>{name}</dt>
             <dd className="figure">{value}</dd>
@@ -166,13 +151,4 @@ function PulsePicture({ duty }: { duty: number }) {
       </text>
     </svg>
   )
-}
-
-function fix(value: number): string {
-  return String(Number(value.toPrecision(3)))
-}
-
-function range(ends: number[]): string {
-  const [low, high] = ends.map(fix)
-  return low === high ? String(low) : `${low} to ${high}`
 }

@@ -19,6 +19,7 @@ import { Meter } from '../parts/Meter'
 import { Problem } from '../parts/Problem'
 import { typing } from '../parts/Keys'
 import { Writers } from '../parts/Writers'
+import { dial } from '../model/vocabulary'
 
 export function Workbench() {
   const id = Number(useParams()['id'])
@@ -36,7 +37,7 @@ export function Workbench() {
 }
 
 /** The keyboard's letters for the instruments. */
-const INSTRUMENT_KEYS = Object.fromEntries(Object.entries(KINDS).map(([measure, kind]) => [`Key${kind.key.toUpperCase()}`, measure as Measure]))
+const measureOf = (code: string) => (Object.keys(KINDS) as Measure[]).find((measure) => code === `Key${dial(measure).letter.toUpperCase()}`)
 
 /** What a phone shows of the bench, one at a time. */
 type BenchTab = 'measure' | 'drawing' | 'could-be' | 'code' | 'ledger'
@@ -109,7 +110,7 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (typing(event) || event.ctrlKey || event.metaKey) return
-      const measure = INSTRUMENT_KEYS[event.code]
+      const measure = measureOf(event.code)
       if (measure) {
         event.preventDefault()
         dispatch({ type: 'measure', measure })

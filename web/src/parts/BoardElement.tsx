@@ -6,12 +6,13 @@ type Corner = [number, number]
 
 /** One part of the circuit. Its state is told by line first: dashed, heavy, hatched, crossed. */
 export const BoardElement = memo(function BoardElement({ element, apart, moduleApart }: { element: Element; apart: boolean; moduleApart: boolean }) {
-  const [a, b] = [element.path[0] as Corner, element.path.at(-1) as Corner]
+  const [from, to] = [element.path[0] as Corner, element.path.at(-1) as Corner]
+  const [a, b] = [(element.path.at(-3) ?? from) as Corner, (element.path.length > 2 ? element.path[2] : to) as Corner]
   const middle: Corner = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]
   return (
     <g className={`part ${element.kind} ${element.state}`}>
       <Belief element={element} a={a} b={b} />
-      <Symbol element={element} a={a} b={b} apart={apart} moduleApart={moduleApart} />
+      <Symbol element={element} a={a} b={b} at={from[0]} apart={apart} moduleApart={moduleApart} />
       {element.state === 'condemned' && <Cross x={middle[0]} y={middle[1]} />}
       {element.state === 'proven' && element.label !== '' && element.kind !== 'inline' && element.kind !== 'ground' && <Tick element={element} x={middle[0]} y={middle[1] + (named(element, a, b) ? 27 : 0)} />}
     </g>
@@ -33,7 +34,7 @@ function Belief({ element, a, b }: { element: Element; a: Corner; b: Corner }) {
   )
 }
 
-function Symbol(props: { element: Element; a: Corner; b: Corner; apart: boolean; moduleApart: boolean }) {
+function Symbol(props: { element: Element; a: Corner; b: Corner; at: number; apart: boolean; moduleApart: boolean }) {
   const { element, a, b } = props
   const width = b[0] - a[0]
   switch (element.kind) {
@@ -46,9 +47,9 @@ function Symbol(props: { element: Element; a: Corner; b: Corner; apart: boolean;
     case 'inline':
       return <Inline a={a} b={b} />
     case 'element':
-      return <Heater a={a} b={b} label={element.label} />
+      return <Heater a={a} b={b} at={props.at} label={element.label} />
     case 'cell':
-      return <Cell a={a} b={b} />
+      return <Cell a={a} b={b} at={props.at} />
     case 'driver':
       return <Driver a={a} b={b} apart={props.moduleApart} />
     case 'fuse':
@@ -122,23 +123,24 @@ function Inline({ a, b }: { a: Corner; b: Corner }) {
   )
 }
 
-function Heater({ a, b, label }: { a: Corner; b: Corner; label: string }) {
+/** at: where its two wires begin. */
+function Heater({ a, b, at, label }: { a: Corner; b: Corner; at: number; label: string }) {
   const turns = 5
   const step = (b[1] - a[1] - 24) / turns
   const zigzag = Array.from({ length: turns }, (_, i) => `l${i % 2 ? -28 : 28} ${step}`).join('')
   return (
     <>
-      <path d={`M670 ${a[1]}H${a[0]}v12 m-14 0 ${zigzag} m${turns % 2 ? -14 : 14} 0 V${b[1]}H670`} className="stroke" />
+      <path d={`M${at} ${a[1]}H${a[0]}v12 m-14 0 ${zigzag} m${turns % 2 ? -14 : 14} 0 V${b[1]}H${at}`} className="stroke" />
       <Label x={a[0] + 78} y={(a[1] + b[1]) / 2 + 5} text={label} />
     </>
   )
 }
 
-function Cell({ a, b }: { a: Corner; b: Corner }) {
+function Cell({ a, b, at }: { a: Corner; b: Corner; at: number }) {
   const middle = (a[1] + b[1]) / 2
   return (
     <>
-      <path d={`M670 ${a[1]}H${a[0]}V${middle - 6} M${a[0] - 20} ${middle - 6}h40 M${a[0] - 11} ${middle + 6}h22 M${a[0]} ${middle + 6}V${b[1]}H670`} className="stroke" />
+      <path d={`M${at} ${a[1]}H${a[0]}V${middle - 6} M${a[0] - 20} ${middle - 6}h40 M${a[0] - 11} ${middle + 6}h22 M${a[0]} ${middle + 6}V${b[1]}H${at}`} className="stroke" />
       <Label x={a[0] + 48} y={middle + 5} text="cell" />
     </>
   )

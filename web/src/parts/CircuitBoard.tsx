@@ -1,9 +1,9 @@
 import type { Drawing, JobView } from '../api/client'
 import { KINDS } from '../bench/measures'
 import { type Draft, leads } from '../model/draft'
-import { RESULT_MARK } from '../model/words'
 import { BoardElement } from './BoardElement'
 import { BoardPoint } from './BoardPoint'
+import { judgement, vocabulary } from '../model/vocabulary'
 
 type Point = Drawing['points'][number]
 
@@ -58,7 +58,7 @@ function Flow({ view, draft }: { view: JobView; draft: Draft }) {
   return (
     <g className="flow">
       <text x={4} y={15}>
-        {idle ? '' : KEY_WORDS[draft.key]}
+        {idle ? '' : vocabulary().keys[draft.key]}
       </text>
       {flows && <path d={`M${flow.forth[0]} ${flow.forth[1]}l-14 -9v18z`} />}
       {flows && flow.back && <path d={`M${flow.back[0]} ${flow.back[1]}l14 -9v18z`} />}
@@ -66,8 +66,6 @@ function Flow({ view, draft }: { view: JobView; draft: Draft }) {
     </g>
   )
 }
-
-const KEY_WORDS = { off: 'key off', on: 'key on', running: 'engine running', cranking: 'cranking' }
 
 /** The piece of the feed that a decision names, hatched as one. */
 function Stretch({ ends }: { ends: Drawing['stretch'] }) {
@@ -144,7 +142,7 @@ function Taken({ view, byId, shown }: { view: JobView; byId: Map<string, Point>;
           <g key={id}>
             {place !== undefined && (
               <text x={at.x} y={at.y} textAnchor={at.anchor} className={look(place)}>
-                {RESULT_MARK[result(place)]} {view.ledger[place]?.value}
+                {judgement(result(place)).mark} {view.ledger[place]?.value}
               </text>
             )}
             {other && (

@@ -6,6 +6,7 @@ import { useChangeJob, useCustomer, useFamilies, useKeepCustomer } from '../api/
 import { placeOf, SENSORS } from '../model/sensors'
 import { Problem } from './Problem'
 import { Writers } from './Writers'
+import { say, vocabulary } from '../model/vocabulary'
 
 type Change = Schemas['CaseChange']
 type Listed = Schemas['ListedCode']
@@ -26,20 +27,20 @@ export function Intake({ view }: { view: JobView }) {
 function Sheet({ view }: { view: JobView }) {
   const change = useChangeJob(view.id)
   const keep = (part: Change) => change.mutate(part)
-  const { choices, case: told } = view
-  const spoken = (values: readonly string[]) => values.map((value) => ({ value, label: choices.words[value] ?? value }))
+  const told = view.case
+  const spoken = (values: readonly string[]) => values.map((value) => ({ value, label: say(value) }))
   return (
     <Form layout="vertical" component={false}>
       {change.error && <Problem error={change.error} />}
-      <Codes codes={told.codes} statuses={spoken(choices.code_statuses)} onKeep={(codes) => keep({ codes })} />
+      <Codes codes={told.codes} statuses={spoken(vocabulary().code_statuses)} onKeep={(codes) => keep({ codes })} />
       <Form.Item label="What the driver says">
         <Kept text={told.complaint ?? ''} label="What the driver says" onKeep={(complaint) => keep({ complaint })} />
       </Form.Item>
       <Form.Item label="Symptoms">
-        <Select mode="multiple" aria-label="Symptoms" placeholder="none noted" value={[...(told.symptoms ?? [])]} options={spoken(choices.symptoms)} onChange={(symptoms) => keep({ symptoms })} />
+        <Select mode="multiple" aria-label="Symptoms" placeholder="none noted" value={[...(told.symptoms ?? [])]} options={spoken(vocabulary().symptoms)} onChange={(symptoms) => keep({ symptoms })} />
       </Form.Item>
       <Form.Item label="Recent work, and what else happened to it">
-        <Select mode="multiple" aria-label="Recent work" placeholder="nothing known" value={[...(told.history ?? [])]} options={spoken(choices.history)} onChange={(history) => keep({ history })} />
+        <Select mode="multiple" aria-label="Recent work" placeholder="nothing known" value={[...(told.history ?? [])]} options={spoken(vocabulary().history)} onChange={(history) => keep({ history })} />
       </Form.Item>
       <Which view={view} onKeep={(sensor) => keep({ sensor })} />
       <Customer id={view.id} />

@@ -3,10 +3,10 @@ import { Button, Input, Segmented } from 'antd'
 import { memo, useCallback, useState } from 'react'
 import type { JobView, Reading } from '../api/client'
 import { useStrike, useWithout } from '../api/jobs'
-import { RESULT_MARK, RESULT_WORD } from '../model/words'
 import { rangeFrom } from './Asked'
 import { Problem } from './Problem'
 import { Writers } from './Writers'
+import { judgement, say, vocabulary } from '../model/vocabulary'
 
 interface Opened {
   place: number
@@ -89,7 +89,7 @@ function Whole({ view, place, onOpen, onAgain }: { view: JobView; place: number;
             Without it?
           </Button>
           <Writers>
-            {reading.measure !== 'act' && <Again reading={reading} checks={view.choices.checks} words={view.choices.words} onAgain={onAgain} />}
+            {reading.measure !== 'act' && <Again reading={reading} checks={vocabulary().checks} onAgain={onAgain} />}
             <Button onClick={() => onOpen({ place, what: 'strike' })}>
               Strike
             </Button>
@@ -101,7 +101,7 @@ function Whole({ view, place, onOpen, onAgain }: { view: JobView; place: number;
 }
 
 /** The same value read a second time: a touch says what was done against a slip meanwhile, and notes it. */
-function Again({ reading, checks, words, onAgain }: { reading: Reading; checks: readonly string[]; words: JobView['choices']['words']; onAgain: (reading: Reading) => void }) {
+function Again({ reading, checks, onAgain }: { reading: Reading; checks: readonly string[]; onAgain: (reading: Reading) => void }) {
   const [asking, setAsking] = useState(false)
   const note = (checked: string[]) => {
     setAsking(false)
@@ -112,7 +112,7 @@ function Again({ reading, checks, words, onAgain }: { reading: Reading; checks: 
   const byMeter = twoPoints || clamps
   return (
     <span className="line-acts" role="group" aria-label="What was done before it was read again">
-      {byMeter && checks.map((name) => <Button key={name} onClick={() => note([name])}>{words[name] ?? name}</Button>)}
+      {byMeter && checks.map((name) => <Button key={name} onClick={() => note([name])}>{say(name)}</Button>)}
       <Button onClick={() => note([])}>Nothing changed</Button>
     </span>
   )
@@ -184,8 +184,8 @@ const Line = memo(function Line(props: {
           props.onOpen({ place, what: 'whole' })
         }}
       >
-        <span className="mark" aria-label={struck ? 'struck' : RESULT_WORD[judged.result]}>
-          {struck ? '—' : RESULT_MARK[judged.result]}
+        <span className="mark" aria-label={struck ? 'struck' : judgement(judged.result).word}>
+          {struck ? '—' : judgement(judged.result).mark}
         </span>
         <span className="figure value">{words.value}</span>
         <span className="what">

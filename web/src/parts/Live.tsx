@@ -2,6 +2,7 @@ import { Input, Segmented, Select } from 'antd'
 import type { Dispatch } from 'react'
 import type { JobView } from '../api/client'
 import { type Action, type Draft, mayMove } from '../model/draft'
+import { say } from '../model/vocabulary'
 
 /** What the value did while it was watched, and another sensor's beside it. */
 export function Live({ view, draft, dispatch, onEnter }: { view: JobView; draft: Draft; dispatch: Dispatch<Action>; onEnter: () => void }) {
@@ -15,12 +16,12 @@ export function Live({ view, draft, dispatch, onEnter }: { view: JobView; draft:
       {beside.length > 0 && (
         <Select
           allowClear aria-label="Another sensor beside it" placeholder="+ beside it" value={draft.beside || undefined} className="beside"
-          options={beside.map((value) => ({ value, label: choices.words[value] ?? value }))} onChange={(name?: string) => set({ beside: name ?? '' })}
+          options={beside.map((value) => ({ value, label: say(value) }))} onChange={(name?: string) => set({ beside: name ?? '' })}
         />
       )}
       {draft.beside && (
         <span className="beside-entry">
-          <Input className="figure" aria-label={`What ${draft.beside} shows`} placeholder={`${choices.words[draft.beside] ?? draft.beside} reads…`} value={draft.beside_value} onChange={(event) => set({ beside_value: event.target.value })} onKeyDown={(event) => event.key === 'Enter' && onEnter()} />
+          <Input className="figure" aria-label={`What ${draft.beside} shows`} placeholder={`${say(draft.beside)} reads…`} value={draft.beside_value} onChange={(event) => set({ beside_value: event.target.value })} onKeyDown={(event) => event.key === 'Enter' && onEnter()} />
           <Moves value={draft.beside_moves} offered={choices.live.moves} onChange={(beside_moves) => set({ beside_moves })} label={`What ${draft.beside} did`} />
         </span>
       )}

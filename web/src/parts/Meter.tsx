@@ -8,7 +8,7 @@ import { NumberPad } from './NumberPad'
 import { Problem } from './Problem'
 import { RangeScale } from './RangeScale'
 import { StateStrip } from './StateStrip'
-import { RESULT_MARK, RESULT_WORD } from '../model/words'
+import { dial, judgement, vocabulary } from '../model/vocabulary'
 
 interface Props extends EntryProps {
   /** The reading is on its way to the ledger. */
@@ -18,18 +18,18 @@ interface Props extends EntryProps {
   shown: Described | undefined
 }
 
-const DIAL = Object.entries(KINDS).map(([measure, kind]) => ({ value: measure as Measure, label: kind.label }))
+const onDial = () => (Object.keys(KINDS) as Measure[]).map((measure) => ({ value: measure, label: dial(measure).label }))
 
 /** The meter is the entry field: its dial the instrument, its display the number, its leads the points. */
 export function Meter(props: Props) {
   const { draft, dispatch } = props
-  const unit = props.view.choices.units[draft.measure]
+  const unit = vocabulary().units[draft.measure]
   const { Entry } = KINDS[draft.measure]
   const meter = useRef<HTMLDivElement>(null)
   return (
     <div ref={meter} onClick={(event) => event.detail > 0 && requestAnimationFrame(() => toDisplay(meter.current))} className={unit ? 'meter padded' : 'meter wide'}>
       <div className="meter-dial">
-        <Segmented<Measure> block className="dial" aria-label="Instrument" value={draft.measure} options={DIAL} onChange={(measure) => dispatch({ type: 'measure', measure })} />
+        <Segmented<Measure> block className="dial" aria-label="Instrument" value={draft.measure} options={onDial()} onChange={(measure) => dispatch({ type: 'measure', measure })} />
       </div>
       <div className="meter-main">
         <Points view={props.view} draft={draft} dispatch={dispatch} />
@@ -95,9 +95,9 @@ function Verdict({ error, judged, shown, sending, view, draft }: Props) {
   return (
     <div className={`judged ${judged.result}`} role="status">
       <p className="judged-head">
-        <span className="mark">{RESULT_MARK[judged.result]}</span>
+        <span className="mark">{judgement(judged.result).mark}</span>
         <span className="figure">{shown.value}</span>
-        <span className="judged-result">{RESULT_WORD[judged.result]}</span>
+        <span className="judged-result">{judgement(judged.result).word}</span>
       </p>
       <RangeScale judged={judged} />
       <p>{judged.means}</p>

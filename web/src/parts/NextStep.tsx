@@ -8,6 +8,7 @@ import { Asked, rangeFrom } from './Asked'
 import { Cautions } from './Cautions'
 import { AfterRepair, BeforeFitting } from './Gate'
 import { Problem } from './Problem'
+import { say, vocabulary } from '../model/vocabulary'
 
 /** The next reading with its reason, what it should show, what it costs and what can hurt. */
 export function NextStep(props: SideProps & { onRetry: () => void }) {
@@ -100,7 +101,7 @@ export function OtherWays(props: SideProps) {
       <PutAside view={props.view} onBack={props.onBack} />
       {props.problem && <Problem error={props.problem} />}
       <div className="style-row">
-        <Segmented options={props.view.choices.styles.map((value) => ({ value, label: props.view.choices.words[value] ?? value }))} value={props.view.case.style} onChange={(style) => props.onStyle(style)} size="small" aria-label="Working style" />
+        <Segmented options={vocabulary().styles.map((value) => ({ value, label: say(value) }))} value={props.view.case.style} onChange={(style) => props.onStyle(style)} size="small" aria-label="Working style" />
       </div>
     </section>
   )

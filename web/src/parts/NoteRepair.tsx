@@ -1,6 +1,7 @@
 import { Button, Checkbox, Form, Input, Modal, Radio } from 'antd'
 import { useState } from 'react'
 import type { JobView, Reading } from '../api/client'
+import { say } from '../model/vocabulary'
 
 /** What was done is noted: the dialog proposes what is decided, and nothing where nothing is; then the reason is asked for. */
 export function NoteRepair({ view, onAct, primary = false }: { view: JobView; onAct: (reading: Reading) => void; primary?: boolean }) {
@@ -47,7 +48,7 @@ function Dialog({ view, title, early, onAct, onClose }: DialogProps) {
           </Form.Item>
         )}
         {view.mends.length === 0 && <Form.Item label="What is done">
-          <Checkbox.Group className="acts" value={chosen} onChange={setChosen} options={view.choices.repairs.map((value) => ({ value: value as string, label: view.choices.words[value] ?? value }))} />
+          <Checkbox.Group className="acts" value={chosen} onChange={setChosen} options={view.choices.repairs.map((value) => ({ value: value as string, label: say(value) }))} />
         </Form.Item>}
         <Form.Item label="Part number fitted">
           <Input aria-label="Part number fitted" className="figure" value={part} onChange={(event) => setPart(event.target.value)} placeholder="as printed on it; empty for none" maxLength={80} />

@@ -3,6 +3,7 @@ import { type FormEvent, useState } from 'react'
 import type { JobView, Probe, Schemas } from '../api/client'
 import { useChangeJob } from '../api/jobs'
 import { Problem } from './Problem'
+import { say } from '../model/vocabulary'
 
 type Spec = Schemas['Case']['specs'][number]
 
@@ -90,5 +91,5 @@ function pointsOf(view: JobView, spec: Spec): string {
   const words = (id: string) => view.drawing.points.find((point) => point.id === id)?.words ?? id
   if ('red' in spec) return `${words(spec.red)} to ${words(spec.black)}`
   if ('at' in spec) return words(spec.at)
-  return view.choices.words[spec.pid] ?? spec.pid
+  return say(spec.pid)
 }

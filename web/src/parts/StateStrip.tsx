@@ -6,6 +6,7 @@ import { applying } from '../model/state'
 import { KINDS } from '../bench/measures'
 import { Switch, Toggle } from '../bench/Toggle'
 import { ClearedClock } from './ClearedClock'
+import { say } from '../model/vocabulary'
 
 /** All that the reading will be stored with: pre-set by the proposal, corrected by one touch, and nothing beside it. */
 export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dispatch: Dispatch<Action>; view: JobView; words: (point: string) => string }) {
@@ -21,7 +22,7 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
       )}
       {has.has('rpm') && <Asked label="rpm" name="Engine speed in 1/min" unit="rpm" value={draft.rpm} onChange={(rpm) => set({ rpm })} />}
       {has.has('fed_v') && <Short label="fed V" value={draft.fed_v} name="Volts fed to the signal wire" onChange={(fed_v) => set({ fed_v })} />}
-      {has.has('of') && <Part said={draft.of} offered={view.choices.others} words={view.choices.words} onChange={(of) => set({ of })} />}
+      {has.has('of') && <Part said={draft.of} offered={view.choices.others} onChange={(of) => set({ of })} />}
       {has.has('jumper') && draft.jumper.length === 2 && (
         <Button className="toggle" aria-pressed onClick={() => set({ jumper: [] })} title="Take the bridge away">
           {words(draft.jumper[0])} bridged to {words(draft.jumper[1])}
@@ -42,7 +43,7 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
       {has.has('codes_cleared') && draft.codes_cleared && <ClearedClock job={view.id} seconds={view.latch_window_s} />}
       {Beside && <Beside draft={draft} lamps={view.choices.lamps} set={set} />}
       <Note value={draft.note} onChange={(note) => dispatch({ type: 'note', change: { note } })} />
-      {has.has('with') && <Conditions said={draft.with} offered={fitting(draft, view.choices)} words={view.choices.words} onChange={(said) => set({ with: said })} />}
+      {has.has('with') && <Conditions said={draft.with} offered={fitting(draft, view.choices)} onChange={(said) => set({ with: said })} />}
     </div>
   )
 }
@@ -60,21 +61,21 @@ function fitting(draft: Draft, choices: JobView['choices']): readonly string[] {
 }
 
 /** Each condition one touch; what has been touched is stored. */
-function Conditions({ said, offered, words, onChange }: { said: string[]; offered: readonly string[]; words: Words; onChange: (said: string[]) => void }) {
+function Conditions({ said, offered, onChange }: { said: string[]; offered: readonly string[]; onChange: (said: string[]) => void }) {
   return (
     <span className="conditions" role="group" aria-label="Taken with">
       {[...new Set([...offered, ...said])].map((name) => (
-        <Toggle key={name} label={words[name] ?? name} on={said.includes(name)} onChange={(on) => onChange(on ? [...said, name] : said.filter((other) => other !== name))} />
+        <Toggle key={name} label={say(name)} on={said.includes(name)} onChange={(on) => onChange(on ? [...said, name] : said.filter((other) => other !== name))} />
       ))}
     </span>
   )
 }
 
-function Part({ said, offered, words, onChange }: { said: string; offered: readonly string[]; words: Words; onChange: (said: string) => void }) {
+function Part({ said, offered, onChange }: { said: string; offered: readonly string[]; onChange: (said: string) => void }) {
   return (
     <Select
       value={said} onChange={onChange} aria-label="Which part is measured" className="part"
-      options={[{ value: '', label: 'this sensor' }, ...[...new Set([...offered, ...(said ? [said] : [])])].map((value) => ({ value, label: words[value] ?? value }))]}
+      options={[{ value: '', label: 'this sensor' }, ...[...new Set([...offered, ...(said ? [said] : [])])].map((value) => ({ value, label: say(value) }))]}
     />
   )
 }
@@ -94,8 +95,6 @@ function Note({ value, onChange }: { value: string; onChange: (value: string) =>
   if (value === '' && !open) return <Toggle label="note" on={false} onChange={() => setOpen(true)} />
   return <Input className="note" autoFocus={value === ''} maxLength={500} aria-label="Note" placeholder="note" value={value} onChange={(event) => onChange(event.target.value)} onBlur={() => setOpen(false)} />
 }
-
-type Words = JobView['choices']['words']
 
 /** A figure of the state, where it was asked for; emptied, its field stays until it is left. */
 function Asked({ label, name, unit, value, onChange }: { label: string; name: string; unit: string; value: string; onChange: (value: string) => void }) {

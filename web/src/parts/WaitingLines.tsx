@@ -1,6 +1,7 @@
 import { useSyncExternalStore } from 'react'
 import type { JobView } from '../api/client'
 import { type Waiting, waiting } from '../model/outbox'
+import { say } from '../model/vocabulary'
 
 /** Readings of this job that are kept on this device and not yet in the ledger. */
 export function WaitingLines({ view }: { view: JobView }) {
@@ -31,7 +32,7 @@ function valueOf({ body }: Waiting): string {
 }
 
 function placeOf({ body }: Waiting, view: JobView): string {
-  const words = (id: string) => view.drawing.points.find((point) => point.id === id)?.words ?? view.choices.words[id] ?? id
+  const words = (id: string) => view.drawing.points.find((point) => point.id === id)?.words ?? say(id)
   if ('red' in body && body.red) return `${words(body.red)} → ${words(body.black ?? '')}`
   const spot = 'pid' in body ? body.pid : 'signal' in body ? body.signal : 'target' in body ? body.target : 'action' in body ? body.action : 'at' in body ? body.at : ''
   return words(spot ?? '')

@@ -7,7 +7,7 @@ function Entry(props: EntryProps) {
 
 /** What was done. */
 export const act: Kind = {
-  label: 'Did', key: 'd', Entry, byHand: true,
+  Entry, byHand: true,
   marksOne: (draft) => draft.action === 'wiggle',
   placeWords: (draft, words) => `Moved at ${draft.at ? words(draft.at) : 'the plug and loom; touch a point to say where'}`,
   own: (draft) => ({ action: draft.action, ...(draft.action === 'wiggle' && draft.at ? { at: draft.at } : {}) }),

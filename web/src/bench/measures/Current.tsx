@@ -1,13 +1,14 @@
 import { Typed } from '../Typed'
 import type { EntryProps, Kind } from './kind'
+import { vocabulary } from '../../model/vocabulary'
 
 function Entry(props: EntryProps) {
-  return <Typed {...props} padded unit={props.view.choices.units.current ?? ''} />
+  return <Typed {...props} padded unit={vocabulary().units.current ?? ''} />
 }
 
 /** Amperes of a clamp round a wire. */
 export const current: Kind = {
-  label: 'A', key: 'a', Entry, clamps: true,
+  Entry, clamps: true,
   marksOne: () => true,
   placeWords: (draft, words) => `Clamp at ${words(draft.at)}`,
   own: (draft) => ({ at: draft.at }),

@@ -1,6 +1,7 @@
 import { Segmented } from 'antd'
 import { Picked } from '../Picked'
 import type { EntryProps, Kind } from './kind'
+import { say } from '../../model/vocabulary'
 
 function Entry(props: EntryProps) {
   return <Picked field="target" options={props.view.choices.looks} between={<Place {...props} />} {...props} />
@@ -14,7 +15,7 @@ function Place({ view, draft, dispatch }: EntryProps) {
     <Segmented
       aria-label="Where it was looked at"
       value={draft.place}
-      options={[{ value: '', label: 'all of it' }, ...places.map((value) => ({ value, label: view.choices.words[value] ?? value }))]}
+      options={[{ value: '', label: 'all of it' }, ...places.map((value) => ({ value, label: say(value) }))]}
       onChange={(place) => dispatch({ type: 'set', change: { place } })}
     />
   )
@@ -22,7 +23,7 @@ function Place({ view, draft, dispatch }: EntryProps) {
 
 /** What was looked at. */
 export const inspect: Kind = {
-  label: 'Look', key: 'i', Entry, byHand: true,
+  Entry, byHand: true,
   from: (proposed) => ({ place: String(proposed.at ?? ''), at: '' }),
   own: (draft) => ({ target: draft.target, ...(draft.place ? { at: draft.place } : {}) }),
 } // prettier-ignore

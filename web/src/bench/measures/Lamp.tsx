@@ -1,9 +1,10 @@
 import { Choices } from '../Choices'
 import { LampSize, Toggle } from '../Toggle'
 import type { EntryProps, Kind } from './kind'
+import { vocabulary } from '../../model/vocabulary'
 
-function Entry({ view, onTake, busy }: EntryProps) {
-  return <Choices names={view.choices.lights} words={view.choices.words} onTake={onTake} busy={busy} />
+function Entry({ onTake, busy }: EntryProps) {
+  return <Choices names={vocabulary().lights} onTake={onTake} busy={busy} />
 }
 
 function Beside({ draft, lamps, set }: Parameters<NonNullable<Kind['Beside']>>[0]) {
@@ -17,7 +18,7 @@ function Beside({ draft, lamps, set }: Parameters<NonNullable<Kind['Beside']>>[0
 
 /** A test lamp's light. */
 export const lamp: Kind = {
-  label: 'Lamp', key: 'l', Entry, Beside, twoPoints: true,
+  Entry, Beside, twoPoints: true,
   lamp: () => true,
   own: (draft) => ({ watts: draft.watts, ...(draft.in_place_of ? { in_place_of: draft.in_place_of } : {}) }),
 } // prettier-ignore

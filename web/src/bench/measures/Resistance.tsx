@@ -1,9 +1,10 @@
 import { Typed } from '../Typed'
 import type { EntryProps, Kind } from './kind'
+import { vocabulary } from '../../model/vocabulary'
 
 function Entry(props: EntryProps) {
-  return <Typed {...props} padded unit={props.view.choices.units.resistance ?? ''} />
+  return <Typed {...props} padded unit={vocabulary().units.resistance ?? ''} />
 }
 
 /** Ohms, on what is switched off. */
-export const resistance: Kind = { label: 'Ω', key: 'o', Entry, twoPoints: true, asleep: true }
+export const resistance: Kind = { Entry, twoPoints: true, asleep: true }

@@ -2,6 +2,7 @@ import { Select } from 'antd'
 import { Choices } from '../Choices'
 import { Typed } from '../Typed'
 import type { EntryProps, Kind } from './kind'
+import { say } from '../../model/vocabulary'
 
 function Entry(props: EntryProps) {
   const { view, draft, onTake, busy } = props
@@ -11,7 +12,7 @@ function Entry(props: EntryProps) {
   return (
     <div className="picked">
       <PidSelect {...props} />
-      <Choices names={names} words={view.choices.words} onTake={onTake} busy={busy} />
+      <Choices names={names} onTake={onTake} busy={busy} />
     </div>
   )
 }
@@ -20,13 +21,13 @@ function PidSelect({ view, draft, dispatch }: EntryProps) {
   const listed = view.choices.scans.map((item) => item.pid as string)
   const pids = listed.includes(draft.pid) ? listed : [draft.pid, ...listed]
   return (
-    <Select value={draft.pid} onChange={(pid: string) => dispatch({ type: 'set', change: { pid, value: '' } })} aria-label="Scan value" className="pid" options={pids.map((pid) => ({ value: pid, label: view.choices.words[pid] ?? pid }))} />
+    <Select value={draft.pid} onChange={(pid: string) => dispatch({ type: 'set', change: { pid, value: '' } })} aria-label="Scan value" className="pid" options={pids.map((pid) => ({ value: pid, label: say(pid) }))} />
   )
 }
 
 /** One look at a scan value, or the span it ran through. */
 export const scan: Kind = {
-  label: 'Scan', key: 'c', Entry, onTool: true,
+  Entry, onTool: true,
   mayMove: (draft, live) => (live.pids as readonly string[]).includes(draft.pid),
   own: (draft) => ({ pid: draft.pid }),
 } // prettier-ignore

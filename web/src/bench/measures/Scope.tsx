@@ -1,13 +1,13 @@
 import { Figures } from '../Figures'
 import { noted } from '../noted'
 import type { EntryProps, Kind } from './kind'
+import { say } from '../../model/vocabulary'
 
 const ON_SCREEN = ['high', 'low', 'duty_low', 'frequency']
 
 function Entry(props: EntryProps) {
-  const { words } = props.view.choices
-  return <Figures of="scope" labels={Object.fromEntries(ON_SCREEN.map((name) => [name, words[name] ?? name]))} {...props} />
+  return <Figures of="scope" labels={Object.fromEntries(ON_SCREEN.map((name) => [name, say(name)]))} {...props} />
 }
 
 /** The figures of a scope's screen. */
-export const scope: Kind = { label: 'Scope', key: 's', Entry, twoPoints: true, value: (draft) => noted(draft.scope) }
+export const scope: Kind = { Entry, twoPoints: true, value: (draft) => noted(draft.scope) }

@@ -3,6 +3,7 @@ import { Figures } from '../Figures'
 import { noted } from '../noted'
 import { EMPTY } from '../reading'
 import type { EntryProps, Kind } from './kind'
+import { say } from '../../model/vocabulary'
 
 /** The figures read off a recording of one scan value. */
 function Entry(props: EntryProps) {
@@ -11,13 +12,13 @@ function Entry(props: EntryProps) {
   const chosen = offered.find((item) => item.signal === draft.signal)
   const unit = chosen?.unit ? `, ${chosen.unit}` : ''
   const labels = Object.fromEntries(
-    (chosen?.figures ?? (['min', 'max'] as const)).map((name) => [name, `${view.choices.words[name] ?? name}${name === 'min' || name === 'max' ? unit : ''}`]),
+    (chosen?.figures ?? (['min', 'max'] as const)).map((name) => [name, `${say(name)}${name === 'min' || name === 'max' ? unit : ''}`]),
   )
   return (
     <div className="picked">
       <Select
         value={draft.signal} onChange={(signal: string) => dispatch({ type: 'set', change: { signal, trace: EMPTY.trace } })} aria-label="What was recorded"
-        options={[...new Set([...offered.map((item) => item.signal as string), draft.signal])].map((signal) => ({ value: signal, label: view.choices.words[signal] ?? signal }))}
+        options={[...new Set([...offered.map((item) => item.signal as string), draft.signal])].map((signal) => ({ value: signal, label: say(signal) }))}
       />
       <Figures of="trace" labels={labels} {...props} />
     </div>
@@ -26,7 +27,7 @@ function Entry(props: EntryProps) {
 
 /** The figures of a recorded scan value. */
 export const trace: Kind = {
-  label: 'Record', key: 'r', Entry, onTool: true,
+  Entry, onTool: true,
   own: (draft) => ({ signal: draft.signal }),
   value: (draft) => noted(draft.trace),
 } // prettier-ignore

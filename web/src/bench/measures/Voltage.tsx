@@ -1,9 +1,10 @@
 import { Typed } from '../Typed'
 import { LampSize, Toggle } from '../Toggle'
 import type { EntryProps, Kind } from './kind'
+import { vocabulary } from '../../model/vocabulary'
 
 function Entry(props: EntryProps) {
-  return <Typed {...props} padded unit={props.view.choices.units.voltage ?? ''} />
+  return <Typed {...props} padded unit={vocabulary().units.voltage ?? ''} />
 }
 
 function Beside({ draft, lamps, set }: Parameters<NonNullable<Kind['Beside']>>[0]) {
@@ -17,7 +18,7 @@ function Beside({ draft, lamps, set }: Parameters<NonNullable<Kind['Beside']>>[0
 
 /** Volts, or volts under a lamp. */
 export const voltage: Kind = {
-  label: 'V', key: 'v', Entry, Beside, twoPoints: true,
+  Entry, Beside, twoPoints: true,
   lamp: (draft) => draft.load === 'lamp',
   mayMove: (draft, live) => [draft.red, draft.black].some((point) => (live.terminals as readonly string[]).includes(point.split('.').at(-1) ?? '')),
   own: (draft) => (draft.load ? { load: draft.load, watts: draft.watts } : {}),

@@ -14,10 +14,6 @@ export interface EntryProps {
 }
 
 export interface Kind {
-  /** On the dial. */
-  label: string
-  /** The keyboard's letter for it. */
-  key: string
   /** Where the value is typed or picked. */
   Entry: FC<EntryProps>
   /** What only this measurement has beside the vehicle's state. */

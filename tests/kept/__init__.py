@@ -1,0 +1,1 @@
+"""Stores and outboxes as earlier versions left them."""
