@@ -120,6 +120,7 @@ class Showing(TestCase):
             ("code-away", [CLEARED, {**CLEARED, "value": "returned-later"}], ()), ("trial", [SWAPPED], (0,)),
             ("wire-shown", [_look("connector", "broken")], (0,)), ("wire-shown", [_look("connector", "wet")], ()), ("wire-shown", [SWAPPED], ()),
             ("wire-shown", [{"measure": "act", "action": "wiggle", "at": "harness.signal", "value": "changed"}], (0,)),
+            ("wire-shown", [{"measure": "act", "action": "wiggle", "value": "changed"}], ()),
             ("wire-shown", [CONTROL_WIRE], (0,)), ("wire-shown", [{**CONTROL_WIRE, "value": "0.3 ohm"}], ()),
             ("supply-bad", [_look("fuse", "blown")], (0,)), ("supply-bad", [_look("fuse", "ok")], ()),
         ):  # fmt: skip

@@ -99,7 +99,7 @@ def because(seen: Assessment, standing: Standing, found: Sequence[str], judged: 
     lines = []
     taken = seen.taken
     by_place = {item.reading: item for item in judged}
-    speaks = _for_found(taken, found, seen.engine)
+    speaks = _for_found(taken, found or standing.found_one_of, seen.engine)
     speaking = sorted(range(len(taken)), key=lambda number: -speaks[number])[:4]
     telling = [taken[number] for number in speaking if speaks[number] > TELLS and taken[number].place in by_place]
     lines += [f"Reading {item.place + 1}: {by_place[item.place].says}" for item in telling]
@@ -205,6 +205,10 @@ def _short(reading: Observed) -> str:
     return f"{words.short_step}: {words.value}" if reading.probe.by_hand else f"{words.value} {reading.probe.where}"
 
 
+#: Of faults that are not told apart so many are named at the most.
+NAMED = 3
+
+
 def decision_says(standing: Standing, sits_at: str | None = None) -> str:
     """The decision in one sentence. sits_at: where the sensor in question is after a swap."""
     table, share = faults(), percent(standing.confidence)
@@ -218,9 +222,13 @@ def decision_says(standing: Standing, sits_at: str | None = None) -> str:
         return f"The feed is bad between {good} and {bad} ({share}). Read the points between to find where, then mend it there."
     found = [name for name in standing.found if table[name].component in standing.components]
     sure = " and ".join(dict.fromkeys(table[name].says for name in found))
-    either = " or ".join(dict.fromkeys(table[name].says for name in standing.found_one_of))
-    what = "; ".join(item for item in (sure, either) if item)
-    mend = "; ".join(dict.fromkeys(table[name].mend for name in (*found, *standing.found_one_of)))
+    either = list(dict.fromkeys(table[name].says for name in standing.found_one_of))
+    many = len(either) > NAMED
+    if many:
+        either = [*either[: NAMED - 1], f"one of {len(either) - NAMED + 1} other faults of it"]
+    what = "; ".join(item for item in (sure, " or ".join(either)) if item)
+    mends = dict.fromkeys(table[name].mend for name in (*found, *(() if many else standing.found_one_of)))
+    mend = "; ".join((*mends, *(("read on to tell which, then mend that one",) if many else ())))
     place = f"; it sits at {sits_at} since the swap" if sits_at and "sensor" in standing.components else ""
     return f"{_capital(what)}: {mend}{place} ({share})."
 

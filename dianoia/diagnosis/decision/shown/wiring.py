@@ -19,11 +19,13 @@ _SEEN_BAD = {
 
 
 def wire_shown(ledger: Ledger) -> tuple[int, ...]:
-    """The wire, joint or ground itself read bad, or changed by hand, or seen broken."""
+    """The wire, joint or ground itself read bad, or changed where a hand moved it, or seen broken."""
     alone = ledger.bad(ledger.since_mended(_is_of_one_wire), _WIRING) or ledger.since_mended(_reads_broken)
     if alone:
         return alone
-    handled = ledger.since_mended(lambda item: item.probe.acted is not None and item.value == "changed")
+    handled = ledger.since_mended(
+        lambda item: item.probe.acted == "wiggle" and bool(item.probe.points) and item.value == "changed"
+    )
     looked = ledger.since_mended(_seen_bad)
     return handled or looked or _one_end_bad(ledger)
 
