@@ -89,6 +89,11 @@ class DrawnElement:
     by: tuple[int, ...] = ()
     part: str | None = None
 
+    @property
+    def ends(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        """Its own two ends, without the wires that lead to it."""
+        return (self.path[1], self.path[2]) if len(self.path) > 3 else (self.path[0], self.path[-1])
+
 
 @dataclass(frozen=True)
 class DrawnTerminal:

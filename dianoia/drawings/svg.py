@@ -16,6 +16,10 @@ _STROKE = {
 def svg_of(drawing: Drawing) -> str:
     """The drawing as SVG, black on white."""
     parts = [_element(item) for item in drawing.elements]
+    if drawing.stretch:
+        (left, top), (right, bottom) = drawing.stretch
+        box = f"x='{min(left, right):g}' y='{top - 15:g}' width='{abs(right - left):g}' height='{bottom - top + 30:g}'"
+        parts.append(f"<rect {box} rx='5' stroke-width='2.5' stroke-dasharray='9 5'/>")
     for row in drawing.terminals:
         told = " · ".join(text for text in (row.label, f"pin {row.pin}" if row.pin else "", row.colour or "") if text)
         parts.append(_text(row.at.x, row.at.y, told, 13, row.at.anchor))
@@ -27,7 +31,7 @@ def svg_of(drawing: Drawing) -> str:
 
 
 def _element(item: DrawnElement) -> str:
-    (left, top), (right, bottom) = item.path[0], item.path[-1]
+    (left, top), (right, bottom) = item.ends
     stroke = _STROKE[item.state]
     if item.kind in _LINES or len(item.path) > 2 or left == right or top == bottom:
         points = " ".join(f"{x:g},{y:g}" for x, y in item.path)

@@ -13,6 +13,7 @@ from dianoia.case.terms import HeaterSwitch
 from dianoia.diagnosis.catalogue.offered import engines, whatever_is_read
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from dianoia.drawings.circuit import Drawing, drawing
+from dianoia.drawings.svg import svg_of
 from dianoia.families.tables import families
 from dianoia.readings.describe import describe
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, OPEN_ELEMENT, STEADY, SUPPLY, case, reading
@@ -58,6 +59,7 @@ class Board(TestCase):
         board = drawing(job_of(dead), diagnose(dead))
         at = {point.id: (point.x, point.y) for point in board.points}
         self.assertEqual(board.stretch, (at["battery.positive"], at["harness.heater_supply"]))
+        self.assertIn("<rect x='86' y='55' width='514' height='30'", svg_of(board))
         self.assertEqual(drawn("switching-4w", BATTERY).stretch, ())
 
     def test_the_feed_is_drawn_in_its_own_order(self) -> None:
