@@ -8,6 +8,7 @@ from typing import Annotated, Any, TypeVar, get_args, get_origin
 
 from pydantic import TypeAdapter, ValidationError
 
+from dianoia.case.measures import MEASURES
 from dianoia.case.types import MOST_READINGS, Case, Plain
 from dianoia.errors import Finding, RefusedInput, refuse
 
@@ -181,7 +182,7 @@ def _shown(value: object) -> str:
     return text if len(text) <= 60 else f"{text[:57]}..."
 
 
-_TAGS = {"voltage", "resistance", "lamp", "scope", "current", "scan", "trace", "inspect", "act"}
+_TAGS = frozenset[str](MEASURES)
 
 
 def _is_tag(part: object, error: Any) -> bool:

@@ -55,6 +55,39 @@ def compared(readings: Sequence[Observed]) -> tuple[Compared, ...]:
     )
 
 
+@dataclass(frozen=True)
+class NotedAt:
+    """What is written at a point of the drawing. own: place of this sensor's newest reading there, None for none; beside: of the newest
+    to compare it with, and whose that is.
+    """
+
+    point: str
+    own: int | None
+    beside: int | None
+    whose: str
+
+
+def noted_at(readings: Sequence[Observed], beside: Sequence[Compared]) -> tuple[NotedAt, ...]:
+    """What is written at each point, of the readings that count. beside: see ``compared``."""
+    own: dict[str, int] = {}
+    others: dict[str, Beside] = {}
+    for place, item in enumerate(readings):
+        if not item.counts or item.probe.by_hand or not item.probe.points:
+            continue
+        point, listed = item.probe.points[0], beside[place].beside
+        if item.probe.of:
+            others[point] = Beside(place, beside[place].whose)
+            continue
+        own[point] = place
+        if listed:
+            others[point] = listed[-1]
+    return tuple(
+        NotedAt(point, own.get(point), other.place if other else None, other.whose if other else "")
+        for point in dict.fromkeys((*own, *others))
+        for other in (others.get(point),)
+    )
+
+
 def _beside(own: _Owner, newest: Mapping[_Owner, int]) -> Iterator[Beside]:
     """The newest reading of each other part at a spot. newest: part -> place of its newest reading."""
     said: dict[str, int] = {}

@@ -12,7 +12,7 @@ from dianoia.case.sensor import Pin
 @dataclass(frozen=True)
 class Described:
     """instrument: what is held; where: the points; state: key and plugs; step: what to do, in one clause, and where with
-    its state; value: as a person reads it, if taken.
+    its state; value: as a person reads it, if taken; point: where it is written on the drawing, None for nowhere.
     """
 
     instrument: str
@@ -21,6 +21,7 @@ class Described:
     short_step: str
     step: str
     value: str | None
+    point: str | None = None
 
 
 def describe(probe: Probe, pins: Mapping[str, Pin] | None = None) -> Described:
@@ -37,4 +38,6 @@ def _described(probe: Probe, value: str | None, pins: Mapping[str, Pin] | None) 
     at = probe.short_place(pins)
     step = at if probe.by_hand else f"{probe.tool}{',' if probe.live_value else ''} {at}"
     step, around = step[:1].upper() + step[1:], state_words(probe)
-    return Described(probe.tool, at, around, step, f"{step}; {around}" if around else step, value)
+    whole = f"{step}; {around}" if around else step
+    point = probe.points[0] if probe.points and not probe.by_hand else None
+    return Described(probe.tool, at, around, step, whole, value, point)

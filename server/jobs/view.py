@@ -19,7 +19,7 @@ from dianoia.diagnosis.verdict.told import TITLES, Told
 from dianoia.drawings.circuit import Drawing, drawing
 from dianoia.drawings.plug import Plug, plug
 from dianoia.drawings.vehicle import plan
-from dianoia.readings.beside import Compared, compared
+from dianoia.readings.beside import Compared, NotedAt, compared, noted_at
 from dianoia.readings.describe import Described, describe, describe_reading
 from dianoia.readings.heater_model import LATCH_AGAIN_S
 from dianoia.repair.acts import MendChoice, acts_for, mend_choices
@@ -70,6 +70,7 @@ class JobView:
     drawing: Drawing
     ledger: tuple[Described, ...]
     compared: tuple[Compared, ...]
+    noted: tuple[NotedAt, ...]
     written: tuple[Written, ...]
     entries: int
     seal: str
@@ -130,6 +131,7 @@ class Worked:
 def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
     """What is shown of a diagnosis. case: as it is stored; what only the store knows of it is still empty."""
     job, verdict = diagnosis.job, answer_of(diagnosis)
+    beside = compared(job.readings)
     proposed = verdict.next
     mended = verdict.repair.state not in ("none", "came-back") and not verdict.components
     nox = job.family.kind.unit
@@ -152,7 +154,8 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
         told=told_of(verdict, diagnosis.weighed),
         drawing=drawing(job, verdict),
         ledger=tuple(describe_reading(item, job.pins) for item in job.readings),
-        compared=compared(job.readings),
+        compared=beside,
+        noted=noted_at(job.readings, beside),
         written=(),
         entries=0,
         seal="",

@@ -3,7 +3,7 @@
 from typing import Any
 from unittest import TestCase
 
-from dianoia.readings.beside import compared
+from dianoia.readings.beside import compared, noted_at
 from tests.cases import ELEMENT, SUPPLY, observed
 
 TWIN = {**SUPPLY, "of": "B2S1", "value": "13.9 V"}
@@ -33,3 +33,19 @@ class Beside(TestCase):
                 found = compared([observed(**item) for item in ledger])
                 told = [(item.whose, *((other.place, other.whose) for other in item.beside)) for item in found]
                 self.assertEqual((told[0], told[-1]), (first, last))
+
+    def test_what_is_written_at_a_point_of_the_drawing(self) -> None:
+        point = "harness.heater_supply"
+        for name, ledger, own, beside, whose in (
+            ("this sensor's", [SUPPLY], 0, None, ""),
+            ("the newest", [SUPPLY, SUPPLY], 1, None, ""),
+            ("a struck one is gone", [SUPPLY, {**SUPPLY, "struck": "wrong pin"}], 0, None, ""),
+            ("its twin's under it", [SUPPLY, TWIN], 0, 1, "B2 S1"),
+            ("its twin's alone", [TWIN], None, 0, "B2 S1"),
+            ("before the repair under after", [SUPPLY, REPAIRED, SUPPLY], 2, 0, "before"),
+            ("what a hand did is written nowhere", [{**REPAIRED, "action": "wiggle", "at": point, "value": "changed"}, SUPPLY], 1, None, ""),
+        ):  # fmt: skip
+            with self.subTest(name):
+                taken = [observed(**item) for item in ledger]
+                (found,) = noted_at(taken, compared(taken))
+                self.assertEqual((found.point, found.own, found.beside, found.whose), (point, own, beside, whose))

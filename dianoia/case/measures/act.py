@@ -5,6 +5,7 @@ from typing import Annotated, Literal, get_args
 
 from pydantic import Field
 
+from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.state import State, Taken
 from dianoia.case.strict import STRICT
@@ -22,6 +23,8 @@ OUTCOMES: dict[Action, tuple[Outcome, ...]] = {
 OF_DOSING: tuple[Action, ...] = ("repair-dosing", "reset-learned-values", "dosing-test")
 #: Acts that mend something: they begin so in the format.
 REPAIRS: tuple[Action, ...] = tuple(name for name in get_args(Action) if name.startswith(("replace-", "repair-")))
+
+BENCH = BenchTraits("Did", "d", reads=False, touches=False, live=False)
 
 
 @dataclass(frozen=True, kw_only=True)

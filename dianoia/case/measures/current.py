@@ -4,12 +4,15 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.state import Published, State, Taken
 from dianoia.case.points import around_wire, words
 from dianoia.case.sensor import Pin
 from dianoia.case.strict import STRICT
 from dianoia.quantities.types import Kind
+
+BENCH = BenchTraits("A", "a", key="running", connector="mated")
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from dianoia.case.measures.around import Around
+from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.state import State, Taken
 from dianoia.case.strict import STRICT
@@ -25,6 +26,8 @@ LOOKS: dict[InspectTarget, tuple[Seen, ...]] = {
     "intake": ("ok", "leak"),
     "urea": ("ok", "poor"),
 }
+
+BENCH = BenchTraits("Look", "i", reads=False, touches=False, live=False)
 
 
 @dataclass(frozen=True, kw_only=True)

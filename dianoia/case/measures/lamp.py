@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from dianoia.case.measures.around import Around
+from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.points_between import between, short_between
 from dianoia.case.measures.state import State, Taken, Watts
@@ -12,6 +13,8 @@ from dianoia.case.sensor import Pin
 from dianoia.case.strict import STRICT
 from dianoia.case.terms import LampLight
 from dianoia.errors import Finding
+
+BENCH = BenchTraits("Lamp", "l", key="running", connector="unplugged")
 
 
 @dataclass(frozen=True, kw_only=True)

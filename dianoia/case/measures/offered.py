@@ -5,19 +5,12 @@ from typing import get_args
 
 from dianoia.case.job import Job
 from dianoia.case.lamps import Lamp, lamps
+from dianoia.case.measures import Measure
 from dianoia.case.measures.act import acts_of, repairs_of
 from dianoia.case.measures.around import may_be_grounded
 from dianoia.case.measures.inspect import looks_of
 from dianoia.case.measures.scan import MOVING_PIDS, ScanChoice, pids_of, scan_choice
-from dianoia.case.measures.state_rules import (
-    START,
-    Measure,
-    ReachedApart,
-    StartState,
-    StateRule,
-    reached_apart,
-    state_rules,
-)
+from dianoia.case.measures.state_rules import START, ReachedApart, StartState, StateRule, reached_apart, state_rules
 from dianoia.case.measures.trace import RecordingChoice, recordings_of
 from dianoia.case.points import in_place_of_heater
 from dianoia.case.sensor import Sensor

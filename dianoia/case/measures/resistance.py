@@ -7,6 +7,7 @@ from math import isfinite
 from typing import Literal
 
 from dianoia.case.measures.around import Around
+from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed, findings_about
 from dianoia.case.measures.points_between import between, short_between
 from dianoia.case.measures.state import Published, State, Taken
@@ -16,6 +17,8 @@ from dianoia.case.terms import Mating
 from dianoia.errors import Finding
 from dianoia.quantities.parse import parse
 from dianoia.quantities.types import Kind
+
+BENCH = BenchTraits("Ω", "o", live=False, key="off", connector="unplugged")
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal, get_args
 
+from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.state import Published, State, Taken
 from dianoia.case.strict import STRICT
@@ -77,6 +78,8 @@ def listed(row: CellRow) -> tuple[Pid, ...]:
 _OF_CELL: Mapping[str, tuple[Pid, ...]] = {row.id: listed(row) for row in cells().values()}
 _OF_ENGINE: tuple[Pid, ...] = ("short_trim", "long_trim", "loop", "battery_voltage")
 _OF_NOX: tuple[Pid, ...] = ("nox_status", "nox", "o2", "can_messages", "battery_voltage")
+
+BENCH = BenchTraits("Scan", "c", touches=False, key="running", connector="mated")
 
 
 @dataclass(frozen=True, kw_only=True)

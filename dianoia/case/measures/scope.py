@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.points_between import between, short_between
 from dianoia.case.measures.state import State, Taken
@@ -13,6 +14,8 @@ from dianoia.quantities.types import Kind
 
 #: The figures of a scope, and of what kind each is.
 FIGURES: Mapping[str, Kind] = {"high": "voltage", "low": "voltage", "duty_low": "ratio", "frequency": "frequency"}
+
+BENCH = BenchTraits("Scope", "s")
 
 
 @dataclass(frozen=True, kw_only=True)

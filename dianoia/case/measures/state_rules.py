@@ -3,17 +3,17 @@
 from dataclasses import dataclass
 from typing import Literal, get_args
 
+from dianoia.case.measures import MEASURES, Measure
 from dianoia.case.terms import Key, Mating
 from dianoia.families.tables import FamilyRow
 
-Measure = Literal["voltage", "resistance", "lamp", "scope", "current", "scan", "trace", "inspect", "act"]
 StateField = Literal[
     "key", "rpm", "connector", "module_connector", "battery", "sensor_c", "codes_cleared", "with", "at_s", "jumper", "of", "others",
 ]  # fmt: skip
 
-_MEASURED: tuple[Measure, ...] = ("voltage", "resistance", "lamp", "scope", "current")
-_READ: tuple[Measure, ...] = (*_MEASURED, "scan", "trace")
-_LIVE: tuple[Measure, ...] = ("voltage", "lamp", "scope", "current", "scan", "trace")
+_MEASURED = tuple(name for name, bench in MEASURES.items() if bench.touches)
+_READ = tuple(name for name, bench in MEASURES.items() if bench.reads)
+_LIVE = tuple(name for name, bench in MEASURES.items() if bench.live)
 _AWAKE: tuple[Key, ...] = ("on", "running", "cranking")
 
 
@@ -38,12 +38,8 @@ class StartState:
     connector: Mating | None = None
 
 
-START: tuple[StartState, ...] = (
-    StartState("resistance", "off", "unplugged"),
-    StartState("lamp", "running", "unplugged"),
-    StartState("current", "running", "mated"),
-    StartState("scan", "running", "mated"),
-    StartState("trace", "running", "mated"),
+START: tuple[StartState, ...] = tuple(
+    StartState(name, bench.key, bench.connector) for name, bench in MEASURES.items() if bench.key or bench.connector
 )
 
 

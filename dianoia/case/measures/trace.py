@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.scan import PIDS, SCAN_KIND, UNITS, on_tool, pids_of
 from dianoia.case.measures.state import Seconds, State, Taken
@@ -20,6 +21,8 @@ RECORDED: dict[Pid, tuple[FigureName, ...]] = {
     "lambda": ("min", "max", "delay_s", "first_activity_s"),
     "short_trim": ("min", "max"), "nox": ("min", "max"), "o2": ("min", "max"),
 }  # fmt: skip
+
+BENCH = BenchTraits("Record", "r", touches=False, key="running", connector="mated")
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from dianoia.case.measures.around import Around
+from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.points_between import between, short_between
 from dianoia.case.measures.state import Published, State, Taken, Watts
@@ -14,6 +15,8 @@ from dianoia.case.terms import Moves
 from dianoia.errors import Finding
 from dianoia.families.types import SIGNAL_TERMINALS
 from dianoia.quantities.types import Kind
+
+BENCH = BenchTraits("V", "v")
 
 
 @dataclass(frozen=True, kw_only=True)

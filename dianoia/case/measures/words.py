@@ -4,9 +4,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import get_args
 
+from dianoia.case.measures import MEASURES, Measure
 from dianoia.case.measures.scan import SCAN_WORDS
 from dianoia.case.measures.scope import FIGURES as SCOPE_FIGURES
-from dianoia.case.measures.state_rules import Measure
 from dianoia.case.terms import (
     Action,
     Check,
@@ -115,9 +115,6 @@ class Dial:
 
 
 #: In the order of the dial.
-DIAL: Mapping[Measure, Dial] = {
-    "voltage": Dial("V", "v"), "resistance": Dial("Ω", "o"), "lamp": Dial("Lamp", "l"), "current": Dial("A", "a"), "scope": Dial("Scope", "s"),
-    "scan": Dial("Scan", "c"), "trace": Dial("Record", "r"), "inspect": Dial("Look", "i"), "act": Dial("Did", "d"),
-}  # fmt: skip
+DIAL: Mapping[Measure, Dial] = {name: Dial(bench.label, bench.letter) for name, bench in MEASURES.items()}
 #: What a reading may be of, besides the sensor in question.
 _OTHERS = ("known-good", "new", "old", *(f"B{bank}S{position}" for bank in (1, 2) for position in (1, 2, 3)))

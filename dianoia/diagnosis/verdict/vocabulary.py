@@ -4,8 +4,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import get_args
 
+from dianoia.case.measures import Measure
 from dianoia.case.measures.offered import METER_UNITS
-from dianoia.case.measures.state_rules import Measure
 from dianoia.case.measures.state_words import KEYS
 from dianoia.case.measures.words import DIAL, FIELDS, Dial, all_spoken
 from dianoia.case.terms import Check, CodeStatus, History, Key, LampLight, Style, Symptom

@@ -139,8 +139,17 @@ function withTaken(view: JobView, taken: Taken): JobView {
     case: { ...view.case, readings: [...view.case.readings.slice(0, taken.place), taken.reading] },
     ledger: [...view.ledger.slice(0, taken.place), taken.words],
     written: [...view.written.slice(0, taken.place), taken.written],
+    noted: withNoted(view.noted, taken),
     verdict: { ...view.verdict, judged: [...view.verdict.judged.slice(0, taken.place), taken.judged] },
   }
+}
+
+/** The reading stands at its point at once; what it is compared with is still to come. */
+function withNoted(noted: JobView['noted'], { place, words, reading }: Taken): JobView['noted'] {
+  const point = words.point
+  if (!point || ('of' in reading && reading.of)) return noted
+  const there = noted.find((item) => item.point === point) ?? { point, own: null, beside: null, whose: '' }
+  return [...noted.filter((item) => item.point !== point), { ...there, own: place }]
 }
 
 export function useCustomer(id: number) {

@@ -1587,7 +1587,7 @@ export interface components {
         /**
          * Described
          * @description instrument: what is held; where: the points; state: key and plugs; step: what to do, in one clause, and where with
-         *     its state; value: as a person reads it, if taken.
+         *     its state; value: as a person reads it, if taken; point: where it is written on the drawing, None for nowhere.
          */
         Described: {
             /** Instrument */
@@ -1602,6 +1602,8 @@ export interface components {
             step: string;
             /** Value */
             value: string | null;
+            /** Point */
+            point?: string | null;
         };
         /**
          * Done
@@ -2090,6 +2092,8 @@ export interface components {
             ledger: components["schemas"]["Described"][];
             /** Compared */
             compared: components["schemas"]["Compared"][];
+            /** Noted */
+            noted: components["schemas"]["NotedAt"][];
             /** Written */
             written: components["schemas"]["server__jobs__bodies__Written"][];
             /** Entries */
@@ -2404,6 +2408,21 @@ export interface components {
             cautions: string[];
             /** Source */
             source?: string | null;
+        };
+        /**
+         * NotedAt
+         * @description What is written at a point of the drawing. own: place of this sensor's newest reading there, None for none; beside: of the newest
+         *     to compare it with, and whose that is.
+         */
+        NotedAt: {
+            /** Point */
+            point: string;
+            /** Own */
+            own: number | null;
+            /** Beside */
+            beside: number | null;
+            /** Whose */
+            whose: string;
         };
         /**
          * Pin

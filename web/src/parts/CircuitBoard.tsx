@@ -128,26 +128,23 @@ function Leads(props: { drawing: Drawing; red: Point | null; black: Point | null
 
 /** Readings written where they were taken: this sensor's newest at each point, and under it what stands beside it. */
 function Taken({ view, byId, shown }: { view: JobView; byId: Map<string, Point>; shown: number | null }) {
-  const [own, beside] = atPoints(view, byId)
   const result = (place: number) => view.verdict.judged.find((item) => item.reading === place)?.result ?? 'unclear'
   const look = (place: number) => `${result(place)} ${shown === place ? 'shown' : ''}`
   return (
     <g className="taken">
-      {[...new Set([...own.keys(), ...beside.keys()])].map((id) => {
-        const at = byId.get(id)?.value
-        const place = own.get(id)
-        const other = beside.get(id)
+      {view.noted.map(({ point, own, beside, whose }) => {
+        const at = byId.get(point)?.value
         if (!at) return null
         return (
-          <g key={id}>
-            {place !== undefined && (
-              <text x={at.x} y={at.y} textAnchor={at.anchor} className={look(place)}>
-                {judgement(result(place)).mark} {view.ledger[place]?.value}
+          <g key={point}>
+            {own !== null && (
+              <text x={at.x} y={at.y} textAnchor={at.anchor} className={look(own)}>
+                {judgement(result(own)).mark} {view.ledger[own]?.value}
               </text>
             )}
-            {other && (
-              <text x={at.x} y={at.y + 19} textAnchor={at.anchor} className={`beside-it ${shown === other.place ? 'shown' : ''}`}>
-                {other.whose} {view.ledger[other.place]?.value}
+            {beside !== null && (
+              <text x={at.x} y={at.y + 19} textAnchor={at.anchor} className={`beside-it ${shown === beside ? 'shown' : ''}`}>
+                {whose} {view.ledger[beside]?.value}
               </text>
             )}
           </g>
@@ -155,26 +152,4 @@ function Taken({ view, byId, shown }: { view: JobView; byId: Map<string, Point>;
       })}
     </g>
   )
-}
-
-interface Beside {
-  place: number
-  /** Whose it is: another sensor's, the new part's, or this one's before the repair. */
-  whose: string
-}
-
-/** The newest of this sensor at each point, and what stands beside it; of another part where this sensor was not read. */
-function atPoints(view: JobView, byId: Map<string, Point>): [Map<string, number>, Map<string, Beside>] {
-  const own = new Map<string, number>()
-  const beside = new Map<string, Beside>()
-  view.case.readings.forEach((reading, place) => {
-    if (reading.struck) return
-    const point = 'red' in reading ? reading.red : KINDS[reading.measure].clamps && 'at' in reading ? reading.at : null
-    if (!point || !byId.has(point)) return
-    const { whose = '', beside: others = [] } = view.compared[place] ?? {}
-    const other = 'of' in reading && reading.of ? { place, whose } : others.at(-1)
-    if (other) beside.set(point, other)
-    if (other?.place !== place) own.set(point, place)
-  })
-  return [own, beside]
 }
