@@ -24,8 +24,8 @@ from dianoia.readings.instruments import displays, query_of
 from dianoia.readings.instruments.seen import Place, Query, Seen
 from dianoia.readings.model import Hypothesis, Traited, Traits, Weighed
 from dianoia.readings.outcomes import Display, Outcomes
+from dianoia.scheduling import checkpoint
 from dianoia.tables import require
-from dianoia.turns import give_way
 
 
 class Loop(Protocol):
@@ -254,7 +254,7 @@ class CircuitModel:
         """The figures of the probe's display, each binned; none where ``displays`` is None."""
         key, kept = probe.shows, self._outcomes
         if key not in kept:
-            give_way()
+            checkpoint()
             shown = self._passing(probe)
             self._healthy.setdefault(key, healthy(shown) if shown else None)
             shape = (len(self.hypotheses), self.draws)
@@ -271,7 +271,7 @@ class CircuitModel:
                 if (setting, place) not in known:
                     wanted.setdefault(setting, {})[place] = None
         for setting, places in wanted.items():
-            give_way()
+            checkpoint()
             known.update(
                 zip(((setting, place) for place in places), self._work_out(setting, list(places)), strict=True)
             )

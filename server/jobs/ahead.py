@@ -9,8 +9,8 @@ from time import sleep
 from dianoia.case.job import Job
 from dianoia.case.measures import Probe
 from dianoia.diagnosis.catalogue.offered import engines
-from dianoia.turns import Turn, give_way, taking
 from server.jobs.memory import give_back
+from server.work.turns import Turn, give_way, taking
 
 _worker = ThreadPoolExecutor(max_workers=1, thread_name_prefix="ahead")
 _log = logging.getLogger(__name__)

@@ -17,10 +17,10 @@ from dianoia.diagnosis.verdict.told import TITLES
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.papers.paper import Paper, paper_of
 from dianoia.readings.describe import Described, describe_reading
-from dianoia.turns import Turn, taking
 from server.jobs.ahead import look_ahead
 from server.jobs.bodies import WhatIf
 from server.jobs.view import Worked, view_of
+from server.work.turns import Turn, taking
 
 
 @dataclass(frozen=True)

@@ -23,7 +23,7 @@ from dianoia.readings.display import GROSS_ERROR, GROSS_ERROR_TWICE
 from dianoia.readings.fit import agree, fit
 from dianoia.readings.folded import Folded
 from dianoia.readings.model import LoopModel, Weighed
-from dianoia.turns import give_way
+from dianoia.scheduling import checkpoint
 
 #: Share of a reading's likelihood taken from the whole cloud of draws of its kind: with some tens of draws none may fit every
 #: reading of a long ledger at once, and that must not speak against the hypothesis.
@@ -60,7 +60,7 @@ def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:
         come_and_gone(readings),
     )
     for place, reading in enumerate(readings):
-        give_way()
+        checkpoint()
         other = comparable(place, readings)
         item = weigh(belief, place, reading, gross_error[place], other, moved[place]) if reading.counts else None
         if item is not None and place in told_before:

@@ -6,13 +6,13 @@ ready before it is taken.
 
 from collections import OrderedDict
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass, replace
 from functools import cached_property
 from random import Random
 from threading import RLock
 from time import monotonic
-from typing import TypeVar
+from typing import Any, TypeVar
 from weakref import WeakValueDictionary
 
 from dianoia.case.job import Job
@@ -26,7 +26,7 @@ from dianoia.diagnosis.inference.learn import Learnt, learn, standing_draws
 from dianoia.diagnosis.inference.predictions import get_ready
 from dianoia.diagnosis.inference.size import array_bytes
 from dianoia.diagnosis.inference.uses import Uses
-from dianoia.turns import Lock
+from dianoia.scheduling import new_lock
 
 #: Bytes of engines kept, besides the newest; and ledgers of which it is kept where their draws were taken anew, and how. An
 #: engine has 10 to 200 MB while it works, and 5 to 40 MB once it has let go of what can be worked out again.
@@ -104,7 +104,7 @@ class EngineStore:
         self._worn: OrderedDict[Key, bool] = OrderedDict()
         self._densities: OrderedDict[Key, Learnt] = OrderedDict()
         #: Two requests must not work out the same engine at once; those of other subjects do not wait.
-        self._locks: WeakValueDictionary[Subject, Lock] = WeakValueDictionary()
+        self._locks: WeakValueDictionary[Subject, AbstractContextManager[Any]] = WeakValueDictionary()
         #: Held for moments, while the tables above are read or written.
         self._tables = RLock()
 
@@ -199,7 +199,7 @@ class EngineStore:
     def held(self, job: Job) -> Iterator[None]:
         """Held while anything of the job's subject is worked out."""
         with self._tables:
-            lock = self._locks.setdefault(_lasting(job), Lock())
+            lock = self._locks.setdefault(_lasting(job), new_lock())
         with lock:
             yield
 

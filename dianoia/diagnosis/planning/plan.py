@@ -19,7 +19,7 @@ from dianoia.diagnosis.decision.proof import Load, right_kind, to_prove
 from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.information import information
-from dianoia.turns import give_way
+from dianoia.scheduling import checkpoint
 
 #: How much a style favours its own readings.
 STYLE_FAVOUR = 2.5
@@ -117,7 +117,7 @@ def _worth(
     """
     by_loop: dict[str, list[tuple[Candidate, Sequence[Array]]]] = {}
     for candidate in offered:
-        give_way()
+        checkpoint()
         shown = predictions.shown(candidate.probe)
         if shown.tables:
             by_loop.setdefault(shown.loop, []).append((candidate, shown.tables))

@@ -5,7 +5,8 @@ from threading import Event, Thread
 from time import perf_counter
 from unittest import TestCase
 
-from dianoia.turns import Lock, Turn, give_way, taking
+from dianoia.scheduling import checkpoint, new_lock
+from server.work.turns import Lock, Turn, give_way, taking
 
 
 class Turns(TestCase):
@@ -55,6 +56,24 @@ class Turns(TestCase):
                     self.assertEqual(bool(went_on), goes_on)
                 thread.join(5.0)
                 waits.join(5.0)
+
+    def test_the_core_is_run_by_these_turns(self) -> None:
+        self.assertIsInstance(new_lock(), Lock)
+        went_on = list[float]()
+
+        def work() -> None:
+            with taking(Turn.AHEAD):
+                begun = perf_counter()
+                checkpoint()
+                went_on.append(perf_counter() - begun)
+
+        thread = Thread(target=work, daemon=True)
+        with taking(Turn.CONCLUDING):
+            thread.start()
+            thread.join(0.3)
+            self.assertEqual(went_on, [])
+        thread.join(5.0)
+        self.assertEqual(len(went_on), 1)
 
     @staticmethod
     def take(lock: Lock, turn: Turn) -> None:

@@ -10,6 +10,8 @@ from contextlib import contextmanager
 from enum import IntEnum
 from threading import Condition, RLock, get_ident, local
 
+from dianoia.scheduling import Scheduling, use
+
 #: So many seconds at most does a piece of work stand still at once.
 LONGEST_S = 2.0
 #: So often does one who waits for a lock look who holds it now, in seconds.
@@ -122,3 +124,6 @@ def _standing_by() -> Iterator[None]:
         yield
     finally:
         _turns.add(turn, 1)
+
+
+use(Scheduling(give_way, Lock))

@@ -1,0 +1,1 @@
+"""Processes and threads: whose work goes first."""
