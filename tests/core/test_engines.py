@@ -66,13 +66,13 @@ class Keys(TestCase):
 
     def test_the_oldest_let_go_of_what_they_can_and_then_go(self) -> None:
         jobs = [job(BATTERY, SUPPLY, code=code) for code in ("P0036", "P0037", "P0038")]
-        one, all_of_them = store(), store()
+        one = store()
         one.engine(jobs[0])
-        for bound, kept, small in ((all_of_them.most_bytes, 3, 0), (int(0.9 * one.kept_bytes), 3, 2), (1, 1, 0)):
+        for bound, kept, small in ((KEPT_BYTES, 3, 0), (int(0.9 * one.kept_bytes), 3, 2), (1, 1, 0)):
             engines = store(bound)
             found = [engines.engine(item) for item in jobs]
             with self.subTest(bound):
-                self.assertEqual(len(engines._engines), kept)
+                self.assertEqual(len(engines.kept), kept)
                 has_let_go = [not engine.models[0]._solved.answers for engine in found]  # type: ignore[attr-defined]
                 self.assertEqual(sum(has_let_go[-kept:]), small)
                 self.assertIs(engines.engine(jobs[-1]), found[-1])
@@ -80,7 +80,7 @@ class Keys(TestCase):
     def test_engines_that_have_nothing_worked_out_yet_go_like_others(self) -> None:
         engines = store(1)
         found = [engines.bare_engine(job(BATTERY, code=code)) for code in ("P0036", "P0037", "P0038")]
-        self.assertEqual([item in engines._engines.values() for item in found], [False, False, True])
+        self.assertEqual([item in engines.kept for item in found], [False, False, True])
 
     def test_those_of_a_job_that_rests_go_first_unless_it_is_worked_on_again(self) -> None:
         jobs = [job(BATTERY, SUPPLY, code=code) for code in ("P0036", "P0037", "P0038")]
@@ -93,9 +93,9 @@ class Keys(TestCase):
             if again:
                 engines.engine(jobs[0])
             found.append(engines.engine(jobs[2]))
-            engines._settle()
+            engines.settle()
             with self.subTest(again=again):
-                self.assertEqual([item in engines._engines.values() for item in found], kept)
+                self.assertEqual([item in engines.kept for item in found], kept)
 
     def test_those_that_nobody_has_come_back_to_go_before_any_in_use_shrinks(self) -> None:
         jobs = [job(BATTERY, SUPPLY, code=code) for code in ("P0036", "P0037", "P0038")]
@@ -108,9 +108,9 @@ class Keys(TestCase):
                 now[0] += later
                 engines.engine(jobs[1])
             found.append(engines.engine(jobs[2]))
-            engines._settle()
+            engines.settle()
             with self.subTest(waits=waits):
-                self.assertEqual([item in engines._engines.values() for item in found], kept)
+                self.assertEqual([item in engines.kept for item in found], kept)
 
     def test_what_was_let_go_of_is_worked_out_again(self) -> None:
         before, after = job(BATTERY, SUPPLY), job(BATTERY, SUPPLY, {**SUPPLY, "value": "0.2 V"})

@@ -13,7 +13,7 @@ from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.faults.subject import subject_of
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.learn import BINS, SPREAD, Learnt, learn, standing_draws
-from dianoia.diagnosis.inference.store import LEARN_AFTER
+from dianoia.diagnosis.inference.resampling import LEARN_AFTER
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, STEADY, SUPPLY, case
 
@@ -147,7 +147,7 @@ class TakenAnew(TestCase):
         engines.forget()
         base = engines.engine(self.ledger(0))
         engines.make_ready(self.ledger(LEARN_AFTER))
-        kept = [item for item in engines._engines.values() if item is not base]
+        kept = [item for item in engines.kept if item is not base]
         self.assertIn(engines.engine(self.ledger(LEARN_AFTER + 1)), kept)
 
     def test_a_struck_reading_teaches_nothing(self) -> None:
