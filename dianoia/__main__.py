@@ -8,4 +8,10 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 from dianoia.cli import main
 
-sys.exit(main(sys.argv[1:]))
+try:
+    status = main(sys.argv[1:])
+    sys.stdout.flush()
+except BrokenPipeError:  # whoever reads has read enough
+    os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+    status = 0
+sys.exit(status)

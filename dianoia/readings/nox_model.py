@@ -9,10 +9,10 @@ import numpy as np
 from dianoia.case.measures import Probe
 from dianoia.case.measures.scan import OF_UNIT, SCAN_KIND
 from dianoia.case.setting import Setting
+from dianoia.circuit.cells.nox import HEATING, PHASES, WAITING, NoxLoop
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
-from dianoia.circuit.nox import HEATING, PHASES, WAITING, NoxLoop
 from dianoia.readings.circuit_model import Asked, CircuitModel
 from dianoia.readings.display import Categorical
 from dianoia.readings.instruments.seen import Place, Query

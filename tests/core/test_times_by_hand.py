@@ -7,10 +7,10 @@ import numpy as np
 
 from dianoia.case.job import job_of
 from dianoia.case.setting import Setting
+from dianoia.circuit.cells.nox import NoxLoop
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.heater import HeaterLoop, HeaterVariant
 from dianoia.circuit.known import Known
-from dianoia.circuit.nox import NoxLoop
 from dianoia.circuit.signal import SignalLoop
 from dianoia.diagnosis.faults.hypotheses import listed, traits
 from dianoia.readings.circuit_model import Asked

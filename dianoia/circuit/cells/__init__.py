@@ -1,4 +1,7 @@
-"""Kinds of cell: one file each, and this list of them. What else is to be known of a kind is its row in families.json."""
+"""Kinds of cell: one file each, and this list of them; a NOx sensor with its unit is a circuit of its own (``nox.py``).
+
+What else is to be known of a kind is its row in families.json.
+"""
 
 from collections.abc import Mapping
 

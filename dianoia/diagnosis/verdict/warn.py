@@ -10,8 +10,8 @@ from dianoia.case.measures import Probe
 from dianoia.case.measures.scan import OF_UNIT
 from dianoia.case.observed import Observed
 from dianoia.circuit.assumptions import assumptions, battery
+from dianoia.circuit.cells.nox import DEW_POINT_S
 from dianoia.circuit.network import Array
-from dianoia.circuit.nox import DEW_POINT_S
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.proof import PartState
 from dianoia.diagnosis.decision.shown.heat import DRAWS_A
