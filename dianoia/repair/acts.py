@@ -138,8 +138,10 @@ def _groups(readings: Sequence[Observed]) -> list[tuple[int, ...]]:
 def _failed(reading: Observed, result: str) -> bool:
     """Whether a reading of the sensor in question showed something wrong that can be read again."""
     probe = reading.probe
-    if not reading.counts or probe.of is not None or probe.acted is not None:
+    if not reading.counts or probe.of is not None:
         return False
+    if probe.acted is not None:
+        return reading.value == "changed"
     if probe.looked is not None:
         return reading.value != "ok"
     return result == "fail"

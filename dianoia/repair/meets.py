@@ -39,6 +39,8 @@ def _same_points(read: Probe, asked: Probe) -> bool:
 
 
 def _same_state(read: Probe, asked: Probe) -> bool:
+    if read.by_hand:
+        return True
     a, b = read.setting, asked.setting
     plugs = (a.connector, a.module_connector, a.battery) == (b.connector, b.module_connector, b.battery)
     faster = asked.rpm is None or (read.rpm is not None and (read.rpm >= RAISED_RPM) == (asked.rpm >= RAISED_RPM))

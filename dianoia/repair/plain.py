@@ -71,7 +71,7 @@ def plainly(found: Iterable[str]) -> tuple[str, ...]:
 
 
 #: What instruments and technicians say, and what a driver understands.
-_SAID = {"OL": "no connection", "n/a": "no value"}
+_SAID = {"no-change": "no change", "not-returned": "not returned", "OL": "no connection", "n/a": "no value"}
 
 
 def driver_words(value: str) -> str:

@@ -14,6 +14,7 @@ from dianoia.case.load import from_plain
 from dianoia.case.measures import Probe
 from dianoia.case.measures.state_words import state_words
 from dianoia.case.observed import Observed
+from dianoia.case.points import words
 from dianoia.case.terms import Action
 from dianoia.circuit.heater import NOMINAL_C
 from dianoia.diagnosis.catalogue.candidates import Candidate, document, placed
@@ -33,7 +34,7 @@ from dianoia.repair.types import ProofItem, ProofKind
 #: Cautions of readings that no table lists: what they are taken at says.
 _RUNNING, _APART = ("running",), ("hot",)
 #: What a look, the codes and the monitor have to say.
-_SOUND_WORDS = {"inspect": "ok", "codes": "not-returned", "monitor": "complete"}
+_SOUND_WORDS = {"inspect": "ok", "moved": "no-change", "codes": "not-returned", "monitor": "complete"}
 
 
 @dataclass(frozen=True)
@@ -71,6 +72,13 @@ class Proving:
             return None
         read = replace(old, of=None, sensor_c=_cold(old))
         own = self._candidate(read)
+        if old.acted is not None:
+            at = words(old.points[0], self.job.pins) if old.points else "the plug and loom"
+            asked = ProofItem(
+                kind="moved", what=f"Moved again at {at}", read=read, expect="no change", before=place, minutes=own.minutes,
+                cautions=own.cautions,
+            )  # fmt: skip
+            return self._shown(asked, [asked], repair)
         expect = "ok" if read.looked is not None else self.diagnosis.expect(own)
         if not expect:
             return None
@@ -105,8 +113,8 @@ class Proving:
         for place in sorted(self.proven.get(part, ()), reverse=True):
             read = self.job.readings[place].probe
             if place > self._since(read, repair) and not read.by_hand and self._good(place, "hidden"):
-                words = f"Could not be read before: {PARTS[part].phrase}. {describe(read, self.job.pins).short_step}"
-                return replace(asked, what=words, read=read, by=place, expect=self.judged[place].expected)
+                what = f"Could not be read before: {PARTS[part].phrase}. {describe(read, self.job.pins).short_step}"
+                return replace(asked, what=what, read=read, by=place, expect=self.judged[place].expected)
         return asked
 
     def _standing(self) -> Iterator[ProofItem]:
@@ -150,8 +158,8 @@ class Proving:
         cautions = tuple(document().cautions[name] for name in row.cautions)
         own = replace(self._candidate(read), minutes=row.minutes, cautions=cautions)
         in_play = "signal" in self.diagnosis.weighed.engine.loops
-        words = _SOUND_WORDS.get(row.kind, "").replace("-", " ")
-        expect = words or self.diagnosis.expect(own) or ("" if in_play else row.expect)
+        said = _SOUND_WORDS.get(row.kind, "").replace("-", " ")
+        expect = said or self.diagnosis.expect(own) or ("" if in_play else row.expect)
         if not expect:
             return None
         return ProofItem(kind=row.kind, what=row.what, read=read, expect=expect, minutes=row.minutes, cautions=cautions)
@@ -196,9 +204,9 @@ class Proving:
     def _good(self, place: int, kind: ProofKind) -> bool | None:
         """Whether a reading shows what it should; None where it tells neither way."""
         item, judged = self.job.readings[place], self.judged[place]
-        words = _SOUND_WORDS.get("inspect" if item.probe.looked is not None else kind)
-        if words:
-            return item.value == words if item.value != "done" else None
+        sound = _SOUND_WORDS.get("inspect" if item.probe.looked is not None else kind)
+        if sound:
+            return item.value == sound if item.value != "done" else None
         if (
             kind == "response"
             and item.probe.scanned == "sensor_voltage"

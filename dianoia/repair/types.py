@@ -9,7 +9,9 @@ from dianoia.diagnosis.decision.decide import DecisionName
 from dianoia.diagnosis.faults.types import Component
 
 RepairState = Literal["none", "done", "proven", "closed-unproven", "came-back"]
-ProofKind = Literal["again", "heater-current", "minutes-later", "response", "twin", "hidden", "codes", "monitor"]
+ProofKind = Literal[
+    "again", "moved", "heater-current", "minutes-later", "response", "twin", "hidden", "codes", "monitor"
+]
 
 
 @dataclass(frozen=True, kw_only=True)

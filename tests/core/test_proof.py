@@ -21,6 +21,7 @@ from tests.cases import (
 )  # fmt: skip
 
 REPLACED = {"measure": "act", "action": "replace-sensor", "value": "done"}
+MOVED = {"measure": "act", "action": "wiggle", "at": "harness.heater_supply", "key": "running", "value": "no-change"}
 WIRED = {"measure": "act", "action": "repair-wiring", "value": "done"}
 FUSED = {"measure": "act", "action": "replace-fuse", "value": "done"}
 SOUND = {**ELEMENT, "value": "6.2 ohm"}
@@ -72,6 +73,12 @@ class NearMisses(TestCase):
             "only chafed": {**MELTED, "value": "chafed"},
             "another place": {**MELTED, "target": "connector", "value": "ok"},
             "struck out": {**MELTED, "value": "ok", "struck": "the other vehicle"},
+        }),
+        "moved act": ([LAMP, {**MOVED, "value": "changed"}, WIRED], MOVED, {
+            "it still changes": {**MOVED, "value": "changed"},
+            "moved elsewhere": {**MOVED, "at": "harness.heater_control"},
+            "the whole loom": {name: value for name, value in MOVED.items() if name != "at"},
+            "struck out": {**MOVED, "struck": "the other vehicle"},
         }),
         "heater-current scan": ([*OPEN_ELEMENT, REPLACED], AMPS, {
             "none": {**AMPS, "value": "0 A"},

@@ -2529,7 +2529,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "again" | "heater-current" | "minutes-later" | "response" | "twin" | "hidden" | "codes" | "monitor";
+            kind: "again" | "moved" | "heater-current" | "minutes-later" | "response" | "twin" | "hidden" | "codes" | "monitor";
             /** What */
             what: string;
             /** Read */
