@@ -9,7 +9,7 @@ from dianoia.circuit.network import OPEN_OHMS, Array, Network
 
 #: Where the sensor's own wire begins.
 END = "feed.end"
-#: From the battery to the fuse box, an upstream main fuse among it; where a fault of that stretch lies is not known beforehand.
+#: Branches from the battery to the fuse box. A fault of this stretch is as likely in each.
 MAIN = ("main feed", "main fuse", "main cable")
 #: The same, then relay and fuse, and how often a resistance of the supply lies in each; own estimate: a third in each third.
 BOX, IN_BOX = (*MAIN, "relay", "fuse"), (1.0, 1.0, 1.0, 3.0, 3.0)

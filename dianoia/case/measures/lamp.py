@@ -7,7 +7,7 @@ from typing import Literal
 from dianoia.case.measures.around import Around
 from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
-from dianoia.case.measures.points_between import between, short_between
+from dianoia.case.measures.points_between import BetweenPoints
 from dianoia.case.measures.state import State, Taken, Watts
 from dianoia.case.sensor import Pin
 from dianoia.case.strict import STRICT
@@ -18,7 +18,7 @@ BENCH = BenchTraits("Lamp", "l", key="running", connector="unplugged")
 
 
 @dataclass(frozen=True, kw_only=True)
-class LampProbe(State):
+class LampProbe(BetweenPoints, State):
     """Test lamp between two points, which may be left out (empty) where it stands in place of the heater.
 
     watts at system voltage.
@@ -68,14 +68,9 @@ class LampProbe(State):
         """See ``State``."""
         return f"{self.watts:g} W {'LED' if self.led else 'test'} lamp"
 
-    @property
-    def place(self) -> str:
-        """See ``State``."""
-        return between(self.red, self.black)
-
     def short_place(self, pins: Mapping[str, Pin] | None = None) -> str:
         """See ``State``."""
-        return short_between(self.red, self.black, pins) if self.points else "in place of the heater"
+        return super().short_place(pins) if self.points else "in place of the heater"
 
     def own_findings(self, at: str, around: Around) -> Iterator[Finding]:
         """See ``State``."""

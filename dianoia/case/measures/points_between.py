@@ -1,4 +1,4 @@
-"""How the two points of a meter, a lamp or a scope are said."""
+"""What instruments have in common that lie across two points."""
 
 from collections.abc import Mapping
 
@@ -6,13 +6,24 @@ from dianoia.case.points import words
 from dianoia.case.sensor import Pin
 
 
-def between(red: str, black: str) -> str:
-    """Two points as they follow an instrument."""
-    if {red, black} == {"sensor.heater_supply", "sensor.heater_control"}:
-        return "across the heater element"
-    return f"from {words(red)} to {words(black)}"
+class BetweenPoints:
+    """Mixed into a probe with a red and a black point."""
 
+    red: str
+    black: str
 
-def short_between(red: str, black: str, pins: Mapping[str, Pin] | None) -> str:
-    """The same where there is little room. pins: the vehicle's own."""
-    return f"{words(red, pins)} → {words(black, pins)}"
+    @property
+    def named_points(self) -> tuple[tuple[str, str], ...]:
+        """See ``State``."""
+        return ("red", self.red), ("black", self.black)
+
+    @property
+    def place(self) -> str:
+        """See ``State``."""
+        if {self.red, self.black} == {"sensor.heater_supply", "sensor.heater_control"}:
+            return "across the heater element"
+        return f"from {words(self.red)} to {words(self.black)}"
+
+    def short_place(self, pins: Mapping[str, Pin] | None = None) -> str:
+        """See ``State``."""
+        return f"{words(self.red, pins)} → {words(self.black, pins)}"

@@ -9,7 +9,7 @@ from typing import Literal
 from dianoia.case.measures.around import Around
 from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed, findings_about
-from dianoia.case.measures.points_between import between, short_between
+from dianoia.case.measures.points_between import BetweenPoints
 from dianoia.case.measures.state import Published, State, Taken
 from dianoia.case.sensor import Pin
 from dianoia.case.strict import STRICT
@@ -22,7 +22,7 @@ BENCH = BenchTraits("Ω", "o", live=False, key="off", connector="unplugged")
 
 
 @dataclass(frozen=True, kw_only=True)
-class ResistanceProbe(State):
+class ResistanceProbe(BetweenPoints, State):
     """Ohmmeter. leads: the leads' own resistance, to be subtracted; unknown leads are 0 to 0.5 ohm."""
 
     __pydantic_config__ = STRICT
@@ -30,11 +30,6 @@ class ResistanceProbe(State):
     red: str
     black: str
     leads: str | None = None
-
-    @property
-    def named_points(self) -> tuple[tuple[str, str], ...]:
-        """See ``State``."""
-        return ("red", self.red), ("black", self.black)
 
     @property
     def _connector_unsaid(self) -> Mating:
@@ -60,14 +55,9 @@ class ResistanceProbe(State):
         """See ``State``."""
         return "ohms"
 
-    @property
-    def place(self) -> str:
-        """See ``State``."""
-        return between(self.red, self.black)
-
     def short_place(self, pins: Mapping[str, Pin] | None = None) -> str:
         """See ``State``."""
-        return self.place if self.across_element else short_between(self.red, self.black, pins)
+        return self.place if self.across_element else super().short_place(pins)
 
     def own_findings(self, at: str, around: Around) -> Iterator[Finding]:
         """See ``State``."""

@@ -6,9 +6,8 @@ from typing import Literal
 
 from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
-from dianoia.case.measures.points_between import between, short_between
+from dianoia.case.measures.points_between import BetweenPoints
 from dianoia.case.measures.state import State, Taken
-from dianoia.case.sensor import Pin
 from dianoia.case.strict import STRICT
 from dianoia.quantities.types import Kind
 
@@ -19,18 +18,13 @@ BENCH = BenchTraits("Scope", "s")
 
 
 @dataclass(frozen=True, kw_only=True)
-class ScopeProbe(State):
+class ScopeProbe(BetweenPoints, State):
     """Oscilloscope, red against black."""
 
     __pydantic_config__ = STRICT
     measure: Literal["scope"]
     red: str
     black: str
-
-    @property
-    def named_points(self) -> tuple[tuple[str, str], ...]:
-        """See ``State``."""
-        return ("red", self.red), ("black", self.black)
 
     @property
     def at_work(self) -> bool:
@@ -46,15 +40,6 @@ class ScopeProbe(State):
     def tool(self) -> str:
         """See ``State``."""
         return "scope"
-
-    @property
-    def place(self) -> str:
-        """See ``State``."""
-        return between(self.red, self.black)
-
-    def short_place(self, pins: Mapping[str, Pin] | None = None) -> str:
-        """See ``State``."""
-        return short_between(self.red, self.black, pins)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -1,15 +1,14 @@
 """A multimeter on DC volts, or a voltage under a lamp."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
 from dianoia.case.measures.around import Around
 from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
-from dianoia.case.measures.points_between import between, short_between
+from dianoia.case.measures.points_between import BetweenPoints
 from dianoia.case.measures.state import Published, State, Taken, Watts
-from dianoia.case.sensor import Pin
 from dianoia.case.strict import STRICT
 from dianoia.case.terms import Moves
 from dianoia.errors import Finding
@@ -20,7 +19,7 @@ BENCH = BenchTraits("V", "v")
 
 
 @dataclass(frozen=True, kw_only=True)
-class VoltageProbe(State):
+class VoltageProbe(BetweenPoints, State):
     """Multimeter, DC average, red against black. watts: of the lamp that loads it, at system voltage; None for 5 W."""
 
     __pydantic_config__ = STRICT
@@ -29,11 +28,6 @@ class VoltageProbe(State):
     black: str
     load: Literal["lamp"] | None = None
     watts: Watts | None = None
-
-    @property
-    def named_points(self) -> tuple[tuple[str, str], ...]:
-        """See ``State``."""
-        return ("red", self.red), ("black", self.black)
 
     @property
     def at_work(self) -> bool:
@@ -71,15 +65,6 @@ class VoltageProbe(State):
         if self.load is None:
             return "volts"
         return f"volts under a {f'{self.watts:g} W ' if self.watts else ''}lamp"
-
-    @property
-    def place(self) -> str:
-        """See ``State``."""
-        return between(self.red, self.black)
-
-    def short_place(self, pins: Mapping[str, Pin] | None = None) -> str:
-        """See ``State``."""
-        return short_between(self.red, self.black, pins)
 
     def own_findings(self, at: str, around: Around) -> Iterator[Finding]:
         """See ``State``."""

@@ -109,9 +109,10 @@ class EngineCache:
                 self._bound([*self._engines])
 
     def _bound(self, keys: Sequence[Key]) -> None:
-        """While all together are too big: those that are soon built again are forgotten, then those that others have taken the place of,
-        that rest, or that nobody has come back to, then all let go of what they can, and then any are forgotten. keys: which may, the
-        oldest first.
+        """Make room while all together are too big. keys: which engines may go, the oldest first.
+
+        Engines that are soon built again go first. Then those that others have taken the place of go, those that rest, and those
+        that nobody has come back to. Then all let go of what they can. At last any of them go.
 
         Any, not the oldest: people who come round to each of their jobs in turn would find every one of them forgotten.
         """
