@@ -5,7 +5,6 @@ from typing import Any, Literal
 
 from dianoia.case.job import Job, job_of
 from dianoia.case.types import Case
-from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.verdict.check import check
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.told import Stage, Told, stage, told
@@ -66,9 +65,9 @@ def _next(item: ProofItem) -> Next:
     )
 
 
-def told_of(verdict: Answer, seen: Assessment) -> Told:
-    """What is told of an answer: of a repaired job the state of its repair. seen: the assessment it comes from."""
-    found = told(verdict, seen)
+def told_of(verdict: Answer, diagnosis: Diagnosis) -> Told:
+    """What is told of an answer: of a repaired job the state of its repair. diagnosis: that it comes from."""
+    found = told(verdict, diagnosis.weighed, diagnosis.before())
     closed = verdict.repair.closed is not None
     steps = tuple(replace(step, state="done") for step in found.steps) if closed else found.steps
     return replace(found, title=verdict.repair.title or found.title, steps=steps)

@@ -57,7 +57,7 @@ def _updates(job: Job, hidden: tuple[str, ...], seed: int) -> tuple[list[tuple[f
         diagnosis.verdict()
         spent.append((1000 * (perf_counter() - start), diagnosis.standing.decided))
         start = perf_counter()
-        engines.make_ready(grown, diagnosis.likely())
+        engines.make_ready(grown)
         between.append(1000 * (perf_counter() - start))
     return spent, between
 

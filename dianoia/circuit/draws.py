@@ -7,7 +7,7 @@ else that is seldom.
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property, lru_cache
 from pathlib import Path
 
 import numpy as np
@@ -23,6 +23,8 @@ DRAWS = 120
 MINOR_DRAWS = 20
 #: Share of a sample that makes up either tail, and how far it reaches beyond a range, in widths of it.
 TAIL, REACH = 0.05, 0.1
+#: Share of the draws that stay as they come where others are gathered, and the sample that says which way.
+AS_THEY_COME, WAY = 0.15, "way"
 _FILE = Path(__file__).parent / "data" / "draws.csv"
 
 
@@ -59,12 +61,21 @@ def names_of(loop: str) -> tuple[str, ...]:
     return tuple(row.name for row in read_rows(_FILE, DrawRow) if loop in row.loops.split())
 
 
+@dataclass(frozen=True)
+class Way:
+    """One way to gather draws. chance: share of the gathered draws; shares: sample -> share of the draws in each of equal stretches."""
+
+    chance: float
+    shares: Mapping[str, Sequence[float]]
+
+
 class Draws:
     """Named stratified samples, reproducible from a seed. Each method returns an array of shape (count,)."""
 
-    def __init__(self, seed: int = 7, count: int = DRAWS, density: Mapping[str, Sequence[float]] | None = None) -> None:
+    def __init__(self, seed: int = 7, count: int = DRAWS, ways: Sequence[Way] = ()) -> None:
         self.count = count
-        self._density = density or {}
+        self._ways = tuple(ways)
+        self._named = frozenset(name for way in self._ways for name in way.shares)
         self._seed = seed
         self._kept: dict[str, Array] = {}
         self._factors: dict[str, Array] = {}
@@ -73,9 +84,8 @@ class Draws:
     @property
     def weight(self) -> Array:
         """(count,) how usual each draw is, by what was drawn more often than it comes; about 1 on average."""
-        for name in self._density:
-            self.unit(name)
-        return np.prod([np.ones(self.count), *self._factors.values()], axis=0)
+        gathering = self._gathering() if self._ways else np.ones(self.count)
+        return np.prod([gathering, *self._factors.values()], axis=0)
 
     def samples(self) -> Mapping[str, Array]:
         """Every sample taken so far."""
@@ -94,20 +104,42 @@ class Draws:
         Raises UnknownDraw where draws.csv has no row of that name.
         """
         if name not in self._kept:
-            rng = np.random.default_rng([self._seed, *_key(name)])
-            strata = (rng.permutation(self.count) + rng.random(self.count)) / self.count
-            self._kept[name] = self._gathered(name, strata) if name in self._density else strata
+            strata = _strata(self._seed, _key(name), self.count)
+            self._kept[name] = self._gathered(name, strata) if name in self._named else strata
         return self._kept[name]
 
     def _gathered(self, name: str, strata: Array) -> Array:
-        """The sample with the wanted share of it in each of equal stretches."""
-        share = np.asarray(self._density[name])
-        edges = np.concatenate(([0.0], np.cumsum(share / share.sum())))
-        self._factors[name + " gathered"] = (1.0 / share / share.size)[
-            np.minimum(np.searchsorted(edges, strata, "right") - 1, share.size - 1)
-        ]
-        gathered: Array = np.interp(strata, edges, np.linspace(0.0, 1.0, share.size + 1))
+        """The sample with the wanted share of it in each of equal stretches, way by way."""
+        gathered = strata.copy()
+        for number, way in enumerate(self._ways):
+            own = self._way == number
+            spread = _spread_again(strata[own], self.count)
+            share = way.shares.get(name)
+            gathered[own] = (
+                spread if share is None else np.interp(spread, _edges(share), np.linspace(0.0, 1.0, len(share) + 1))
+            )
+        own = self._way == len(self._ways)
+        gathered[own] = _spread_again(strata[own], self.count)
         return gathered
+
+    @cached_property
+    def _way(self) -> NDArray[np.int64]:
+        """(count,) which way each draw is gathered; one more than there are for those that stay as they come."""
+        chances = [(1.0 - AS_THEY_COME) * way.chance for way in self._ways]
+        found: NDArray[np.int64] = np.searchsorted(np.cumsum(chances), _strata(self._seed, _key(WAY), self.count))
+        return found
+
+    def _gathering(self) -> Array:
+        """(count,) how much less each draw weighs for what was gathered: bounded, as some draws stay as they come."""
+        density = np.full(self.count, AS_THEY_COME)
+        for way in self._ways:
+            times = np.ones(self.count)
+            for name, share in way.shares.items():
+                place = np.minimum((self.unit(name) * len(share)).astype(np.int64), len(share) - 1)
+                times *= np.asarray(share)[place] * (len(share) / np.sum(share))
+            density += (1.0 - AS_THEY_COME) * way.chance * times
+        found: Array = 1.0 / density
+        return found
 
     def uniform(self, name: str, low: float, high: float) -> Array:
         """Evenly between low and high, with thin tails a little beyond, as no range is that sharp.
@@ -147,6 +179,28 @@ class Draws:
         picked = self.choice(name, list(drawn))
         self._factors[name] = (share / drawn)[picked]
         return picked
+
+
+def _edges(share: Sequence[float]) -> Array:
+    """Where in 0..1 each of equal stretches begins and ends once it has its share."""
+    edges: Array = np.concatenate(([0.0], np.cumsum(share) / np.sum(share)))
+    return edges
+
+
+def _spread_again(some: Array, count: int) -> Array:
+    """Some of ``count`` stratified values as strata of their own, in the same order."""
+    rank = np.argsort(np.argsort(some))
+    again: Array = (rank + np.mod(some * count, 1.0)) / max(some.size, 1)
+    return again
+
+
+@lru_cache(maxsize=1024)
+def _strata(seed: int, key: tuple[int, ...], count: int) -> Array:
+    """One value in each of ``count`` equal stretches of 0..1, shuffled; not to be written to."""
+    rng = np.random.default_rng([seed, *key])
+    strata: Array = (rng.permutation(count) + rng.random(count)) / count
+    strata.setflags(write=False)
+    return strata
 
 
 def _key(name: str) -> tuple[int, ...]:

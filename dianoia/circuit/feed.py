@@ -5,7 +5,7 @@ import numpy as np
 from dianoia.case.setting import Setting
 from dianoia.case.terms import FeedOrder
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.network import OPEN_OHMS, Array, Network
+from dianoia.circuit.network import DIRTY_OHMS, OPEN_OHMS, Array, Network
 
 #: Where the sensor's own wire begins.
 END = "feed.end"
@@ -50,6 +50,8 @@ def feed(
     network.branch("relay", "relay.in", "relay.out", relay_ohms)
     network.branch("fuse", "fuse.in", "fuse.out", 0.01)
     for first, last, chosen in (("relay", "fuse", relay_first), ("fuse", "relay", ~relay_first)):
+        if not chosen.any():
+            continue
         joint = np.where(chosen, _JOINT_OHMS, OPEN_OHMS)
         network.branch(f"{first} first", "feed.start", f"{first}.in", joint)
         network.branch(f"{first} to {last}", f"{first}.out", f"{last}.in", joint)
@@ -70,15 +72,15 @@ def _relay_first(draws: Draws, order: FeedOrder | None) -> Array:
 def blown_ohms(draws: Draws) -> Array:
     """(draws,) what a blown fuse lets through, in ohms."""
     leaking = draws.unit("blown fuse leaks") < LEAKING
-    return np.where(leaking, draws.log_uniform("blown", BLOWN_OHMS, OPEN_OHMS), OPEN_OHMS)
+    return np.where(leaking, draws.log_uniform("blown", BLOWN_OHMS, DIRTY_OHMS), OPEN_OHMS)
 
 
 def broken_ohms(draws: Draws, least: Array | float) -> Array:
     """(draws,) an open wire or contact, in ohms: an air gap, or anything that dirt still lets through. least: what is open, not
     corroded.
     """
-    apart = np.minimum(draws.unit("open") / DIRTY, 1.0)
-    ohms: Array = least * (OPEN_OHMS / least) ** apart
+    place = draws.unit("open") / DIRTY
+    ohms: Array = np.where(place < 1.0, least * (DIRTY_OHMS / least) ** np.minimum(place, 1.0), OPEN_OHMS)
     return ohms
 
 

@@ -17,7 +17,7 @@ from dianoia.circuit.draws import Draws
 from dianoia.circuit.feed import BOX, END, IN_BOX, MAIN, battery_branch, blown_ohms, broken_ohms, feed
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import JUMPER_OHMS
-from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
+from dianoia.circuit.network import DIRTY_OHMS, OPEN_OHMS, Array, Network, each_draw
 from dianoia.circuit.types import Change, Circuit, Effect
 from dianoia.families.tables import weights
 
@@ -252,7 +252,7 @@ def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:
     nominal = loop.nominal_ohms
     spread = loop.element_ohms_20c
     effects = {
-        "heater-open": series(draws.log_between("element open", ELEMENT_OPEN_FROM * nominal, OPEN_OHMS), "element"),
+        "heater-open": series(draws.log_between("element open", ELEMENT_OPEN_FROM * nominal, DIRTY_OHMS), "element"),
         "heater-high": series(spread * draws.log_uniform("element high", 0.5, 9.0), "element"),
         "heater-low": across(1.0 / (nominal * draws.uniform("element low", 0.25, 1.2)), *_ELEMENT),
         "heater-short": across(1.0 / draws.log_uniform("element short", 0.02, 0.4), *_ELEMENT),

@@ -45,8 +45,10 @@ LEAKAGE_S = 1e-10
 NOWHERE = -1
 #: A branch of less resistance than this in every draw may belong to the forest: leakage makes no drop on it.
 CONDUCTS_OHMS = 1e4
-#: What counts as an open contact, in ohms.
-OPEN_OHMS = 1e9
+#: An open contact, in ohms: through an air gap a meter of 10 Mohm sees no more than a thousandth of a battery's voltage.
+OPEN_OHMS = 1e11
+#: The most that a gap with dirt in it has, in ohms.
+DIRTY_OHMS = 1e9
 
 
 class UnknownPlace(DianoiaError):

@@ -4,7 +4,7 @@ Faults are rank-one steps (see ``network``). One or two steps are taken for all 
 has more ports than two, the solution is first stepped along the others.
 """
 
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -94,7 +94,7 @@ def respond(
     earlier: a solved network that may have the same resistances, see ``Network.solve``.
     A fault that this circuit does not have, or that only changes phases, changes nothing here.
     """
-    changes, places = _fault_ports(circuit)
+    changes, places = _fault_ports(circuit, {name for faults in hypotheses for name in faults})
     healthy = _solve(circuit, [change.port for change in changes], probes, earlier)
     table = _table(changes, circuit.network.draws)
     shape = (len(hypotheses), len(probes), circuit.network.draws)
@@ -108,11 +108,11 @@ def respond(
     return Response(value, source)
 
 
-def _fault_ports(circuit: Circuit) -> tuple[list[Change], dict[str, tuple[int, ...]]]:
+def _fault_ports(circuit: Circuit, wanted: Set[str]) -> tuple[list[Change], dict[str, tuple[int, ...]]]:
     changes: list[Change] = []
     places = {}
     for name, effect in circuit.effects.items():
-        if effect.changes:
+        if effect.changes and name in wanted:
             places[name] = tuple(range(len(changes), len(changes) + len(effect.changes)))
             changes.extend(effect.changes)
     return changes, places

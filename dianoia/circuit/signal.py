@@ -14,7 +14,7 @@ from dianoia.circuit.draws import Draws
 from dianoia.circuit.feed import battery_branch
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import FED_THROUGH_OHMS, JUMPER_OHMS
-from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
+from dianoia.circuit.network import DIRTY_OHMS, OPEN_OHMS, Array, Network, each_draw
 from dianoia.circuit.types import Change, Circuit, Effect
 from dianoia.families.types import HEATER_TERMINALS
 
@@ -149,7 +149,7 @@ class SignalLoop:
 
     def _effects(self, network: Network, phase: str, setting: Setting) -> dict[str, Effect]:
         draws = self.draws
-        open_ohms = draws.log_uniform("open", 3e7, OPEN_OHMS)
+        open_ohms = draws.log_uniform("open", 3e7, DIRTY_OHMS)
         high = draws.log_uniform("high ohms", *self.cell.high_ohms)
         short = draws.log_uniform("short ohms", 0.05, 20.0)
 

@@ -21,7 +21,7 @@ from dianoia.circuit.respond import Response, respond
 from dianoia.circuit.types import Circuit
 from dianoia.readings.folded import Folded, healthy
 from dianoia.readings.instruments import displays, query_of
-from dianoia.readings.instruments.seen import Place, Query, Seen
+from dianoia.readings.instruments.seen import PICKS_UP, Place, Query, Seen
 from dianoia.readings.model import Hypothesis, Traited, Traits, Weighed
 from dianoia.readings.outcomes import Display, Outcomes
 from dianoia.scheduling import checkpoint
@@ -300,6 +300,7 @@ class CircuitModel:
             leads_ohms=leads,
             flicker=self.flicker().astype(np.float32),
             floats_from=self.floats_from,
+            picks_up=None if self.floats_from is None else (self.each_draw("picks up") < PICKS_UP).astype(np.float32),
         )
 
     def _work_out(self, setting: Setting, places: Sequence[Place]) -> list[Answer | None]:

@@ -26,6 +26,8 @@ WIDTH = 2.2
 #: A draw speaks as far as this share of the shortest stretch that holds it and ``NEIGHBOURS`` others; the shortest, so
 #: that the last draw of a group (of one bias, of one way to drive) does not reach for the next group.
 THIN, NEIGHBOURS = 0.3, 6
+#: So many draws lie thin nowhere that matters.
+ENOUGH = 400
 #: Range, in error units, over which a gross error may fall: of ohms from a few hundredths to ``OL``, else of what is usual.
 GROSS_ERROR_RANGE = 120.0
 GROSS_ERROR_RANGE_OHMS = 260.0
@@ -123,6 +125,8 @@ class Numeric:
     @cached_property
     def _squared_widths(self) -> Array:
         """How far each draw speaks for its surroundings, in error units, squared: wider where the draws lie thin."""
+        if self._placed.shape[-1] >= ENOUGH:
+            return np.full_like(self._placed, WIDTH**2)
         placed = np.fmin(self._placed, np.float32(1e6))  # and what is not a number
         order = np.argsort(placed, axis=1)
         ranked = np.take_along_axis(placed, order, axis=1)

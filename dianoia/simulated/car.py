@@ -38,6 +38,11 @@ def one_way_ohms(volts: float, pin: float) -> float:
     return pin + 1e6 * exp(-min(max(volts, 0.0) / 0.09, 20.0))
 
 
+def bulb_ohms(cold: float, lit: float) -> float:
+    """A bulb at a share of its voltage: tungsten at full light has about 12 times its cold ohms, and less by the root of the voltage."""
+    return cold * max(12.0 * min(abs(lit), 1.5) ** 0.5, 1.0)
+
+
 @dataclass(frozen=True)
 class State:
     """How car and plugs stand. at_s: seconds since start (or key on); cleared: codes cleared just before; extra: things laid
@@ -68,6 +73,8 @@ class Feed:
     prime_s: float
     joints: dict[str, float]
     consumers: list[float]
+    #: A bulb on it: its cold ohms, None for none.
+    bulb: float | None = None
     blown: bool = False
     relay_dead: bool = False
 
@@ -115,14 +122,17 @@ class Car:
     # ---- the module's doing
 
     def plausible(self, sensor: Sensor) -> bool:
-        """Whether the module would be content with the heater's current, or its absence: a code's own test."""
+        """Whether the module accepts the heater's current: the one test that sets its code, shuts the heater off and clears."""
         if sensor.element is None or sensor.kind == "nox":
             return True
-        healthy = 0.9 * self.charging_v / (sensor.element.ohms(500.0) / sensor.element.ohms_20c * sensor.made_for_ohms)
-        return 0.45 * healthy < self._driven_amps(sensor) < 3.0 * healthy
+        if sensor.driver == "stuck":
+            return False  # there is current while it means to drive none
+        hot = sensor.element.ohms(500.0) / sensor.element.ohms_20c * sensor.made_for_ohms
+        low, high = (share * self.charging_v / hot for share in sensor.accepts)
+        return low < self._driven_amps(sensor) < high
 
     def _driven_amps(self, sensor: Sensor) -> float:
-        volts = self.solved(State(), sensor, True, 500.0)
+        volts = self.solved(State(), sensor, sensor.driver != "open", 500.0)
         return (
             abs(volts["sensor.heater_supply"] - volts["sensor.heater_control"]) / sensor.element.ohms(500.0)
             if sensor.element
@@ -245,6 +255,9 @@ class Car:
         net.resistor(f"{second[0]}.out", "splice", joint["splice"])
         for ohms in feed.consumers:
             net.resistor("splice", "chassis", ohms)
+        if feed.bulb is not None:
+            cold = feed.bulb
+            net.curved("splice", "chassis", lambda volts: bulb_ohms(cold, volts / self.system_v))
 
     def _strand(self, net: Net, state: State, sensor: Sensor, terminal: str, to_module: bool) -> None:
         """A wire from the sensor's plug to the module's pin, or (the feed, a ground) to the end it is given elsewhere."""
@@ -434,15 +447,14 @@ def new_feed(random: Random) -> Feed:
         random.choice((12.0, 24.0, 40.0)) if random.random() < 0.25 else 10 ** random.uniform(3.5, 5.5)
         for _ in range(others)
     ]
-    if random.random() < 0.04:
-        loads.append(random.uniform(0.6, 3.0))  # a cold bulb
+    bulb = random.uniform(0.6, 3.0) if random.random() < 0.04 else None
     return Feed(
         order=random.choice(("relay-fuse", "relay-fuse", "fuse-relay")),
         live=random.choices(("always", "key-on", "running"), (1, 5, 4))[0],
         prime_s=random.uniform(1.5, 5.0),
         joints={"main": wire(random, (0.3, 1.0)), "relay": between(random, RELAY_OHMS), "strip": 0.002,
                 "fuse": between(random, FUSE_OHMS), "splice": wire(random, (0.2, 1.0))},
-        consumers=loads,
+        consumers=loads, bulb=bulb,
     )  # fmt: skip
 
 

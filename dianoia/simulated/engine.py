@@ -26,6 +26,9 @@ SHORT_LIMIT, LONG_LIMIT = 0.25, (0.2, 0.36)
 STIRRED, STIR_RATE = 0.006, 6.0
 #: Width in lambda of the Nernst step at working temperature.
 STEP_WIDTH = 0.0016
+#: Share of a cell's answer that must reach the module's input before the loop is closed on it: with a bias inside the swing, and with
+#: one above it (a cell of a third of the bias's own resistance).
+FOLLOWED, FOLLOWED_READY = 0.15, 0.75
 #: Lambda of what is done to the engine.
 STIMULI = {"rich": 0.9, "lean": 1.12, "fuel-cut": 6.0, "fresh-air": 30.0}
 
@@ -94,6 +97,13 @@ def limiting_amps(sensor: Sensor, lam: float) -> float:
     return min(max(size, -4e-3), 4e-3)
 
 
+def _followed_from(front: Sensor) -> float:
+    """The share of a switching cell's answer from which the module follows it. A bias above the cell's swing is there to tell a cell
+    that is not ready: the module waits until the cell pulls its input down.
+    """
+    return FOLLOWED_READY if front.kind == "switching" and front.bias_v > front.cell.rich_v else FOLLOWED
+
+
 def answer_of(sensor: Sensor, lam: float) -> float:
     """What the cell makes of a gas: volts, or amperes of a current cell."""
     return limiting_amps(sensor, lam) if sensor.kind in ("current", "two-cell") else nernst(sensor, lam)
@@ -115,7 +125,7 @@ def run(
     continuous = front.kind in ("current", "two-cell")
     switch_at = 0.45 if front.kind == "switching" else 0.5 * (front.cell.rich_v + front.cell.lean_v)
     # a signal that stands still near its bias is taken for a cold sensor, and the loop is opened; one at nought for lean
-    heard = continuous or seen[1] > 0.15 or abs(seen[0]) < 0.1
+    heard = continuous or seen[1] > _followed_from(front) or abs(seen[0]) < 0.1
     trim, long_trim, stored, closed = 0.0, 0.0, 0.5 * capacity, alive[0] and heard
     line = [1.0 + base] * delay
     lean_before = False

@@ -31,6 +31,9 @@ RISE_C, TAU_S = (420.0, 620.0), {"planar": (4.0, 10.0), "thimble": (16.0, 40.0)}
 PULSED: dict[Kind, float] = {"switching": 0.3, "titania": 0.2, "current": 0.8, "two-cell": 1.0, "nox": 0.0}
 #: What modules bias a zirconia signal with, in volts, and how many of a hundred do.
 BIASES = ((0.45, 72), (0.0, 14), (0.5, 6), (1.1, 5), (1.65, 3))
+#: Heater current that a module still accepts, as shares of charging voltage over the hot element it was made for: lowest and highest.
+#: Connectors and driver take up to a tenth of it, parts differ by a tenth, and a hot start adds a third (heater monitor descriptions).
+ACCEPTED_LOW, ACCEPTED_HIGH = (0.55, 0.85), (1.2, 2.0)
 
 
 def kind_of(family: Family) -> Kind:
@@ -93,6 +96,8 @@ class Sensor:
     latches_after_s: float
     ground: Wire
     shell_ohms: float
+    #: Lowest and highest heater current that the module accepts, see ``ACCEPTED_LOW``.
+    accepts: tuple[float, float]
     driver: Literal["works", "open", "stuck"] = "works"
     input_dead: bool = False
     bias_gone: bool = False
@@ -182,6 +187,7 @@ def new_sensor(random: Random, address: str, family: Family, system_v: float) ->
         latches_after_s=between(random, (2.0, 25.0)),
         ground=new_wire(random),
         shell_ohms=between(random, (0.02, 0.4)),
+        accepts=(between(random, ACCEPTED_LOW), between(random, ACCEPTED_HIGH)),
     )  # fmt: skip
 
 

@@ -1,5 +1,6 @@
 """The same people with a signal code, or a NOx sensor's."""
 
+from functools import cached_property
 from math import inf
 from typing import Any
 
@@ -31,9 +32,9 @@ class SignalPerson(Person):
         """Its negative one; None for the shell."""
         return self.sensor.cell_ends[1]
 
-    @property
+    @cached_property
     def pid(self) -> str:
-        """The live value that tells of the cell."""
+        """The live value that tells of the cell: the one that this tool lists first, for the whole job."""
         return (
             "sensor_voltage"
             if self.sensor.kind in ("switching", "titania")

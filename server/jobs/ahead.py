@@ -1,13 +1,11 @@
 """Work done between readings, so that the next one is judged at once: only while nobody waits for anything else."""
 
 import logging
-from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from threading import Lock
 from time import sleep
 
 from dianoia.case.job import Job
-from dianoia.case.measures import Probe
 from dianoia.diagnosis.catalogue.offered import engines
 from server.jobs.memory import give_back
 from server.work.turns import Turn, give_way, taking
@@ -25,19 +23,19 @@ class _Desk:
 
     def __init__(self) -> None:
         self.lock = Lock()
-        self.waiting: dict[int, tuple[Job, Sequence[Probe], bool]] = {}
+        self.waiting: dict[int, tuple[Job, bool]] = {}
 
 
 _desk = _Desk()
 
 
-def look_ahead(number: int, job: Job, likely: Sequence[Probe] = (), rests: bool = False) -> None:
-    """Make ready, in the background, what the job's next reading will need. number: of the job, its newest state is what counts; likely:
-    the readings that may come next; rests: a decision stands, and a next reading may be long in coming.
+def look_ahead(number: int, job: Job, rests: bool = False) -> None:
+    """Make ready, in the background, what the job's next reading will need. number: of the job, its newest state is what counts;
+    rests: a decision stands, and a next reading may be long in coming.
     """
     with _desk.lock:
         _desk.waiting.pop(number, None)
-        _desk.waiting[number] = job, likely, rests
+        _desk.waiting[number] = job, rests
         while len(_desk.waiting) > MOST_WAITING:
             del _desk.waiting[next(iter(_desk.waiting))]
     _worker.submit(_make_ready)
@@ -52,9 +50,9 @@ def _make_ready() -> None:
             waiting = _desk.waiting.pop(number) if number is not None else None
         if waiting is None:  # a newer state of it was made ready
             return
-        job, likely, rests = waiting
+        job, rests = waiting
         try:
-            engines.make_ready(job, likely)
+            engines.make_ready(job)
             if rests:
                 engines.rest(job)
         except Exception:  # the next reading then works it out itself

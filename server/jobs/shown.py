@@ -31,7 +31,7 @@ def shown(job: Job) -> bytes:
     kept = Shown.objects.filter(job=job, key=key).first()
     if kept is not None:
         body = decompress(bytes(kept.body))
-        pool.tell(job.pk, "slow", thinking.prepared, job.pk, in_workshop(store.case_of(job)), _foreseen(body))
+        pool.tell(job.pk, "slow", thinking.prepared, job.pk, in_workshop(store.case_of(job)), _rests(body))
         return body
     view: JobView = store.worked_out(job).view
     body = adapter(JobView).dump_json(view, by_alias=True)
@@ -39,11 +39,9 @@ def shown(job: Job) -> bytes:
     return body
 
 
-def _foreseen(body: bytes) -> thinking.Foreseen:
-    """What a view told of what comes next."""
-    verdict = json.loads(body)["verdict"]
-    proposed = [item["reading"] for item in (verdict["next"], *verdict["alternatives"]) if item]
-    return thinking.Foreseen(tuple(proposed), rests=verdict["decision"] != "keep-testing")
+def _rests(body: bytes) -> bool:
+    """Whether a view told of a decision."""
+    return bool(json.loads(body)["verdict"]["decision"] != "keep-testing")
 
 
 def _keep(job: Job, key: str, body: bytes) -> None:

@@ -1,13 +1,9 @@
 """What is worked out of a case: by whichever process keeps the job. Everything here is given all it needs, and reads no database."""
 
 import gc
-from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Any
 
 from dianoia.case.job import job_of
-from dianoia.case.load import adapter, case_from_plain
-from dianoia.case.measures import Probe
+from dianoia.case.load import case_from_plain
 from dianoia.case.types import Case
 from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.planning.types import Forecast
@@ -23,20 +19,12 @@ from server.jobs.view import Worked, view_of
 from server.work.turns import Turn, taking
 
 
-@dataclass(frozen=True)
-class Foreseen:
-    """What was told of a job when it was last worked out. proposed: the readings, as the API has them; rests: a decision stands."""
-
-    proposed: tuple[Mapping[str, Any], ...]
-    rests: bool
-
-
 def concluded(number: int, case: Case, told: Case) -> Worked:
     """All that follows from a case. number: of its job; case: with the workshop's settings; told: as it is shown, without them."""
     with taking(Turn.CONCLUDING):
         diagnosis = Diagnosis(job_of(case))
         worked = view_of(diagnosis, told)
-    look_ahead(number, diagnosis.job, diagnosis.likely(), rests=diagnosis.standing.decided)
+    look_ahead(number, diagnosis.job, rests=diagnosis.standing.decided)
     return worked
 
 
@@ -63,10 +51,9 @@ def papered(case: Case, told: Case) -> tuple[Paper, Worked]:
         return paper_of(diagnosis, worked.view.verdict), worked
 
 
-def prepared(number: int, case: Case, foreseen: Foreseen) -> None:
-    """Have what the next reading will need made ready. number: of the job; case: with the workshop's settings."""
-    likely = [adapter(Probe).validate_python(item) for item in foreseen.proposed]
-    look_ahead(number, job_of(case), likely, rests=foreseen.rests)
+def prepared(number: int, case: Case, rests: bool) -> None:
+    """Have what the next reading will need made ready. number: of the job; case: with the workshop's settings; rests: a decision stands."""
+    look_ahead(number, job_of(case), rests)
 
 
 def forecast(case: Case) -> Forecast:

@@ -151,7 +151,7 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
         family_label=job.family.label,
         verdict=verdict,
         proof_words=tuple(describe(item.read, job.pins) for item in verdict.repair.proof),
-        told=told_of(verdict, diagnosis.weighed),
+        told=told_of(verdict, diagnosis),
         drawing=drawing(job, verdict),
         ledger=tuple(describe_reading(item, job.pins) for item in job.readings),
         compared=beside,

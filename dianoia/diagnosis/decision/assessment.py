@@ -11,7 +11,7 @@ from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
 from dianoia.diagnosis.catalogue.candidates import Candidate
 from dianoia.diagnosis.catalogue.offered import whatever_is_read
-from dianoia.diagnosis.decision.decide import DecisionName, Standing, near, standing
+from dianoia.diagnosis.decision.decide import DecisionName, Standing, standing
 from dianoia.diagnosis.decision.feed import Stretch, paths, stretch
 from dianoia.diagnosis.decision.held import Held
 from dianoia.diagnosis.decision.hidden import Telling
@@ -20,39 +20,33 @@ from dianoia.diagnosis.decision.proof import Load, PartState, Weighed, load_of, 
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.inference.belief import Belief
+from dianoia.diagnosis.inference.convergence import Converged
 from dianoia.diagnosis.inference.engine import Engine, known_battery
-from dianoia.diagnosis.inference.evidence import Evidence, apply, gross_errors, gross_errors_of, take_in
-from dianoia.diagnosis.inference.learn import high_side_chance
+from dianoia.diagnosis.inference.evidence import Evidence, apply, take_in
 from dianoia.diagnosis.inference.loops import parts_of
 from dianoia.readings.heater_model import HeaterModel
 
 #: A running 12 V battery, where nobody measured it.
 FEED_V = 14.0
-#: A threshold this near may be reached with other draws.
-NEAR = 0.1
 
 
 class Assessment:
-    """Belief over the hypotheses after a job's readings, by one engine. first: the job's engine before any reading, which says
-    what could be read at all; ``engine`` itself where it is left out.
+    """Belief over the hypotheses after a job's readings. engine: the job's, with the readings worked out; converged: what is believed
+    after them.
     """
 
-    def __init__(self, job: Job, engine: Engine, first: Engine | None = None) -> None:
-        self.job, self.engine, self.first = job, engine, first or engine
+    def __init__(self, job: Job, engine: Engine, converged: Converged) -> None:
+        self.job, self.engine, self.converged = job, engine, converged
         self.models = engine.models_for(job.readings)
         self.belief: Belief = engine.belief(self.models)
         self.taken: list[Evidence] = take_in(self.belief, job.readings)
+        self.belief.correct(converged.chances, converged.told.rows, converged.measured)
         self.posterior: Array = self.belief.posterior()
         self.load = circuit_load(engine)
         self.known: Weighed = weighed(self.belief, engine.partition, self.posterior)
         self.states = self._states(self.known, self.taken)
         self.held = self._held(self.belief, self.known, self.states, self.taken)
         self.standing: Standing = standing(self.held)
-
-    @property
-    def near(self) -> bool:
-        """Whether a decision is made, or a threshold is near enough that other draws might reach it."""
-        return self.standing.decided or near(self.held, NEAR)
 
     def components(self, posterior: Array | None = None) -> dict[Component, float]:
         """Chance of each component to be at fault."""
@@ -64,12 +58,10 @@ class Assessment:
         """Chance of each fault."""
         return {name: float(self.posterior[rows].sum()) for name, rows in self.engine.partition.has_fault.items()}
 
-    @cached_property
+    @property
     def gross_errors(self) -> Mapping[int, float]:
         """Chance, by place, that a reading is a gross error."""
-        if not any(item.repaired for item in self.taken):
-            return gross_errors(self.belief, self.taken, self.posterior)
-        return gross_errors_of(self.engine.belief(self.models), self.taken)
+        return self.converged.gross_errors
 
     @cached_property
     def out_of_reach(self) -> frozenset[str]:
@@ -85,13 +77,6 @@ class Assessment:
                 if loop in chances:
                     chances[loop] += chance
         return chances
-
-    def before(self) -> dict[Component, float] | None:
-        """Chance of each component before the newest reading that counts; None before the first."""
-        if not self.taken:
-            return None
-        newest = self.taken[-1]
-        return self.components(self._belief_without(newest.place, self.taken[:-1]).posterior())
 
     def without(self, place: int) -> DecisionName:
         """The decision if the reading at ``place`` had not been taken."""
@@ -167,29 +152,19 @@ class Assessment:
 
     def _told_of(self) -> Belief:
         self.readable  # noqa: B018 - what is told of is worked out before
-        return self.first_belief
-
-    @cached_property
-    def first_belief(self) -> Belief:
-        """Belief by the draws that no reading has chosen."""
-        if self.first is self.engine:
-            return self.belief
-        self.first.work_out(item.probe for item in self.job.counted)
-        belief = self.first.belief(self.first.models_for(self.job.readings))
-        take_in(belief, self.job.readings)
-        return belief
+        return self.belief
 
     @cached_property
     def readable(self) -> Sequence[Candidate]:
         """All that could be read of the sensor's loops, whatever tools are at hand."""
         found = whatever_is_read(self.job, self.engine, self.switch)
-        self.first.work_out(item.probe for item in found)
+        self.engine.work_out(item.probe for item in found)
         return found
 
     @property
     def switch(self) -> HeaterSwitch:
         """The side that the module switches, as far as the readings tell."""
-        return "high-side" if (high_side_chance(self.belief, self.posterior) or 0.0) > 0.5 else "low-side"
+        return "high-side" if (self.converged.high_side or 0.0) > 0.5 else "low-side"
 
 
 class _LogRatios:

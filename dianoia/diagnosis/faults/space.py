@@ -1,6 +1,6 @@
 """The joint space: every hypothesis that is weighed, over all loops in play."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -28,6 +28,19 @@ class JointSpace:
     def row_of(self) -> dict[frozenset[str], int]:
         """Set of faults -> its row."""
         return {frozenset(faults): row for row, faults in enumerate(self.faults)}
+
+    def restricted(
+        self, rows: NDArray[np.int64], kept: Mapping[str, NDArray[np.int64]]
+    ) -> tuple["JointSpace", dict[str, NDArray[np.int64]]]:
+        """The space of some of the hypotheses, and loop -> which of the loop's own hypotheses it has, no fault first.
+
+        rows: increasing, with that of no fault; kept: of some loops their own hypotheses, where there may be more than are needed.
+        The prior is shared out anew.
+        """
+        own = {loop: kept.get(loop, np.unique(places[rows])) for loop, places in self.rows.items()}
+        places = {loop: np.searchsorted(own[loop], self.rows[loop][rows]) for loop in own}
+        prior = self.prior[rows]
+        return JointSpace([self.faults[row] for row in rows], places, prior / prior.sum(), self.position), own
 
     @cached_property
     def incidence(self) -> tuple[tuple[str, ...], NDArray[np.bool_]]:

@@ -20,8 +20,8 @@ from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.readings.model import LoopModel
 
-#: Share of the draws as they were before any reading in what is foreseen.
-UNFORESEEN = 0.2
+#: So many draws say what is to come, or their weights are evened out until they do.
+FORESEEING = 12.0
 #: Chance that what was replaced or repaired is faulty again.
 FAULTY_AFTER_REPAIR = 0.03
 
@@ -84,13 +84,22 @@ class Belief:
             self._draws[loop] = chance / chance.sum(axis=1, keepdims=True)
         return self._draws[loop]
 
+    def correct(self, chances: Array, told: NDArray[np.int64], measured: Array) -> None:
+        """Take over what was found with more draws. chances: (joint,), summing to 1; told: joint hypotheses; measured: (told,) see
+        ``measured``.
+        """
+        before = self.posterior()
+        self._log_prior = self._log_prior + np.log(np.maximum(chances, 1e-300)) - np.log(np.maximum(before, 1e-300))
+        said = self._said_before.copy()
+        said[told] += measured - self.measured()[told]
+        self._said_before = said
+
     def foreseen(self, loop: str, rows: NDArray[np.int64]) -> Array:
         """The draws' chances for what is to come, (rows, draws); like ``draws``, but not staked on the few that fit all so far.
 
         A precise reading leaves few of some hundred draws standing, and with them one magnitude of every other fault.
         """
-        before: Array = self.models[loop].draws_before[rows]
-        return (1.0 - UNFORESEEN) * self.draws(loop)[rows] + UNFORESEEN * before
+        return evened(self.draws(loop)[rows], self.models[loop].draws_before[rows], FORESEEING)
 
     def repair(self, repaired: frozenset[str]) -> None:
         """Move on past a repair: ``repaired`` are the faults that it takes away."""
@@ -141,3 +150,32 @@ def _log_sum(weights: Array) -> Array:
     top = weights.max(axis=1)
     total: Array = top + np.log(np.exp(weights - top[:, None]).sum(axis=1))
     return total
+
+
+def evened(weight: Array, before: Array, speaking: float) -> Array:
+    """Draws' chances, taken back towards those before any reading until so many of them speak; (rows, draws), each row summing to 1.
+
+    So many speak as there would be draws of equal chance with the same sum of squares.
+    """
+    said = np.log(np.maximum(weight, 1e-30)) - np.log(np.maximum(before, 1e-30))
+    said -= said.max(axis=1, keepdims=True)
+    low, high = np.zeros((len(weight), 1)), np.ones((len(weight), 1))
+    found = _tempered(said, before, high)
+    if (_speaking(found) >= speaking).all():
+        return found
+    power = high
+    for _ in range(10):
+        enough = _speaking(_tempered(said, before, power)) >= speaking
+        low, high = np.where(enough, power, low), np.where(enough, high, power)
+        power = np.where(high == low, power, (low + high) / 2.0)
+    return _tempered(said, before, low)
+
+
+def _tempered(said: Array, before: Array, power: Array) -> Array:
+    weight: Array = before * np.exp(power * said)
+    return weight / weight.sum(axis=1, keepdims=True)
+
+
+def _speaking(weight: Array) -> Array:
+    found: Array = 1.0 / (weight * weight).sum(axis=1, keepdims=True)
+    return found

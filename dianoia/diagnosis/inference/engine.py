@@ -8,14 +8,15 @@ from dianoia.circuit.assumptions import battery
 from dianoia.diagnosis.faults.partition import Partition, partition_of
 from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.inference.belief import Belief
-from dianoia.diagnosis.inference.learn import Learnt
-from dianoia.diagnosis.inference.loops import modelled, parts_of
+from dianoia.diagnosis.inference.loops import Drawing, Subset, modelled, parts_of
 from dianoia.readings.model import LoopModel
 
 #: Of each engine: the battery voltages it is kept conditioned to.
 _KEPT_CONDITIONED = 6
 #: Share by which two readings of the battery may differ and still be the same.
 SAME_BATTERY = 0.012
+#: Draws as wide as the unknown is.
+WIDE = Drawing()
 #: (key position, battery volts), sorted.
 KnownBattery = tuple[tuple[str, float], ...]
 
@@ -23,20 +24,20 @@ KnownBattery = tuple[tuple[str, float], ...]
 class Engine:
     """Everything about a subject that readings do not change. focus: the loop that the code names; parts: of all loops, the
     focus's first.
+
+    drawing: how its draws are taken; subset: the hypotheses that it knows, None for all; own: loop -> which of the loop's hypotheses.
     """
 
-    def __init__(self, subject: Subject, learnt: Learnt | None = None) -> None:
+    def __init__(self, subject: Subject, drawing: Drawing = WIDE, subset: Subset | None = None) -> None:
         self.subject = subject
-        #: Whether its draws are as wide as the unknown is.
-        self.first = learnt is None
-        self.space, self.models = modelled(subject, learnt)
+        self.space, self.models, self.own = modelled(subject, drawing, subset)
         self.loops = tuple(model.name for model in self.models)
         coded = "heater" if subject.heater_coded else "signal"
         self.focus = coded if coded in self.loops else self.loops[0]
         self.partition: Partition = partition_of(self.space.faults)
         ordered = sorted(self.loops, key=lambda loop: loop != self.focus)
-        parts = (part for loop in ordered for part in parts_of(loop, subject.known.family))
-        self.parts = tuple(part for part in parts if part in self.partition.has_part)
+        parts = (name for loop in ordered for name in parts_of(loop, subject.known.family))
+        self.parts = tuple(name for name in parts if name in self.partition.has_part)
         self._worked_out: set[tuple[object, ...]] = set()
         self._conditioned: dict[KnownBattery, tuple[LoopModel, ...]] = {}
 

@@ -19,14 +19,14 @@ from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.differences import comparable, fit_of_difference
 from dianoia.quantities.types import Kind, Quantity
-from dianoia.readings.display import GROSS_ERROR, GROSS_ERROR_TWICE
+from dianoia.readings.display import ENOUGH, GROSS_ERROR, GROSS_ERROR_TWICE
 from dianoia.readings.fit import agree, fit
 from dianoia.readings.folded import Folded
 from dianoia.readings.model import LoopModel, Weighed
 from dianoia.scheduling import checkpoint
 
-#: Share of a reading's likelihood taken from the whole cloud of draws of its kind: with some tens of draws none may fit every
-#: reading of a long ledger at once, and that must not speak against the hypothesis.
+#: Share of a reading's likelihood taken from the mean over all draws of its kind: of some tens of draws none may fit every reading of
+#: a long ledger at once, and that must not speak against the hypothesis. Of many draws (``ENOUGH``) some always do.
 MIXTURE = 0.15
 #: Repairs that mend what was found and leave the rest as it was; a fault is what was mended from this chance on.
 PIECEMEAL = frozenset(("repair-wiring", "repair-exhaust", "repair-mixture", "repair-dosing"))
@@ -227,7 +227,9 @@ def _fit(
     step = fit_of_difference(model, reading, other) if other else None
     if step is not None:
         likelihood = likelihood * (1.0 - 2.0 * gross_error) * step + 2.0 * gross_error * likelihood
-    weighed: Array = np.log((1.0 - MIXTURE) * likelihood + MIXTURE * _average_likelihood(model, likelihood))
+    if shape[1] < ENOUGH:
+        likelihood = (1.0 - MIXTURE) * likelihood + MIXTURE * _average_likelihood(model, likelihood)
+    weighed: Array = np.log(likelihood)
     log_gross_error = np.broadcast_to(np.asarray(found.log_gross_error, dtype=np.float32), shape)
     if reading.probe.of is not None:
         met = rows_met(model.hypotheses, reading.probe)

@@ -1,12 +1,15 @@
 """The loops of a job's circuit: which there are, their models, and the parts of each."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from functools import cache, partial
+from dataclasses import dataclass, field
+from functools import cache, lru_cache, partial
 from typing import get_args
+
+import numpy as np
 
 from dianoia.circuit.draws import DRAWS, MINOR_DRAWS, Draws, Sampling
 from dianoia.circuit.known import Known
+from dianoia.circuit.types import Choice
 from dianoia.diagnosis.faults.hypotheses import concerns, heater_and_signal, one_loop, traits
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.subject import Subject
@@ -22,34 +25,82 @@ from dianoia.readings.nox_model import NoxModel
 from dianoia.readings.signal_model import SignalModel
 from dianoia.tables import require
 
-#: Draws by loop: of a heater's alone, of a signal's or a NOx sensor's alone, of either where both are in play.
+#: Draws of a heater loop alone, of a signal or NOx loop alone, and of either where both are in play.
 _ALONE = {"heater": DRAWS, "signal": 104, "nox": 104}
 _TOGETHER = {"heater": 104, "signal": 88}
-#: So many times more once the draws are taken by what was read: a ledger that wore the first ones out leaves few of any.
-_AGAIN = 2
-#: Of the draws as they are first taken.
+#: Seed of the draws that no reading has chosen.
 SEED = 7
 #: Parts of the heater loop, in the order they are shown; those of the others are the cell's.
 _OF_HEATER: tuple[Part, ...] = ("supply", "control", "driver", "heater")
 
 
-def modelled(subject: Subject, learnt: Learnt | None) -> tuple[JointSpace, tuple[LoopModel, ...]]:
-    """The joint hypotheses of a subject, and the models of its loops.
+@dataclass(frozen=True)
+class Drawing:
+    """How draws are taken. count: in each loop, None for the usual numbers; learnt: where, None as wide as the unknown is."""
 
-    learnt: how to take the draws, None as wide as the unknown is.
+    count: int | None = None
+    learnt: Learnt = field(default_factory=Learnt)
+    seed: int = SEED
+
+
+def space_of(subject: Subject) -> JointSpace:
+    """The joint hypotheses of a subject."""
+    return _listed(subject)[0]
+
+
+@dataclass(frozen=True)
+class Subset:
+    """Some of the joint hypotheses. rows: which of all (see ``JointSpace.restricted``); kept: loop -> a model of it with draws already
+    taken, and which of the loop's own hypotheses it knows.
     """
-    family, taking = subject.known.family, _Taking(subject.known, learnt)
-    if family.kind.unit:
-        space = one_loop("nox", subject)
-        return space, (taking.nox(space.faults, _ALONE["nox"]),)
-    if not family.has_heater_terminals:
-        space = one_loop("signal", subject)
-        return space, (taking.signal(space.faults, _ALONE["signal"]),)
-    if not subject.with_signal:
-        space = one_loop("heater", subject)
-        return space, (taking.heater(space.faults, _ALONE["heater"]),)
-    space, heater, signal = heater_and_signal(subject)
-    return space, (taking.signal(signal, _TOGETHER["signal"]), taking.heater(heater, _TOGETHER["heater"]))
+
+    rows: Choice
+    kept: Mapping[str, tuple[LoopModel, Choice]] = field(default_factory=dict)
+
+
+def modelled(
+    subject: Subject, drawing: Drawing, subset: Subset | None = None
+) -> tuple[JointSpace, tuple[LoopModel, ...], Mapping[str, Choice]]:
+    """The joint hypotheses of a subject, the models of its loops, and which of each loop's own hypotheses they know.
+
+    subset: the hypotheses that are wanted, None for all.
+    """
+    space, hypotheses = _listed(subject)
+    own = {loop: np.arange(len(listed)) for loop, listed in hypotheses.items()}
+    kept = subset.kept if subset else {}
+    if subset is not None:
+        space, own = space.restricted(subset.rows, {loop: rows for loop, (_, rows) in kept.items()})
+    usual = _TOGETHER if len(hypotheses) > 1 else _ALONE
+    models = (
+        kept[loop][0]
+        if loop in kept
+        else _model(loop, subject.known, [listed[int(row)] for row in own[loop]], drawing, usual[loop])
+        for loop, listed in hypotheses.items()
+    )
+    return space, tuple(models), own
+
+
+@lru_cache(maxsize=128)
+def _listed(subject: Subject) -> tuple[JointSpace, Mapping[str, Sequence[Hypothesis]]]:
+    """The joint hypotheses, and each loop's own, in the order in which the loops are asked."""
+    family = subject.known.family
+    both = family.has_heater_terminals and subject.with_signal and not family.kind.unit
+    if both:
+        space, heater, signal = heater_and_signal(subject)
+        return space, {"signal": signal, "heater": heater}
+    loop = "nox" if family.kind.unit else "heater" if family.has_heater_terminals else "signal"
+    space = one_loop(loop, subject)
+    return space, {loop: space.faults}
+
+
+def _model(loop: str, known: Known, hypotheses: Sequence[Hypothesis], drawing: Drawing, usual: int) -> LoopModel:
+    count = drawing.count or usual
+    minor = drawing.learnt.minor_draws(count) if loop == "heater" else MINOR_DRAWS
+    make = partial(Draws, ways=drawing.learnt.ways.get(loop, ()))
+    sampling, asked = Sampling(count, minor, drawing.seed, make), Asked(hypotheses, traits())
+    if loop == "heater":
+        return HeaterModel(known, asked, sampling)
+    return SignalModel(known, asked, sampling) if loop == "signal" else NoxModel(known, asked, sampling)
 
 
 def parts_of(loop: str, family: FamilyRow) -> tuple[Part, ...]:
@@ -73,30 +124,3 @@ def parts_checked(family: FamilyRow) -> tuple[Part, ...]:
         proven = row.part in found or not concerns(row, loop, family)
         require(proven, "families.json", f"{family.id}.parts", f"{row.part}, the part of {row.id}", listed)
     return found
-
-
-@dataclass(frozen=True)
-class _Taking:
-    """How a subject's draws are taken: by what was learnt, or, where nothing was, as wide as the unknown is."""
-
-    known: Known
-    learnt: Learnt | None
-
-    def heater(self, hypotheses: Sequence[Hypothesis], draws: int) -> LoopModel:
-        count = self._more(draws)
-        sampling = self._sampling("heater", count, (self.learnt or Learnt({})).minor_draws(count))
-        return HeaterModel(self.known, Asked(hypotheses, traits()), sampling)
-
-    def signal(self, hypotheses: Sequence[Hypothesis], draws: int) -> LoopModel:
-        return SignalModel(self.known, Asked(hypotheses, traits()), self._sampling("signal", self._more(draws)))
-
-    def nox(self, hypotheses: Sequence[Hypothesis], draws: int) -> LoopModel:
-        return NoxModel(self.known, Asked(hypotheses, traits()), self._sampling("nox", self._more(draws)))
-
-    def _more(self, draws: int) -> int:
-        return (_AGAIN + self.learnt.times - 1 if self.learnt else 1) * draws
-
-    def _sampling(self, loop: str, count: int, minor: int = MINOR_DRAWS) -> Sampling:
-        density = self.learnt.density.get(loop) if self.learnt else None
-        seed = SEED + (self.learnt.times - 1 if self.learnt else 0)
-        return Sampling(count, minor, seed=seed, make=partial(Draws, density=density))

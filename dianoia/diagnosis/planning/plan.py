@@ -86,8 +86,8 @@ def rank(seen: Assessment, offered: Sequence[Candidate], goal: Goal) -> list[Sco
     groups = [_Question(item.weight[:, rows], item.importance, item.part) for item in groups]
     groups = [_Question(item.weight[item.weight.any(axis=1)], item.importance, item.part) for item in groups]
     conditioned = any(model.unconditioned is not model for model in belief.models.values())
-    scored = _scored(offered, Predictions(seen.first_belief, rows, rough=conditioned), groups, goal, seen.load)
-    if not conditioned and seen.first_belief is belief:
+    scored = _scored(offered, Predictions(belief, rows, rough=conditioned), groups, goal, seen.load)
+    if not conditioned:
         return scored
     best = [item.candidate for item in scored[:SHORTLIST]]
     seen.engine.work_out(item.probe for item in best)

@@ -56,7 +56,7 @@ class Proposing:
         """Readings that may be proposed, of the code's own loop and of any other that is suspected by now."""
         suspected = {loop for loop, chance in self.weighed.loop_chances().items() if chance > SUSPECTED}
         found = offered(self.job, self.engine, suspected, self.weighed.switch)
-        self.weighed.first.work_out(item.probe for item in found)
+        self.weighed.engine.work_out(item.probe for item in found)
         return found
 
     def closing(self) -> list[Scored]:

@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from dianoia.case.job import Job, job_of
-from dianoia.case.measures import Probe
 from dianoia.case.types import Case
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
 from dianoia.diagnosis.catalogue.offered import engines
@@ -15,7 +14,7 @@ from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.inference.store import EngineStore
 from dianoia.diagnosis.planning.forecast import forecast
-from dianoia.diagnosis.planning.plan import SHORTLIST, Scored
+from dianoia.diagnosis.planning.plan import Scored
 from dianoia.diagnosis.planning.proposing import Proposing
 from dianoia.diagnosis.planning.reduced import ReducedProblem
 from dianoia.diagnosis.planning.types import Forecast
@@ -29,8 +28,6 @@ from dianoia.diagnosis.verdict.why import why_next
 
 #: Readings looked at for "without this one"; beyond, only the newest.
 _LOOKED_BACK = 12
-#: Draws are taken anew at most so often until two weighings agree on the decision.
-ANEW = 3
 _ALTERNATIVES = 2
 
 
@@ -63,39 +60,23 @@ class Diagnosis:
     """One job worked through: what is believed after its readings, and what follows.
 
     plan: False leaves out what to measure next; styled: False favours no working style in it; store: of its engine.
-    weighed: its ledger, weighed; standing: how near that is to a decision.
+    engine: its own; weighed: its ledger, weighed; standing: how near that is to a decision.
     """
 
     def __init__(self, job: Job, plan: bool = True, styled: bool = True, store: EngineStore = engines) -> None:
         self.job = job
         self._plan, self._style = plan, job.case.style if styled else ""
-        self._first = store.first_engine(job)
-        #: What each reading is judged by, and the next one planned with: the same whether a decision follows or not.
-        self._quick = Assessment(job, store.engine(job), self._first)
-        self.weighed = self._settled(store)
+        self._store = store
+        self.engine = store.engine(job)
+        self.weighed = Assessment(job, self.engine, store.converged(job))
         self.standing: Standing = self.weighed.standing
-        self.proposing = Proposing(self._quick, self._style, self.standing)
+        self.proposing = Proposing(self.weighed, self._style)
         self._ranked = self.proposing.ranked() if plan else []
-
-    def _settled(self, store: EngineStore) -> Assessment:
-        """As it was weighed quickly; where a decision is made, or near, weighed with draws taken anew by all readings, and again
-        until two agree. Near, and with what the first of them has to agree, by the draws that no reading has chosen: neither
-        depends on the order of the readings.
-        """
-        weighed = self._quick if self._quick.engine is self._first else Assessment(self.job, self._first)
-        if not (self._quick.standing.decided or weighed.near):
-            return self._quick
-        for times in range(1, ANEW + 1):
-            before = weighed.standing.decision
-            weighed = Assessment(self.job, store.firm_engine(self.job, times), self._first)
-            if weighed.standing.decision == before:
-                break
-        return weighed
 
     def verdict(self) -> Verdict:
         """Everything that can be said now."""
         seen, standing, partition = self.weighed, self.standing, self.weighed.engine.partition
-        judging = Judging(self.job, self._quick.engine)
+        judging = Judging(self.job, self.engine)
         judged = self._judged(judging)
         found = standing.found
         warned = warnings(
@@ -133,7 +114,7 @@ class Diagnosis:
 
     def finding(self) -> Finding:
         """What stands now, short of a whole verdict."""
-        standing, judging = self.standing, Judging(self.job, self._quick.engine)
+        standing, judging = self.standing, Judging(self.job, self.engine)
         judged = self._judged(judging)
         return Finding(
             decision=standing.decision,
@@ -149,7 +130,7 @@ class Diagnosis:
 
     def expect(self, candidate: Candidate) -> str:
         """What a sound circuit shows at a reading; empty where the circuit has nothing to say to it."""
-        expected = Judging(self.job, self._quick.engine).expect(candidate.probe)
+        expected = Judging(self.job, self.engine).expect(candidate.probe)
         return expect_text(candidate, expected) if expected or candidate.probe.by_hand else ""
 
     @property
@@ -161,7 +142,7 @@ class Diagnosis:
     @property
     def sensor_unseen(self) -> float:
         """The chance, before any reading, that the sensor alone is at fault, given that something is."""
-        engine = self._first
+        engine = self.engine
         shares = dict(zip(engine.partition.sets, engine.partition.of_sets(engine.space.prior), strict=True))
         return float(shares.get(frozenset(("sensor",)), 0.0) / max(1.0 - shares.get(frozenset(), 0.0), 1e-9))
 
@@ -169,9 +150,13 @@ class Diagnosis:
         """Readings worth taking next, best first; none once decided."""
         return self._ranked
 
-    def likely(self) -> list[Probe]:
-        """What may well be read next: the best of what was ranked."""
-        return [item.candidate.probe for item in self._ranked[:SHORTLIST]]
+    def before(self) -> dict[Component, float] | None:
+        """Chance of each component before the newest reading that counts; None before the first."""
+        places = [place for place, item in enumerate(self.job.readings) if item.counts]
+        if not places:
+            return None
+        earlier = self.job.with_readings(self.job.readings[: places[-1]])
+        return Assessment(earlier, self._store.engine(earlier), self._store.converged(earlier)).components()
 
     def offered(self) -> list[Candidate]:
         """Readings that may be proposed now."""
@@ -186,7 +171,7 @@ class Diagnosis:
         return forecast(self.standing, self.weighed.components(), self.reduced(), self.job.case.workshop)
 
     def _judged(self, judging: Judging) -> list[Judged]:
-        by_place = {item.place: item for item in self._quick.taken}
+        by_place = {item.place: item for item in self.weighed.taken}
         return [judging.judged(place, by_place.get(place)) for place in range(len(self.job.readings))]
 
     def _suspects(self) -> tuple[Suspect, ...]:
@@ -217,7 +202,7 @@ class Diagnosis:
             reading=candidate.probe,
             expect=expect_text(candidate, expected),
             minutes=round(scored.minutes, 1),
-            why=why_next(candidate, self._quick, self.standing, again),
+            why=why_next(candidate, self.weighed, self.standing, again),
             cautions=candidate.cautions,
             source=expected.source if expected else None,
         )

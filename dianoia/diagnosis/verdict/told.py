@@ -83,10 +83,9 @@ def stage(verdict: Verdict, counted: int) -> Stage:
     return "testing" if counted else "new"
 
 
-def told(verdict: Verdict, seen: Assessment) -> Told:
-    """What is told of a verdict. seen: the assessment it comes from."""
+def told(verdict: Verdict, seen: Assessment, before: Mapping[Component, float] | None) -> Told:
+    """What is told of a verdict. seen: the assessment it comes from; before: chances before the newest reading, None before the first."""
     parts = [*((item.part, item.by) for item in verdict.proven), *((part, ()) for part in verdict.unproven)]
-    before = seen.before()
     return Told(
         title=TITLES[verdict.decision],
         cost=COSTS.get(verdict.decision, _COSTS_TIME),

@@ -102,11 +102,11 @@ def _shown(probe: Probe, seen: Assessment) -> dict[str, _Answer]:
     display = next(iter((answering.displays(probe) or {}).values()), None)
     if display is None:
         return {}
-    draws, shape = seen.belief.draws(model.name), (len(answering.hypotheses), model.draw_weight.size)
+    shape = (len(answering.hypotheses), model.draw_weight.size)
+    rows = np.array([model.hypotheses.index(hypothesis) for hypothesis in known.values()])
     found = {}
-    for name, hypothesis in known.items():
-        weight = draws[model.hypotheses.index(hypothesis)]
-        found[name] = _would_show(display, shape, answering.hypotheses.index(hypothesis), weight)
+    for (name, hypothesis), draws in zip(known.items(), seen.belief.foreseen(model.name, rows), strict=True):
+        found[name] = _would_show(display, shape, answering.hypotheses.index(hypothesis), draws)
     return {name: answer for name, answer in found.items() if answer is not None}
 
 

@@ -27,6 +27,8 @@ SWITCHING = 0.25
 SETTLED_S = 30.0
 #: How many error units a voltage is loosened for each decade of source resistance beyond ``floats_from``.
 STRAY_STEPS = 15.0
+#: Share of the looms in which a floating wire picks up volts that a meter sees; in the others it shows what the circuit says; own estimate.
+PICKS_UP = 0.4
 
 
 @dataclass(frozen=True)
@@ -60,6 +62,8 @@ class Seen:
     flicker: Array
     #: Source resistance in ohms from which a voltage is at the mercy of stray leakage; None where a source holds it.
     floats_from: float | None = None
+    #: (draws,) 1 where a floating wire picks up what lies beside it, 0 where it does not; None with ``floats_from``.
+    picks_up: Array | None = None
 
 
 #: Lowest and highest in the base unit of a kind.
@@ -97,13 +101,13 @@ def at_points(probe: Any) -> Query:
 
 def stray(seen: Seen) -> Array | None:
     """Further width in error units of a voltage that a meter takes from a wire that floats part of the time."""
-    if seen.floats_from is None:
+    if seen.floats_from is None or seen.picks_up is None:
         return None
     decades = {name: np.log10(np.maximum(ohms[0], 1.0) / seen.floats_from) for name, ohms in seen.ohms.items()}
     width: Array = sum(
         (seen.share[name] * STRAY_STEPS * np.clip(item, 0.0, 2.0) for name, item in decades.items()), np.zeros(1)
     )
-    return width
+    return width * seen.picks_up
 
 
 def loaded(seen: Seen, load_ohms: float) -> dict[str, tuple[Array, ...]]:
