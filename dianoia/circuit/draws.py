@@ -13,6 +13,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from dianoia.circuit.gathering import Way
 from dianoia.circuit.network import Array
 from dianoia.errors import DianoiaError
 from dianoia.tables import read_rows, require
@@ -61,31 +62,23 @@ def names_of(loop: str) -> tuple[str, ...]:
     return tuple(row.name for row in read_rows(_FILE, DrawRow) if loop in row.loops.split())
 
 
-@dataclass(frozen=True)
-class Way:
-    """One way to gather draws. chance: share of the gathered draws; shares: sample -> share of the draws in each of equal stretches."""
-
-    chance: float
-    shares: Mapping[str, Sequence[float]]
-
-
 class Draws:
     """Named stratified samples, reproducible from a seed. Each method returns an array of shape (count,)."""
 
     def __init__(self, seed: int = 7, count: int = DRAWS, ways: Sequence[Way] = ()) -> None:
         self.count = count
         self._ways = tuple(ways)
-        self._named = frozenset(name for way in self._ways for name in way.shares)
         self._seed = seed
         self._kept: dict[str, Array] = {}
         self._factors: dict[str, Array] = {}
         self._with_tails: dict[str, Array] = {}
+        if self._ways:
+            self._gather()
 
     @property
     def weight(self) -> Array:
         """(count,) how usual each draw is, by what was drawn more often than it comes; about 1 on average."""
-        gathering = self._gathering() if self._ways else np.ones(self.count)
-        return np.prod([gathering, *self._factors.values()], axis=0)
+        return np.prod([np.ones(self.count), *self._factors.values()], axis=0)
 
     def samples(self) -> Mapping[str, Array]:
         """Every sample taken so far."""
@@ -104,23 +97,8 @@ class Draws:
         Raises UnknownDraw where draws.csv has no row of that name.
         """
         if name not in self._kept:
-            strata = _strata(self._seed, _key(name), self.count)
-            self._kept[name] = self._gathered(name, strata) if name in self._named else strata
+            self._kept[name] = _strata(self._seed, _key(name), self.count)
         return self._kept[name]
-
-    def _gathered(self, name: str, strata: Array) -> Array:
-        """The sample with the wanted share of it in each of equal stretches, way by way."""
-        gathered = strata.copy()
-        for number, way in enumerate(self._ways):
-            own = self._way == number
-            spread = _spread_again(strata[own], self.count)
-            share = way.shares.get(name)
-            gathered[own] = (
-                spread if share is None else np.interp(spread, _edges(share), np.linspace(0.0, 1.0, len(share) + 1))
-            )
-        own = self._way == len(self._ways)
-        gathered[own] = _spread_again(strata[own], self.count)
-        return gathered
 
     @cached_property
     def _way(self) -> NDArray[np.int64]:
@@ -129,17 +107,22 @@ class Draws:
         found: NDArray[np.int64] = np.searchsorted(np.cumsum(chances), _strata(self._seed, _key(WAY), self.count))
         return found
 
-    def _gathering(self) -> Array:
-        """(count,) how much less each draw weighs for what was gathered: bounded, as some draws stay as they come."""
-        density = np.full(self.count, AS_THEY_COME)
-        for way in self._ways:
-            times = np.ones(self.count)
-            for name, share in way.shares.items():
-                place = np.minimum((self.unit(name) * len(share)).astype(np.int64), len(share) - 1)
-                times *= np.asarray(share)[place] * (len(share) / np.sum(share))
-            density += (1.0 - AS_THEY_COME) * way.chance * times
-        found: Array = 1.0 / density
-        return found
+    def _gather(self) -> None:
+        """Take the samples that any way gathers, and with them how much less each draw weighs."""
+        names = list(dict.fromkeys(name for way in self._ways for name in way.shares))
+        plain = {name: _strata(self._seed, _key(name), self.count) for name in names}
+        taken = {name: values.copy() for name, values in plain.items()}
+        for number in range(len(self._ways) + 1):
+            own = np.flatnonzero(self._way == number)
+            spread = {name: _spread_again(values[own], self.count) for name, values in plain.items()}
+            if number < len(self._ways):
+                spread |= self._ways[number].gathered(spread)
+            for name, values in spread.items():
+                taken[name][own] = values
+        self._kept.update(taken)
+        times = np.sum([way.chance * (way.times(taken) + np.zeros(self.count)) for way in self._ways], axis=0)
+        density = AS_THEY_COME + (1.0 - AS_THEY_COME) * times
+        self._factors[WAY] = 1.0 / density
 
     def uniform(self, name: str, low: float, high: float) -> Array:
         """Evenly between low and high, with thin tails a little beyond, as no range is that sharp.
@@ -179,12 +162,6 @@ class Draws:
         picked = self.choice(name, list(drawn))
         self._factors[name] = (share / drawn)[picked]
         return picked
-
-
-def _edges(share: Sequence[float]) -> Array:
-    """Where in 0..1 each of equal stretches begins and ends once it has its share."""
-    edges: Array = np.concatenate(([0.0], np.cumsum(share) / np.sum(share)))
-    return edges
 
 
 def _spread_again(some: Array, count: int) -> Array:

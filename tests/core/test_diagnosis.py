@@ -9,8 +9,8 @@ import numpy as np
 from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
 from dianoia.diagnosis.catalogue.offered import engines, offered
-from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.inference.evidence import take_in
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from dianoia.diagnosis.verdict.explain import still_open
 from dianoia.diagnosis.verdict.types import Verdict
@@ -197,7 +197,7 @@ class Simulated(TestCase):
         for (name,) in [listed for listed in engine.space.faults if len(listed) == 1]:
             vehicle = SimulatedVehicle(job, (name,), seed=3)
             taken = [found for item in offered(job, engine) if (found := vehicle.take(item.probe))]
-            seen = Assessment(job_of(replace(self.base, readings=tuple(taken))), engine)
+            seen = Diagnosis(job_of(replace(self.base, readings=tuple(taken))), plan=False).weighed
             alike = next((group for group in CLASSES if name in group), {name})
             with self.subTest(name):
                 self.assertIn(max(seen.fault_chances, key=seen.fault_chances.__getitem__), alike)
@@ -215,8 +215,9 @@ class Simulated(TestCase):
             for item in listed:
                 taken = vehicle.take(item.probe)
                 if taken is not None:
-                    seen = Assessment(job_of(replace(self.base, readings=(taken,))), engine)
-                    gains.setdefault(item.id, []).append(float(np.log(seen.posterior[0])) - before)
+                    belief = engine.belief(engine.models)
+                    take_in(belief, job_of(replace(self.base, readings=(taken,))).readings)
+                    gains.setdefault(item.id, []).append(float(np.log(belief.posterior()[0])) - before)
         self.assertGreater(np.mean([np.mean(values) for values in gains.values()]), 0.1)
         for name, values in gains.items():
             self.assertGreater(np.mean(values), -0.12, name)

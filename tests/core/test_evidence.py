@@ -20,7 +20,7 @@ from dianoia.diagnosis.faults.observations import chances, log_factor, observati
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.inference.engine import known_battery
 from dianoia.diagnosis.inference.evidence import gross_error_chances, gross_errors
-from dianoia.diagnosis.verdict.diagnose import diagnose
+from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from dianoia.quantities.parse import parse
 from dianoia.quantities.types import Quantity
 from dianoia.readings.display import GROSS_ERROR_TWICE, NEIGHBOURS, Numeric
@@ -35,8 +35,7 @@ RECORDED = {"measure": "trace", "signal": "sensor_voltage", "key": "running"}
 
 
 def found(*readings: dict[str, Any], **fields: Any) -> Assessment:
-    job = job_of(case(*readings, **{"sensor": STEADY, **fields}))
-    return Assessment(job, engines.engine(job))
+    return Diagnosis(job_of(case(*readings, **{"sensor": STEADY, **fields})), plan=False).weighed
 
 
 class Belief(TestCase):

