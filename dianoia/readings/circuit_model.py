@@ -68,6 +68,8 @@ class CircuitModel:
     """Answers queries about a loop, and keeps every answer. A loop's own model says its phases and their shares."""
 
     name: str = ""
+    #: Of the sensor on the pipe.
+    position: int = 1
     phases: tuple[str, ...] = ()
     #: Scan values that follow from this loop's currents and voltages.
     scans: frozenset[Pid] = frozenset(("battery_voltage",))
@@ -122,6 +124,10 @@ class CircuitModel:
         """(hypotheses, 1) True where a fault has a trait."""
         own = {name for name, traits in self.traits.items() if holds(traits)}
         return np.array([[not own.isdisjoint(faults)] for faults in self.hypotheses])
+
+    def when_heated(self) -> Array | None:
+        """See ``LoopModel``."""
+        return None
 
     def can_be(self) -> Array:
         """Whether a hypothesis can be told from a healthy circuit of that draw at all; broadcastable (hypotheses, draws)."""

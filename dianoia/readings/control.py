@@ -84,6 +84,7 @@ class Trims:
     size: Array
     kind: Array
     side: Array
+    wanders: Array
     beyond: Array
     run_away: Array
     gives_up: Array
@@ -118,7 +119,7 @@ class Trims:
         """What is left to it; with the loop open it stands at nought."""
         left = np.clip(self.total(fast) - self.long(fast, cleared), -SHORT_END, SHORT_END)
         opened = self.beyond & self.gives_up & (self.lean | self.rich | (self.leak & self.front))
-        return np.where(self.heard.nothing | opened, 0.0, left + WANDERS * (2.0 * self.side - 1.0))
+        return np.where(self.heard.nothing | opened, 0.0, left + WANDERS * (2.0 * self.wanders - 1.0))
 
 
 def between(ends: tuple[float, float], unit: Array) -> Array:

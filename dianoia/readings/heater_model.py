@@ -40,7 +40,7 @@ class HeaterModel(CircuitModel):
     def __init__(self, known: Known, asked: Asked, sampling: Sampling = EVEN) -> None:
         loops = [HeaterLoop(variant) for variant in _variants(known, sampling)]
         super().__init__(asked, loops, _shares(known), known.system_v)
-        self._position = known.position
+        self.position = known.position
         self._battery_v: Mapping[str, float] = {}
         self._unconditioned: HeaterModel | None = None
 
@@ -100,7 +100,7 @@ class HeaterModel(CircuitModel):
 
     def _of_another_make(self, probe: Probe) -> bool:
         where = probe.of or ""
-        if not where.startswith("B") or int(where[-1]) == self._position:
+        if not where.startswith("B") or int(where[-1]) == self.position:
             return False
         return probe.across_element or probe.reads_amps or probe.scanned in ("heater_current", "heater_resistance")
 

@@ -54,10 +54,11 @@ class Weighed:
 class LoopModel(Protocol):
     """One loop of the sensor's circuit (heater, signal, NOx) with its faults.
 
-    draw_weight: (draws,) how usual each draw is; draws_before: (hypotheses, draws) the same where a hypothesis holds.
+    position: of the sensor on the pipe; draw_weight: (draws,) how usual each draw is; draws_before: (hypotheses, draws) the same where a hypothesis holds.
     """
 
     name: str
+    position: int
     hypotheses: tuple[Hypothesis, ...]
     draw_weight: Array
     system_v: float
@@ -82,6 +83,9 @@ class LoopModel(Protocol):
     @property
     def kinds(self) -> Choice:
         """(draws,) which draws are of one kind of vehicle: alike in what is not a matter of tolerance."""
+
+    def when_heated(self) -> Array | None:
+        """(draws,) logarithm of how much likelier each draw is where the heater is seen to draw current; None where it says nothing."""
 
     def conditioned(self, battery_v: Mapping[str, float]) -> "LoopModel":
         """This model with the battery voltage (volts) known in some key positions."""

@@ -59,7 +59,8 @@ class Movement:
 class Gas:
     """The hypotheses' marks, (hypotheses, 1) each, and the draws' samples, (1, draws).
 
-    slow: a cell slow enough to be held off its middle; edge_s: from 0.3 to 0.6 V, more than a sound one's, (hypotheses, draws).
+    slow: a cell slow enough to be held off its middle; edge_s: from 0.3 to 0.6 V, more than a sound one's, (hypotheses, draws);
+    noted, part, closing: how people note what they stirred, which goes with nothing else.
     """
 
     slow: Array
@@ -76,6 +77,9 @@ class Gas:
     past: Array
     dips: Array
     air: Array
+    noted: Array
+    part: Array
+    closing: Array
 
     def at_rest(self) -> Movement:
         """Engine off: the cell is in air or in what is left of the gas."""
@@ -127,7 +131,8 @@ class Gas:
         dips = ~self.worn & (self.dips < PASSED_NOW_AND_THEN)
         low = np.where(dips, 0.35 * self.place, low)
         high = np.where(dips, 0.5 + 0.4 * self.swing, high)
-        changes = np.where(self.worn, 25.0 + 60.0 * self.rate, np.where(dips, 40.0, 6.0) * self.rate)
+        followed = np.where(self.worn, 25.0 + 60.0 * self.rate, np.where(dips, 40.0, 6.0) * self.rate)
+        changes = 60.0 / (60.0 / np.maximum(followed, 0.1) + HELD_UP * self.edge_s)
         leaking = self.leak & ~self._at_speed(setting)
         low = np.where(leaking | lean, 0.0, np.where(rich, 0.85, low))
         high = np.where(
@@ -144,14 +149,14 @@ class Gas:
             settled = np.where(self.leak & ~self._at_speed(setting), self._thinned(idle.steps, behind), settled)
         upward = settled > 0.5
         # some note the band in which it settles, some all from the stimulus on, some a part of it
-        band = settled + np.where(upward, -0.1, 0.1) * self.swing
+        band = settled + np.where(upward, -0.1, 0.1) * self.part
         idling = np.where(upward, idle.low, idle.high)
-        part = idling + (settled - idling) * 0.5 * self.swing
-        start = np.where(self.rate < BAND_NOTED, band, np.where(self.rate < 1.0 - PART_NOTED, idling, part))
+        part = idling + (settled - idling) * 0.5 * self.part
+        start = np.where(self.noted < BAND_NOTED, band, np.where(self.noted < 1.0 - PART_NOTED, idling, part))
         low, high = np.minimum(start, settled), np.maximum(start, settled)
         if asked == "snap":
-            cut = np.maximum(0.6 * self.place - 0.3, 0.0) if idle.steps else -1.0 - LEANEST * self.air
-            low = np.where(self.dips > 1.0 - CLOSING_NOTED, np.minimum(low, cut), low)
+            cut = np.maximum(0.6 * self.part - 0.3, 0.0) if idle.steps else -1.0 - LEANEST * self.air
+            low = np.where(self.closing < CLOSING_NOTED, np.minimum(low, cut), low)
         return Movement(low, high, 0.5 + np.zeros_like(low), idle.changes, settled)
 
     def _thinned(self, steps: bool, behind: bool) -> Array:

@@ -41,7 +41,9 @@ class NoxModel(CircuitModel):
 
     name = "nox"
     phases = PHASES
-    behaviours = frozenset(("probe-cell", "probe-drift", "probe-crystals", "ammonia-slip", "dosing-low", "scr-worn"))
+    behaviours = frozenset(
+        ("probe-cell", "probe-drift", "probe-nonsense", "probe-crystals", "ammonia-slip", "dosing-low", "scr-worn")
+    )
 
     def __init__(self, known: Known, asked: Asked, sampling: Sampling = EVEN) -> None:
         self.position = known.position
@@ -131,9 +133,9 @@ class NoxModel(CircuitModel):
         off = self.each_draw("probe off")[None]
         if pid == "o2":
             true = (
-                20.4 + 0.9 * self.each_draw("nought")[None]
+                20.4 + 0.9 * self.each_draw("air oxygen")[None]
                 if self._in_air(setting) or setting.key != "running"
-                else 5 + 11 * unit
+                else 5 + 11 * self.each_draw("gas oxygen")[None]
             )
             wrong = self.each_draw("drift kind")[None] < OXYGEN_OFF
             factor = np.where(off < 0.5, 0.5 + 0.86 * off, 1.07 + 0.86 * (off - 0.5))

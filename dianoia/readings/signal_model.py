@@ -38,6 +38,8 @@ EVEN = Sampling()
 NO_BIAS_V = 0.05
 #: A sensing cell above this resistance cannot be held by the module's pump control, which then lets go, in ohms.
 SENSED_OHMS = 2500.0
+#: Share of the cells that stay cold which do so although their heater is seen to draw current; own estimate.
+COLD_THOUGH_HEATED = 0.1
 #: From this share of hot cells on a healthy one is held to be hot.
 USUALLY_HOT = 0.75
 #: A recording that swings less than this, in the base unit, has no moment at which it follows a stimulus.
@@ -62,6 +64,7 @@ class SignalModel(CircuitModel):
     behaviours = frozenset(
         (
             "module-input-dead",
+            "cell-nonsense",
             "swapped-connectors",
             "swapped-connectors:nernst",
             "exhaust-leak",
@@ -91,6 +94,10 @@ class SignalModel(CircuitModel):
         hot = self.loop.hot(probe.setting) > 0
         usual = probe.key == "running" and np.average(hot, weights=self.draw_weight) > USUALLY_HOT
         return hot if usual else np.ones(self.draws, dtype=bool)
+
+    def when_heated(self) -> Array | None:
+        """See ``LoopModel``."""
+        return None if self.loop.unheated else np.where(self.loop.stays_cold, np.log(COLD_THOUGH_HEATED), 0.0)
 
     def can_be(self) -> Array:
         """A bias cannot be missing where the module has none."""
@@ -146,6 +153,7 @@ class SignalModel(CircuitModel):
             leak=self.has("exhaust-leak"), worn=self.has("catalyst-worn"), swapped=self.has("swapped-connectors"),
             mixture=unit("mixture"), rate=unit("rate"), swing=unit("swing"), place=unit("place"),
             past=unit("past the trims"), dips=unit("rear dips"), air=unit("air"),
+            noted=unit("noted"), part=unit("noted part"), closing=unit("closing noted"),
         )  # fmt: skip
 
     def _levels(
@@ -334,7 +342,7 @@ class SignalModel(CircuitModel):
             lean=self.has("engine-lean"), rich=self.has("engine-rich"), leak=self.has("exhaust-leak"),
             reads_lean=self.has("cell-biased-lean"), reads_rich=self.has("cell-biased-rich"),
             swapped=self.has("swapped-connectors"), heard=self._heard(setting) if front else deaf_to_none(), front=front,
-            size=unit("trim"), kind=unit("leans"), side=unit("mixture"), run_away=unit("past the trims") < RUN_AWAY,
+            size=unit("trim"), kind=unit("leans"), side=unit("mixture"), wanders=unit("wanders"), run_away=unit("past the trims") < RUN_AWAY,
             beyond=unit("past the trims") < PAST_THE_TRIMS, gives_up=unit("gives up") < GIVEN_UP,
             learnt=unit("learnt"), end=unit("trim end"),
         )  # fmt: skip

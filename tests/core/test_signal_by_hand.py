@@ -25,7 +25,7 @@ OL = float("inf")
 #: Share of all draws that must lie within the sum: tails beyond every tolerance are the rest.
 WITHIN = 0.85
 #: Faults that no meter sees in one reading: they change how the signal moves, or which engine it is told of.
-MOVEMENT = {"cell-slow", "cell-biased-lean", "cell-biased-rich", "cell-contaminated", "module-input-dead", "swapped-connectors",
+MOVEMENT = {"cell-slow", "cell-biased-lean", "cell-biased-rich", "cell-contaminated", "cell-nonsense", "module-input-dead", "swapped-connectors",
             "swapped-connectors:nernst", "exhaust-leak", "engine-lean", "engine-rich", "catalyst-worn"}  # fmt: skip
 
 

@@ -48,6 +48,7 @@ cell-slow signal sensor cell masks
 cell-biased-lean signal sensor cell masks
 cell-biased-rich signal sensor cell masks
 cell-contaminated signal sensor cell masks
+cell-nonsense signal sensor cell
 cell-heater-leak signal sensor cell heated unloaded
 signal-short-heater signal wiring signal heated unloaded
 signal-short-heater:nernst signal wiring reference heated unloaded
@@ -66,6 +67,7 @@ unit-dead nox sensor cell cut
 probe-heater nox sensor heater
 probe-cell nox sensor cell
 probe-drift nox sensor cell
+probe-nonsense nox sensor cell
 probe-crystals nox sensor cell
 ammonia-slip nox dosing cell
 dosing-low nox dosing cell
@@ -118,11 +120,11 @@ dosing-test passed: / dosing-low ammonia-slip
 dosing-test failed: dosing-low ammonia-slip
 clear-codes returned-at-once: / none heater-high wire-high supply-high heater-low
 clear-codes returned-later: / none
-clear-codes not-returned: / any
+clear-codes not-returned: / any heater-open heater-short fuse-blown relay-open supply-open wire-open pin-open wire-short- driver- bias-missing unit-dead probe-heater
 swap-sensors code-moved: heater-open heater-high heater-low heater-short cell- probe-
 swap-sensors code-stayed: / heater-open heater-high heater-low heater-short cell- probe-
 swap-sensors not-driven:
-heater_monitor complete: / heater- fuse-blown relay-open supply- wire-open:heater wire-high:heater wire-short-ground:heater wire-short-battery:heater pin-open:heater driver- module-ground-high
+heater_monitor complete: / heater-open heater-short heater-high heater-low fuse-blown relay-open supply-open supply-high wire-open:heater wire-high:heater wire-short-ground:heater wire-short-battery:heater pin-open:heater driver- module-ground-high
 wiggle changed: pin-open wire-open wire-high relay-open supply-open supply-high module-ground-high shell-ground-high wire-short
 wiggle no-change: / pin-open wire-open wire-high
 """

@@ -90,6 +90,8 @@ class Assessment:
         if left_out and left_out.weighed is not None and not any(item.repaired for item in self.taken):
             belief = self.belief.copy()
             belief.update(left_out.loop, -left_out.weighed.fit)
+            for loop, factor in left_out.also.items():
+                belief.update(loop, -factor[None])
             return belief
         belief = self.engine.belief(self.models)
         for item in kept:

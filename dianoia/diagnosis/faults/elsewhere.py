@@ -42,6 +42,16 @@ def counterpart(hypothesis: Hypothesis, probe: Probe) -> Hypothesis:
     return _felt(hypothesis, behind=probe.of.endswith(("S2", "S3")))
 
 
+def of_another_bank(probe: Probe, position: int) -> bool:
+    """Whether a reading is of the sensor at the same place of the pipe, which can only be of another bank. position: of this one."""
+    return probe.of is not None and probe.of.startswith("B") and int(probe.of[-1]) == position
+
+
+def without_one_bank(hypothesis: Hypothesis) -> Hypothesis:
+    """The faults of a hypothesis that another bank may feel, where those that may be of one bank are."""
+    return tuple(name for name in hypothesis if name not in faults() or not faults()[name].one_bank)
+
+
 def felt_elsewhere(hypothesis: Hypothesis) -> set[Hypothesis]:
     """What other sensors may feel of a hypothesis, wherever on the vehicle they sit."""
     return {_felt(hypothesis, behind) for behind in (False, True)}

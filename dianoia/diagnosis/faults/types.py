@@ -37,7 +37,7 @@ class FaultRow:
 
     heated: only where the sensor has a heater; bus: the lines are held, or the unit is cut off from them; heats: the element is
     heated nevertheless; felt_elsewhere: the fault that every other sensor on the feed, module and engine feels of it;
-    felt_behind: the same further down the pipe; unloaded: it shows without a load; resistive: it shows under load only;
+    felt_behind: the same further down the pipe; one_bank: share of those that a sensor of another bank does not feel; unloaded: it shows without a load; resistive: it shows under load only;
     gradual: it comes in degrees, and is neither an open nor a short; masks_catalyst: a worn catalyst may hide behind it.
     """
 
@@ -62,6 +62,7 @@ class FaultRow:
     heated: bool = False
     felt_elsewhere: str | None = None
     felt_behind: str | None = None
+    one_bank: Annotated[float, Field(ge=0, le=1)] = 0.0
     unloaded: bool = False
     resistive: bool = False
     gradual: bool = False

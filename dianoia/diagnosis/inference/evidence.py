@@ -1,7 +1,7 @@
 """The ledger's readings taken into belief one after another, and what each of them did."""
 
 from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from math import isinf
 
 import numpy as np
@@ -11,7 +11,7 @@ from dianoia.case.measures import Probe
 from dianoia.case.observed import Observed
 from dianoia.case.types import MOST_READINGS
 from dianoia.circuit.network import Array
-from dianoia.diagnosis.faults.elsewhere import rows_met, rows_met_jointly, speaks
+from dianoia.diagnosis.faults.elsewhere import of_another_bank, rows_met, rows_met_jointly, speaks, without_one_bank
 from dianoia.diagnosis.faults.moved import HOLDS, come_and_gone
 from dianoia.diagnosis.faults.observations import log_factor, observation, repaired
 from dianoia.diagnosis.faults.space import JointSpace
@@ -19,6 +19,7 @@ from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.differences import comparable, fit_of_difference
 from dianoia.quantities.types import Kind, Quantity
+from dianoia.readings.circuit_model import having
 from dianoia.readings.display import ENOUGH, GROSS_ERROR, GROSS_ERROR_TWICE
 from dianoia.readings.fit import agree, fit
 from dianoia.readings.folded import Folded
@@ -31,6 +32,11 @@ MIXTURE = 0.15
 #: Repairs that mend what was found and leave the rest as it was; a fault is what was mended from this chance on.
 PIECEMEAL = frozenset(("repair-wiring", "repair-exhaust", "repair-mixture", "repair-dosing"))
 LIKELY_MENDED = 0.2
+#: Faults under which any value may be shown of the gas, and the scan values that are.
+NONSENSE = ("cell-nonsense", "probe-nonsense")
+_BY_THE_CELL = frozenset(("sensor_voltage", "cell_current", "lambda", "nox", "o2"))
+#: A heater that draws more than this gets hot, in amperes on average.
+HEATS_A = 0.15
 #: Hypotheses below this chance do not matter to whether a reading is a gross error.
 _BELIEVED = 1e-3
 
@@ -41,6 +47,7 @@ class Evidence:
 
     odds: (joint,) its log-likelihood for each joint hypothesis, on its own, before any other reading.
     weighed: its likelihood for its loop's hypotheses and draws; None for looking and acting. repaired: faults an act took away.
+    also: loop -> (draws,) a log-factor that follows for another loop.
     """
 
     place: int
@@ -49,11 +56,13 @@ class Evidence:
     odds: Array
     weighed: Weighed | None = None
     repaired: frozenset[str] = frozenset()
+    also: Mapping[str, Array] = field(default_factory=dict)
 
 
 def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:
     """Update ``belief`` with every reading that counts, in order; struck ones keep their place and say nothing."""
-    taken = []
+    taken: list[Evidence] = []
+    told_hot = False
     gross_error, told_before, moved = (
         gross_error_chances(readings),
         repeats_of_nothing(readings),
@@ -67,9 +76,24 @@ def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:
             item = replace(item, odds=np.zeros_like(item.odds), weighed=None)
         if item is not None:
             item = replace(item, repaired=mended(belief, item)) if item.repaired else item
+            if _shows_heat(item.reading) and not told_hot:
+                item, told_hot = replace(item, also=_heated(belief)), True
             apply(belief, item)
             taken.append(item)
+            told_hot = told_hot and not item.repaired
     return taken
+
+
+def _shows_heat(reading: Observed) -> bool:
+    """Whether this sensor's heater is seen to draw current while the engine runs."""
+    probe = reading.probe
+    return probe.of_heater_current and probe.of is None and probe.key == "running" and (reading.number or 0.0) > HEATS_A
+
+
+def _heated(belief: Belief) -> dict[str, Array]:
+    """What every loop makes of that, by its draws."""
+    said = {name: model.when_heated() for name, model in belief.models.items()}
+    return {name: factor for name, factor in said.items() if factor is not None}
 
 
 def mended(belief: Belief, item: Evidence) -> frozenset[str]:
@@ -209,6 +233,8 @@ def apply(belief: Belief, item: Evidence) -> None:
         belief.update(item.loop, item.weighed.fit)
     else:
         belief.favour(item.odds)
+    for loop, factor in item.also.items():
+        belief.update(loop, factor[None])
     if item.repaired:
         belief.repair(item.repaired)
 
@@ -231,14 +257,36 @@ def _fit(
         likelihood = (1.0 - MIXTURE) * likelihood + MIXTURE * _average_likelihood(model, likelihood)
     weighed: Array = np.log(likelihood)
     log_gross_error = np.broadcast_to(np.asarray(found.log_gross_error, dtype=np.float32), shape)
+    if tells_of_cell(reading.probe):
+        nonsense = having(model.hypotheses, NONSENSE)
+        weighed = np.where(nonsense, log_gross_error - np.log(gross_error), weighed)
     if reading.probe.of is not None:
         met = rows_met(model.hypotheses, reading.probe)
-        weighed, log_gross_error = weighed[met], log_gross_error[met]
+        weighed, log_gross_error = _of_either_bank(model, reading.probe, weighed, met), log_gross_error[met]
     if moved:
         weighed = _either_way(model, weighed, moved)
     return Weighed(
         _alone(model, weighed), Folded(weighed.astype(np.float32)), Folded(log_gross_error.astype(np.float16))
     )
+
+
+def _of_either_bank(model: LoopModel, probe: Probe, weighed: Array, met: NDArray[np.int64]) -> Array:
+    """What a reading of another sensor meets, (hypotheses, draws): of another bank, in some draws none of what is of one bank."""
+    felt = weighed[met]
+    share = max(
+        (faults()[name].one_bank for names in model.hypotheses for name in names if name in faults()), default=0.0
+    )
+    if not share or not of_another_bank(probe, model.position):
+        return felt
+    index = {frozenset(names): row for row, names in enumerate(model.hypotheses)}
+    alone = [index.get(frozenset(without_one_bank(model.hypotheses[row])), row) for row in met]
+    found: Array = np.where(model.samples()["one bank"] < share, weighed[alone], felt)
+    return found
+
+
+def tells_of_cell(probe: Probe) -> bool:
+    """Whether a reading shows what the cell makes of the gas."""
+    return probe.scanned in _BY_THE_CELL or (probe.reads_volts and probe.may_move and probe.key == "running")
 
 
 def _either_way(model: LoopModel, weighed: Array, moved: frozenset[str]) -> Array:

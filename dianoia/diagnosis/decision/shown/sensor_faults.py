@@ -8,6 +8,7 @@ CELL = (
     "cell-biased-lean",
     "cell-biased-rich",
     "cell-contaminated",
+    "cell-nonsense",
     "cell-heater-leak",
 )
-UNIT = ("unit-dead", "probe-heater", "probe-cell", "probe-drift", "probe-crystals")
+UNIT = ("unit-dead", "probe-heater", "probe-cell", "probe-drift", "probe-nonsense", "probe-crystals")
