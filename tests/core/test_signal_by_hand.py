@@ -236,7 +236,7 @@ MOVES = (
     Moving("behind", "", RECORDED, "switches_per_min", 0.0, 40.0, "a good catalyst lets it wander up to six times, and a strong swing pass now and then", 0.2),
     Moving("behind", "catalyst-worn", RECORDED, "switches_per_min", 25.0, 85.0, "a worn one lets it follow the front sensor"),
     Moving("front", "", TRIM, "value", -0.08, 0.08, "eight per cent either way"),
-    Moving("front", "", SHORT, "value", -0.08, 0.08, "what has not been learnt, and 3 % of wandering", 0.2),
+    Moving("front", "", SHORT, "value", -0.08, 0.08, "what has not been learnt, and 3 % of wandering", 0.25),
     Moving("front", "engine-lean", TRIM, "value", 0.0, 0.4, "what of it has been learnt, up to the module's end"),
     Moving("front", "engine-lean", SHORT, "value", -0.03, 0.28, "what has not been, up to 25 %"),
     Moving("front", "exhaust-leak", {**TRIM, "rpm": 2500}, "value", 0.0, 0.16, "a quarter of it at speed: of 65 % where it is past the trims", 0.1),

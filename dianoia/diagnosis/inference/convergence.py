@@ -41,9 +41,9 @@ SPEAKING, SPEAKING_SETTLED, OPEN = 16.0, 3.0, 0.03
 #: Share of the tolerance below which a loop keeps its draws while another one's are taken anew.
 ENOUGH_OF_ONE = 0.6
 #: Chance that hypotheses left out may have, all together.
-LEFT_OUT = 2e-3
+LEFT_OUT = 1e-2
 #: The same of those that a new reading brings up.
-NEWLY_LEFT_OUT = 4e-3
+NEWLY_LEFT_OUT = 2e-2
 #: Faults below this chance are not looked at for the standard error.
 _SHOWN = 0.003
 

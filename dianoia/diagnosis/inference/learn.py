@@ -9,6 +9,7 @@ of 0..1, and only where the draws that fit lie together more than so few of them
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cache
 
 import numpy as np
 
@@ -23,7 +24,7 @@ BINS = 64
 #: Share of the draws that stay spread evenly over a sample's whole range.
 SPREAD = 0.05
 #: How far a draw speaks for its surroundings: the less, the closer the draws that fit lie and the more they are, between these.
-REACH = (0.012, 0.06)
+REACH, LEVELS = (0.012, 0.06), 6
 #: So many draws must speak, or their weights are evened out until they do.
 SPEAKING = 20.0
 #: A sample is gathered only where its weights lie together more than this (in nats, times the draws that speak: about as much they would
@@ -102,14 +103,21 @@ def _together(names: list[str], table: Array, weight: Array, before: Array) -> d
 
 def _shares(table: Array, weight: Array, reach: Array) -> Array:
     """(samples, BINS) share of the weight in each stretch, each draw reaching a little around it, reflected at both ends."""
-    centres = (np.arange(BINS) + 0.5) / BINS
     place = np.minimum((table * BINS).astype(np.int64), BINS - 1)
     counted = np.stack([np.bincount(own, weights=weight, minlength=BINS) for own in place])
+    level = np.rint(np.log(reach / REACH[0]) / np.log(REACH[1] / REACH[0]) * (LEVELS - 1)).astype(np.int64)
+    shares = np.empty_like(counted)
+    for own in np.unique(level):
+        shares[level == own] = counted[level == own] @ _near(int(own)).T
+    return shares / shares.sum(axis=1, keepdims=True)
+
+
+@cache
+def _near(level: int) -> Array:
+    """(BINS, BINS) how much of a draw in one stretch counts in each, at one of the ``LEVELS`` of reach."""
+    reach = REACH[0] * (REACH[1] / REACH[0]) ** (level / (LEVELS - 1))
+    centres = (np.arange(BINS) + 0.5) / BINS
     mirrored = np.stack([centres, -centres, 2.0 - centres])
-    found = np.empty_like(counted)
-    for row, (own, far) in enumerate(zip(counted, reach, strict=True)):
-        held = np.flatnonzero(own)
-        near = np.exp(-0.5 * ((centres[:, None] - mirrored[:, None, held]) / far) ** 2).sum(axis=0)
-        found[row] = (near / near.sum(axis=0)) @ own[held]
-    shares: Array = found / found.sum(axis=1, keepdims=True)
-    return shares
+    near = np.exp(-0.5 * ((centres[:, None] - mirrored[:, None]) / reach) ** 2).sum(axis=0)
+    spread: Array = near / near.sum(axis=0)
+    return spread
