@@ -67,7 +67,7 @@ class Diagnosis:
         self.job = job
         self._plan, self._style = plan, job.case.style if styled else ""
         self._store = store
-        self.engine = store.engine(job)
+        self.engine = store.bare_engine(job)
         self.weighed = Assessment(job, self.engine, store.converged(job))
         self.standing: Standing = self.weighed.standing
         self.proposing = Proposing(self.weighed, self._style)
@@ -156,7 +156,7 @@ class Diagnosis:
         if not places:
             return None
         earlier = self.job.with_readings(self.job.readings[: places[-1]])
-        return Assessment(earlier, self._store.engine(earlier), self._store.converged(earlier)).components()
+        return Assessment(earlier, self._store.bare_engine(earlier), self._store.converged(earlier)).components()
 
     def offered(self) -> list[Candidate]:
         """Readings that may be proposed now."""
