@@ -122,14 +122,16 @@ def converge(
     first = engine.belief(engine.models_for(readings))
     taken = take_in(first, readings)
     chances = first.posterior()
-    if earlier is not None:
-        continued = _continued(engine, first, chances, readings, earlier)
-        if continued is not None:
-            return continued
+    grown = _grown(engine, first, chances, readings, earlier) if earlier is not None else None
+    if grown is not None and grown.found.tells():
+        return grown
+    found, told = (grown.found, grown.told) if grown is not None else (None, None)
     wanted = _believed_on_the_way(engine, first, taken, readings)
-    learnt = learn(first, chances)
-    found = told = None
+    learnt = learn(first, chances) if found is None else learn(found.belief, found.posterior)
+    chances = chances if grown is None else grown.chances
     for turn, draws in enumerate(ROUNDS):
+        if turn == 0 and found is not None:
+            continue  # what was gathered before says more of where to go than the first draws do
         rows = _closed(engine.space, [*wanted, *_likeliest(chances)])
         contexts = _held_present(engine.space, chances)
         is_told = told is not None and told.knows(contexts)
@@ -143,7 +145,14 @@ def converge(
             break
         learnt = learn(found.belief, found.posterior)
     assert found is not None and told is not None
-    return Converged(chances, found, told, _gross_errors(found, readings))
+    return _kept(Converged(chances, found, told, _gross_errors(found, readings)))
+
+
+def _kept(found: Converged) -> Converged:
+    """With nothing kept of what was solved, only what it says of each reading."""
+    found.found.engine.drop_answers()
+    found.told.engine.drop_answers()
+    return found
 
 
 def _settled(found: Weighing | None, rows: Choice) -> dict[str, tuple[LoopModel, Choice]]:
@@ -155,24 +164,22 @@ def _settled(found: Weighing | None, rows: Choice) -> dict[str, tuple[LoopModel,
     return {loop: (models[loop], found.engine.own[loop]) for loop in good if len(good) < len(models)}
 
 
-def _continued(
+def _grown(
     engine: Engine, first: Belief, chances: Array, readings: Sequence[Observed], earlier: Converged
 ) -> Converged | None:
-    """Belief with one more reading, by the draws of before; None where too few of them tell, or other hypotheses matter now."""
+    """Belief with one more reading, by the draws of before; None where other hypotheses matter now."""
     before = earlier.found
     others = np.ones(chances.size, dtype=bool)
     others[before.rows] = False
     if float(chances[others].sum()) > NEWLY_LEFT_OUT:
         return None
     found = _weighed(before.engine, before.rows, readings)
-    if not found.tells():
-        return None
     chances = _joined(first, found)
     if not earlier.told.knows(_held_present(engine.space, chances)):
         return None
     its = earlier.told
     told = found if its is before else _weighed(its.engine, its.rows, readings)
-    return Converged(chances, found, told, _gross_errors(found, readings))
+    return _kept(Converged(chances, found, told, _gross_errors(found, readings)))
 
 
 def _weighed(own: Engine, rows: Choice, readings: Sequence[Observed]) -> Weighing:

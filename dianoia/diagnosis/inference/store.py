@@ -24,8 +24,8 @@ from dianoia.scheduling import new_lock
 #: Bytes of engines kept, besides the newest. An engine has 10 to 200 MB while it works, and 5 to 40 MB once it has let go of what can
 #: be worked out again.
 KEPT_BYTES = 1_000_000_000
-#: Ledgers whose belief is kept; each takes some megabytes, most of which those of one job share.
-KEPT_LEDGERS = 60
+#: Ledgers whose belief is kept: 2 to 14 MB each, most of which those of one job share.
+KEPT_LEDGERS = 32
 #: Probes worked out ahead at once: a reading that comes meanwhile waits for no more.
 _PORTION = 6
 #: The probes that an engine of a job should have worked out.
