@@ -166,7 +166,15 @@ NOX_ROWS = (
     Row("probe-heater", UNIT_AMPS, -0.05, 0.2, "14.6 / 150 = 0.1 A for the unit itself at most", "NOx"),
 )  # fmt: skip
 #: Faults of a NOx sensor that no meter sees: they change its values only.
-VALUES_ONLY = {"probe-cell", "probe-drift", "probe-crystals", "ammonia-slip", "dosing-low", "scr-worn"}
+VALUES_ONLY = {
+    "probe-cell",
+    "probe-drift",
+    "probe-nonsense",
+    "probe-crystals",
+    "ammonia-slip",
+    "dosing-low",
+    "scr-worn",
+}
 
 
 def _model(wired: Case, listed: list[tuple[str, ...]]) -> CircuitModel:

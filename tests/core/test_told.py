@@ -37,7 +37,7 @@ class Told(TestCase):
     def test_components_come_with_their_likeliest_faults_what_moved_them_and_why(self) -> None:
         diagnosis = Diagnosis(job_of(case(ELEMENT, LAMP, sensor=STEADY)))
         verdict = diagnosis.verdict()
-        found = told(verdict, diagnosis.weighed)
+        found = told(verdict, diagnosis.weighed, diagnosis.before())
         sensor = next(item for item in found.components if item.component == "sensor")
         before = Diagnosis(job_of(case(ELEMENT, sensor=STEADY))).verdict().by_component["sensor"]
         self.assertAlmostEqual(sensor.moved / 100, verdict.by_component["sensor"] - before, delta=0.05)

@@ -76,7 +76,7 @@ def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:
             item = replace(item, odds=np.zeros_like(item.odds), weighed=None)
         if item is not None:
             item = replace(item, repaired=mended(belief, item)) if item.repaired else item
-            if _shows_heat(item.reading) and not told_hot:
+            if shows_heat(item.reading) and not told_hot:
                 item, told_hot = replace(item, also=_heated(belief)), True
             apply(belief, item)
             taken.append(item)
@@ -84,7 +84,7 @@ def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:
     return taken
 
 
-def _shows_heat(reading: Observed) -> bool:
+def shows_heat(reading: Observed) -> bool:
     """Whether this sensor's heater is seen to draw current while the engine runs."""
     probe = reading.probe
     return probe.of_heater_current and probe.of is None and probe.key == "running" and (reading.number or 0.0) > HEATS_A

@@ -9,7 +9,7 @@ from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.faults.moved import come_and_gone
 from dianoia.diagnosis.inference.differences import comparable
 from dianoia.diagnosis.inference.engine import Engine
-from dianoia.diagnosis.inference.evidence import Evidence, gross_error_chances, weigh
+from dianoia.diagnosis.inference.evidence import Evidence, gross_error_chances, shows_heat, weigh
 from dianoia.diagnosis.inference.store import EngineStore
 from dianoia.diagnosis.verdict.explain import raised_faults, reading_says
 from dianoia.diagnosis.verdict.types import Judged
@@ -54,7 +54,7 @@ class Judging:
             result == "fail"
             and expected is not None
             and expected.against == "computed"
-            and self._on_some(reading, expected)
+            and self._on_some(place, expected)
         ):
             result = "unclear"
         raised = self._raised(item) if result == "fail" and item is not None else []
@@ -82,13 +82,26 @@ class Judging:
         one = expect_span(displays, working) if reading.is_span else self.expect(reading.probe)
         return expect_moving(one, displays, working) if reading.moves else one
 
-    def _on_some(self, reading: Observed, expected: Expectation) -> bool:
-        """Whether sound circuits of another kind, or at rest, show it, too."""
+    def _on_some(self, place: int, expected: Expectation) -> bool:
+        """Whether sound circuits of another kind, or at rest, show it, too; at rest no more where the heater was seen at work before."""
+        reading = self.job.readings[place]
         model, shown = self._answering(reading.probe), reading.figure(expected.figure)
         displays = model.healthy(reading.probe) if model else None
         if not model or not displays or shown is None or expected.figure not in displays:
             return False
-        return seen_on_some(shown, displays[expected.figure], model.draw_weight)
+        weight = model.draw_weight
+        if model.name == "heater" and self._was_at_work(place):
+            weight = weight * model.working(reading.probe)
+        return seen_on_some(shown, displays[expected.figure], weight)
+
+    def _was_at_work(self, place: int) -> bool:
+        """Whether the heater was seen to draw current before, since the last repair."""
+        for item in reversed(self.job.readings[:place]):
+            if item.counts and item.probe.mends:
+                return False
+            if item.counts and shows_heat(item):
+                return True
+        return False
 
     def expect(self, probe: Probe) -> Expectation | None:
         """What a healthy circuit shows to a probe; None where the circuit has nothing to say to it."""
