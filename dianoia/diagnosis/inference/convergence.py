@@ -30,7 +30,7 @@ from dianoia.diagnosis.inference.loops import Drawing, Subset
 from dianoia.readings.model import LoopModel
 
 #: Draws of each round, in each loop.
-ROUNDS = (512, 1024, 2048, 4096, 8192, 8192)
+ROUNDS = (512, 1024, 2048, 4096, 8192)
 #: Standard error of a chance below which belief is converged.
 TOLERANCE = 0.007
 #: Share of the tolerance below which the first round is enough: where its draws missed what fits they do not know how far off they are.
