@@ -18,7 +18,7 @@ from dianoia.case.job import Job, job_of
 from dianoia.case.load import case_from_plain
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.subject import subject_of
-from dianoia.diagnosis.inference.belief import Belief
+from dianoia.diagnosis.inference.belief import Belief, speaking
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import take_in
 from dianoia.diagnosis.inference.learn import Learnt, learn
@@ -83,12 +83,12 @@ def _weighed(engine: Engine, job: Job) -> Belief:
 def _chunk(engine: Engine, job: Job, has: Array) -> tuple[float, Array, float]:
     """Log of all weight together, each fault's share of it, and how many draws speak for the likeliest hypothesis."""
     belief = _weighed(engine, job)
-    weight = belief._log_prior + belief._since_repair()
+    weight = belief.log_weight()
     top = float(weight.max())
     share = np.exp(weight - top)
     best = int(weight.argmax())
-    speaking = min(float(1.0 / (belief.draws(loop)[rows[best]] ** 2).sum()) for loop, rows in engine.space.rows.items())
-    return top + float(np.log(share.sum())), (share / share.sum()) @ has, speaking
+    speak = min(float(speaking(belief.draws(loop)[rows[best]])[0]) for loop, rows in engine.space.rows.items())
+    return top + float(np.log(share.sum())), (share / share.sum()) @ has, speak
 
 
 def _together(chunks: list[tuple[float, Array, float]]) -> tuple[Array, float]:

@@ -67,6 +67,9 @@ class LoopModel(Protocol):
     def prepare(self, probes: Iterable[Probe]) -> None:
         """Work out the probes' predictions, each state once."""
 
+    def each_draw(self, name: str) -> Array:
+        """(draws,) a named sample of 0..1. Raises UnknownDraw where draws.csv does not list it."""
+
     def samples(self) -> Mapping[str, Array]:
         """Every named sample of 0..1 that the draws were made from, (draws,)."""
 

@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 
 from dianoia.diagnosis.decision.checklist import Shown, checklist, gate
-from dianoia.diagnosis.decision.gates import INSTEAD, WITHOUT, gates
+from dianoia.diagnosis.decision.gates import gates
 from dianoia.diagnosis.decision.held import FOUND, OF_FEED, Held
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component, Part
@@ -82,23 +82,6 @@ def standing(held: Held) -> Standing:
     return Standing(
         top, confidence, decided, reached, rows, found=_found(held), nothing_else=confidence if decided else None,
     )  # fmt: skip
-
-
-def near(held: Held, within: float) -> bool:
-    """Whether some component, or nothing at fault, comes this near to its threshold with its gate met: other draws might decide."""
-    table = gates()
-    close = [name for name, chance in held.by_component.items() if chance >= held.threshold(name) - within]
-    close += ["feed"] if held.feed_chance >= table.thresholds["feed"] - within else []
-    if any(all(_may_stand(item) for item in gate(held, name)) for name in close):
-        return True
-    sound = float(held.partition.of_sets(held.posterior)[held.partition.sets.index(frozenset())])
-    nothing: frozenset[Component] = frozenset()
-    return sound >= table.no_fault - within and all(item.status != "wanted" for item in checklist(held, nothing))
-
-
-def _may_stand(item: Shown) -> bool:
-    """Whether a row is met, or asks for a chance that other draws might give."""
-    return item.status != "wanted" or item.row.shown[0].startswith((INSTEAD, WITHOUT))
 
 
 def _of_certain(held: Held) -> Standing:

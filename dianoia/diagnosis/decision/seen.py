@@ -7,13 +7,14 @@ from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.ledger import Ledger, Test
 from dianoia.diagnosis.decision.shown.cell import cell_apart
 from dianoia.diagnosis.decision.shown.element import element_bad, element_confirmed
-from dianoia.diagnosis.decision.shown.heat import DRAWS_A, cell_hot
+from dianoia.diagnosis.decision.shown.heat import cell_hot
 from dianoia.diagnosis.decision.shown.honest import honest
 from dianoia.diagnosis.decision.shown.trial import trial
 from dianoia.diagnosis.decision.shown.unit import nox_alive, nox_fed, nox_grounded, nox_late, nox_spare, nox_wrong
 from dianoia.diagnosis.decision.shown.wiring import supply_bad, wire_shown
 from dianoia.diagnosis.faults.observations import ahead
 from dianoia.diagnosis.faults.tables import faults
+from dianoia.diagnosis.inference.evidence import DRAWS_A
 
 #: Something in a loom that stands above this many ohms to ground is free of it, whatever other consumers let through.
 FREE_OHMS = 10.0

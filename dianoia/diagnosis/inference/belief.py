@@ -70,9 +70,14 @@ class Belief:
             (self.evidence(name)[rows] for name, rows in self.space.rows.items()), np.zeros(len(self._log_prior))
         )
 
+    def log_weight(self) -> Array:
+        """(joint,) logarithm of what each joint hypothesis weighs: prior, looking and all that was measured; sums to no 1."""
+        weight: Array = self._log_prior + self._since_repair()
+        return weight
+
     def posterior(self) -> Array:
         """Chance of each joint hypothesis, summing to 1."""
-        total = self._log_prior + self._since_repair()
+        total = self.log_weight()
         chance: Array = np.exp(total - total.max())
         return chance / chance.sum()
 
@@ -152,21 +157,21 @@ def _log_sum(weights: Array) -> Array:
     return total
 
 
-def evened(weight: Array, before: Array, speaking: float) -> Array:
-    """Draws' chances, taken back towards those before any reading until so many of them speak; (rows, draws), each row summing to 1.
+def evened(weight: Array, before: Array, enough: float) -> Array:
+    """Draws' chances, taken back towards those before any reading until enough of them speak; (rows, draws), each row summing to 1.
 
-    So many speak as there would be draws of equal chance with the same sum of squares.
+    enough: see ``speaking``.
     """
     said = np.log(np.maximum(weight, 1e-30)) - np.log(np.maximum(before, 1e-30))
     said -= said.max(axis=1, keepdims=True)
     low, high = np.zeros((len(weight), 1)), np.ones((len(weight), 1))
     found = _tempered(said, before, high)
-    if (_speaking(found) >= speaking).all():
+    if (speaking(found) >= enough).all():
         return found
     power = high
     for _ in range(10):
-        enough = _speaking(_tempered(said, before, power)) >= speaking
-        low, high = np.where(enough, power, low), np.where(enough, high, power)
+        there = speaking(_tempered(said, before, power)) >= enough
+        low, high = np.where(there, power, low), np.where(there, high, power)
         power = np.where(high == low, power, (low + high) / 2.0)
     return _tempered(said, before, low)
 
@@ -176,6 +181,7 @@ def _tempered(said: Array, before: Array, power: Array) -> Array:
     return weight / weight.sum(axis=1, keepdims=True)
 
 
-def _speaking(weight: Array) -> Array:
-    found: Array = 1.0 / (weight * weight).sum(axis=1, keepdims=True)
+def speaking(weight: Array) -> Array:
+    """(rows, 1), or (1,) of one row: how many draws of equal chance would have the same sum of squares. weight: summing to 1 in each row."""
+    found: Array = 1.0 / (weight * weight).sum(axis=-1, keepdims=True)
     return found

@@ -22,7 +22,7 @@ from dianoia.case.observed import Observed
 from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
 from dianoia.diagnosis.faults.space import JointSpace
-from dianoia.diagnosis.inference.belief import Belief
+from dianoia.diagnosis.inference.belief import Belief, speaking
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence, apply, gross_errors_of, take_in
 from dianoia.diagnosis.inference.learn import high_side_chance, learn
@@ -50,7 +50,9 @@ _SHOWN = 0.003
 
 @dataclass(frozen=True)
 class Weighing:
-    """A ledger weighed with some of the hypotheses. rows: of the whole space that its engine knows; drawing: of its draws."""
+    """A ledger weighed with some of the hypotheses. rows: those of the whole space that its engine knows; taken: what each reading said;
+    posterior: (rows,) their chances, summing to 1.
+    """
 
     rows: Choice
     engine: Engine
@@ -79,7 +81,7 @@ class Weighing:
         """How many draws speak for the likeliest hypothesis, in the loop where the fewest do."""
         best = int(self.posterior.argmax())
         chances = (self.belief.draws(loop)[rows[best]] for loop, rows in self.engine.space.rows.items())
-        return min(float(1.0 / (chance * chance).sum()) for chance in chances)
+        return min(float(speaking(chance)[0]) for chance in chances)
 
     def knows(self, rows: Choice) -> bool:
         """Whether it was asked about all of these."""
@@ -124,7 +126,7 @@ def converge(
     chances = first.posterior()
     grown = _grown(engine, first, chances, readings, earlier) if earlier is not None else None
     if grown is not None and grown.found.tells():
-        return grown
+        return _kept(grown)
     found, told = (grown.found, grown.told) if grown is not None else (None, None)
     wanted = _believed_on_the_way(engine, first, taken, readings)
     learnt = learn(first, chances) if found is None else learn(found.belief, found.posterior)
@@ -179,7 +181,7 @@ def _grown(
         return None
     its = earlier.told
     told = found if its is before else _weighed(its.engine, its.rows, readings)
-    return _kept(Converged(chances, found, told, _gross_errors(found, readings)))
+    return Converged(chances, found, told, _gross_errors(found, readings))
 
 
 def _weighed(own: Engine, rows: Choice, readings: Sequence[Observed]) -> Weighing:

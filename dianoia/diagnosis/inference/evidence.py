@@ -35,8 +35,8 @@ LIKELY_MENDED = 0.2
 #: Faults under which any value may be shown of the gas, and the scan values that are.
 NONSENSE = ("cell-nonsense", "probe-nonsense")
 _BY_THE_CELL = frozenset(("sensor_voltage", "cell_current", "lambda", "nox", "o2"))
-#: A heater that draws more than this gets hot, in amperes on average.
-HEATS_A = 0.15
+#: A heater that draws more than this on average gets hot, in amperes.
+DRAWS_A = 0.06
 #: Hypotheses below this chance do not matter to whether a reading is a gross error.
 _BELIEVED = 1e-3
 
@@ -87,7 +87,7 @@ def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:
 def shows_heat(reading: Observed) -> bool:
     """Whether this sensor's heater is seen to draw current while the engine runs."""
     probe = reading.probe
-    return probe.of_heater_current and probe.of is None and probe.key == "running" and (reading.number or 0.0) > HEATS_A
+    return probe.of_heater_current and probe.of is None and probe.key == "running" and (reading.number or 0.0) > DRAWS_A
 
 
 def _heated(belief: Belief) -> dict[str, Array]:
@@ -257,7 +257,7 @@ def _fit(
         likelihood = (1.0 - MIXTURE) * likelihood + MIXTURE * _average_likelihood(model, likelihood)
     weighed: Array = np.log(likelihood)
     log_gross_error = np.broadcast_to(np.asarray(found.log_gross_error, dtype=np.float32), shape)
-    if tells_of_cell(reading.probe):
+    if _tells_of_cell(reading.probe):
         nonsense = having(model.hypotheses, NONSENSE)
         weighed = np.where(nonsense, log_gross_error - np.log(gross_error), weighed)
     if reading.probe.of is not None:
@@ -273,18 +273,20 @@ def _fit(
 def _of_either_bank(model: LoopModel, probe: Probe, weighed: Array, met: NDArray[np.int64]) -> Array:
     """What a reading of another sensor meets, (hypotheses, draws): of another bank, in some draws none of what is of one bank."""
     felt = weighed[met]
+    if not of_another_bank(probe, model.position):
+        return felt
     share = max(
         (faults()[name].one_bank for names in model.hypotheses for name in names if name in faults()), default=0.0
     )
-    if not share or not of_another_bank(probe, model.position):
+    if not share:
         return felt
     index = {frozenset(names): row for row, names in enumerate(model.hypotheses)}
     alone = [index.get(frozenset(without_one_bank(model.hypotheses[row])), row) for row in met]
-    found: Array = np.where(model.samples()["one bank"] < share, weighed[alone], felt)
+    found: Array = np.where(model.each_draw("one bank") < share, weighed[alone], felt)
     return found
 
 
-def tells_of_cell(probe: Probe) -> bool:
+def _tells_of_cell(probe: Probe) -> bool:
     """Whether a reading shows what the cell makes of the gas."""
     return probe.scanned in _BY_THE_CELL or (probe.reads_volts and probe.may_move and probe.key == "running")
 

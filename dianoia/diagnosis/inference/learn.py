@@ -13,10 +13,10 @@ from functools import cache
 
 import numpy as np
 
-from dianoia.circuit.draws import MINOR_DRAWS
+from dianoia.circuit.draws import DRAWS, MINOR_DRAWS
 from dianoia.circuit.gathering import Way
 from dianoia.circuit.network import Array
-from dianoia.diagnosis.inference.belief import Belief, evened
+from dianoia.diagnosis.inference.belief import Belief, evened, speaking
 from dianoia.readings.heater_model import HeaterModel
 
 #: Equal stretches of a sample's range.
@@ -35,7 +35,7 @@ _BELIEVED = 1e-4
 #: So many hypotheses get draws gathered for them alone, from this share of the draws on.
 ALONE, LEAST_ALONE = 5, 0.04
 #: Share of a heater's draws kept at least for either wiring where the vehicle's is not known.
-MINOR_SHARE = MINOR_DRAWS / 120.0
+MINOR_SHARE = MINOR_DRAWS / DRAWS
 
 
 @dataclass(frozen=True)
@@ -91,13 +91,13 @@ def _together(names: list[str], table: Array, weight: Array, before: Array) -> d
     table: (names, draws) samples; weight, before: (draws,) of each draw after readings and before.
     """
     weight = evened(weight[None], before[None], SPEAKING)[0]
-    speaking = float(1.0 / (weight * weight).sum())
+    count = float(speaking(weight)[0])
     middle = (table @ weight)[:, None]
     wide = np.sqrt(np.maximum((table - middle) ** 2 @ weight, 0.0))
-    shares = _shares(table, weight, np.clip(wide * speaking**-0.2, *REACH))
+    shares = _shares(table, weight, np.clip(wide * count**-0.2, *REACH))
     together = (shares * np.log(shares * BINS)).sum(axis=1)
-    most = int(MOST * np.sqrt(speaking / SPEAKING))
-    best = [row for row in np.argsort(-together)[:most] if together[row] > TOGETHER / speaking]
+    most = int(MOST * np.sqrt(count / SPEAKING))
+    best = [row for row in np.argsort(-together)[:most] if together[row] > TOGETHER / count]
     return {names[row]: (1.0 - SPREAD) * shares[row] + SPREAD / BINS for row in best}
 
 

@@ -10,7 +10,6 @@ from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
 from dianoia.diagnosis.catalogue.costs import cost, position_after, prices_of
 from dianoia.diagnosis.catalogue.offered import offered
 from dianoia.diagnosis.decision.assessment import Assessment
-from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.feed import dividing
 from dianoia.diagnosis.decision.gates import gates, seen_rows
 from dianoia.diagnosis.decision.proof import right_kind
@@ -30,13 +29,11 @@ SUSPECTED = 0.3
 
 
 class Proposing:
-    """The readings that may follow a weighed ledger. style: the working style to favour, empty for none; standing: where the job
-    stands, where that was weighed with other draws.
-    """
+    """The readings that may follow a weighed ledger. style: the working style to favour, empty for none."""
 
-    def __init__(self, weighed: Assessment, style: str, standing: Standing | None = None) -> None:
+    def __init__(self, weighed: Assessment, style: str) -> None:
         self.weighed, self.style = weighed, style
-        self.job, self.engine, self.standing = weighed.job, weighed.engine, standing or weighed.standing
+        self.job, self.engine, self.standing = weighed.job, weighed.engine, weighed.standing
 
     def ranked(self) -> list[Scored]:
         """Readings worth taking next, best first; none once decided."""

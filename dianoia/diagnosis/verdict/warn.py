@@ -14,11 +14,11 @@ from dianoia.circuit.cells.nox import DEW_POINT_S
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.proof import PartState
-from dianoia.diagnosis.decision.shown.heat import DRAWS_A
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.belief import Belief
+from dianoia.diagnosis.inference.evidence import DRAWS_A
 from dianoia.diagnosis.verdict.types import Warned
 from dianoia.families.types import SIGNAL_TERMINALS
 from dianoia.quantities.show import percent

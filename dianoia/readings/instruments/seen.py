@@ -27,7 +27,7 @@ SWITCHING = 0.25
 SETTLED_S = 30.0
 #: How many error units a voltage is loosened for each decade of source resistance beyond ``floats_from``.
 STRAY_STEPS = 15.0
-#: Share of the looms in which a floating wire picks up volts that a meter sees; in the others it shows what the circuit says; own estimate.
+#: Share of the looms in which a floating wire picks up volts that a meter sees; own estimate. In the others it shows what the circuit says.
 PICKS_UP = 0.4
 
 

@@ -6,8 +6,9 @@ from math import isinf
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.ledger import Ledger
 from dianoia.diagnosis.decision.shown.again import again
-from dianoia.diagnosis.decision.shown.heat import DRAWS_A, of_heater_current
+from dianoia.diagnosis.decision.shown.heat import of_heater_current
 from dianoia.diagnosis.decision.shown.sensor_faults import ELEMENT
+from dianoia.diagnosis.inference.evidence import DRAWS_A
 
 #: So many times a cold element's upper value is bad at any temperature.
 FAR_ABOVE = 5.0

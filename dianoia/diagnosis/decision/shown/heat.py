@@ -3,9 +3,8 @@
 from dianoia.case.measures import Probe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.ledger import Ledger
+from dianoia.diagnosis.inference.evidence import DRAWS_A
 
-#: A heater that draws more than this on average gets hot, in amperes.
-DRAWS_A = 0.06
 #: A cell without a heater is hot, and a NOx sensor past the dew point, so long after the start, in s.
 RUN_S = 600.0
 

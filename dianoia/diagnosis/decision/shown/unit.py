@@ -5,8 +5,9 @@ from functools import partial
 
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.decision.ledger import Ledger
-from dianoia.diagnosis.decision.shown.heat import DRAWS_A, RUN_S
+from dianoia.diagnosis.decision.shown.heat import RUN_S
 from dianoia.diagnosis.decision.shown.sensor_faults import UNIT
+from dianoia.diagnosis.inference.evidence import DRAWS_A
 
 #: A NOx unit's feed is loaded by a lamp of so many watts, or by its own heater.
 UNIT_WATTS = 21.0
