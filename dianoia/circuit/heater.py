@@ -6,7 +6,7 @@ Phases are ``on`` and ``off``, the driver's. All faults are additions along port
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -24,6 +24,8 @@ from dianoia.families.tables import weights
 ON, OFF = "on", "off"
 PHASES = (ON, OFF)
 GROUND = "battery.negative"
+#: The condition of a driver that the scan tool switches on.
+COMMANDED = "heater-commanded"
 #: Elements are given at this temperature, and a cold one is taken to have it, in °C.
 NOMINAL_C = 20.0
 #: Platinum-like elements, per K.
@@ -91,7 +93,7 @@ class HeaterLoop:
             return (live == 0).astype(float)
         if setting.key == "on":
             primed = setting.at_s is not None and setting.at_s <= PRIME_S
-            forced = "heater-commanded" in setting.conditions
+            forced = COMMANDED in setting.conditions
             return ((live < 2) | primed | (forced & (self.draws.unit("feed follows command") < 0.7))).astype(float)
         return np.ones(self.draws.count)
 
@@ -114,7 +116,7 @@ class HeaterLoop:
         if not setting.powered or setting.module_connector == "unplugged":
             return np.zeros(draws.count)
         duty = np.where(self.drive_is_pwm, draws.uniform("duty", *DUTY), 1.0)
-        if "heater-commanded" in setting.conditions:
+        if COMMANDED in setting.conditions:
             return np.where(self.drive_is_pwm, np.maximum(duty, 0.5), 1.0)
         willing = prior(_DRIVEN[setting.key])
         if setting.codes_cleared and setting.key == "running":
@@ -123,6 +125,15 @@ class HeaterLoop:
             willing *= 0.6
         unwilling = self._unwilling if setting.key == "running" else draws.unit("driver unwilling " + setting.key)
         return np.where(unwilling >= 1.0 - willing, duty, 0.0)
+
+    def electrical(self, setting: Setting) -> Setting:
+        """See ``Loop``: the mixture, the engine's speed and cleared codes say how long each phase lasts. The clock says how hot an element
+        that is driven is, and whether a pump relay still primes the feed.
+        """
+        heats = setting.key == "running" and setting.connector == "mated"
+        clock = setting.at_s if heats or setting.key == "on" else None
+        forced = setting.conditions & {COMMANDED} if setting.key == "on" else frozenset[str]()
+        return replace(setting, at_s=clock, rpm=None, codes_cleared=False, conditions=forced)
 
     def circuit(self, setting: Setting, phase: str) -> Circuit:
         """The network in a setting with the driver on or off, and what each fault does in it."""
@@ -133,7 +144,7 @@ class HeaterLoop:
         for a, b in setting.jumpers:
             if network.has_node(a) and network.has_node(b):
                 network.bridge(a, b, JUMPER_OHMS)
-        return Circuit(network, _effects(self, network), branch_at)
+        return Circuit(network, _effects(self, network), branch_at, switched="driver")
 
     def _feed(self, network: Network, setting: Setting) -> dict[str, str]:
         draws, connected = self.draws, setting.battery == "connected"

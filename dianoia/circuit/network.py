@@ -140,27 +140,39 @@ class Network:
         places = tuple((len(self.nodes) + order.index(name), NOWHERE) for name in branches)
         return Port(places, in_series=True, which=choice)
 
-    def solve(self, ports: Sequence[Port], before: "Network | None" = None) -> Solved:
+    def solve(
+        self, ports: Sequence[Port], before: "Network | None" = None, switched: str | None = None
+    ) -> Solved:
         """Values and mutual responses at the ports, for every draw.
 
-        before: a solved network: where it has the same resistances, what one port does at another is taken from there.
+        before: a solved network, whose responses are taken over where it has the same resistances; switched: a branch by which the two
+        may differ, with more ohms in this one: one step from there.
         """
-        known = before._left if before and before._says_of(self, ports) else None
-        left = self._left = known or self._reduced_to(ports)
-        return Solved(self._values(left), left.response)
+        asked = [*ports, self.through(switched)] if switched else [*ports]
+        kept = before._left if before else None
+        differing = self._differing(before, asked) if before and kept else None
+        if kept is None or differing is None or differing not in ([], [switched]):
+            kept, differing = self._reduced_to(asked), []
+        value, response = self._values(kept), kept.response
+        if differing and before:
+            value, response = _stepped(value, response, self._ohms_of(switched) - before._ohms_of(switched))
+        else:
+            self._left = kept
+        return Solved(value[: len(ports)], response[: len(ports), : len(ports)])
 
-    def _says_of(self, other: "Network", ports: Sequence[Port]) -> bool:
-        """Whether this one was solved for the same ports, and the other one has the same resistances."""
-        own, its = self._branches, other._branches
-        return (
-            self._left is not None
-            and list(own) == list(its)
-            and all(
-                a[:2] == b[:2] and np.array_equal(a[2], b[2]) for a, b in zip(own.values(), its.values(), strict=True)
-            )
-            and len(self._left.ports) == len(ports)
-            and all(one.same_as(port) for one, port in zip(self._left.ports, ports, strict=True))
-        )
+    def _ohms_of(self, branch: str | None) -> Array:
+        return self._branches[branch or ""][2]
+
+    def _differing(self, other: "Network", ports: Sequence[Port]) -> list[str] | None:
+        """The branches that have other resistances in another network; None where more differs, or it was not solved for these ports."""
+        own, its, left = self._branches, other._branches, other._left
+        if left is None or list(own) != list(its) or len(left.ports) != len(ports):
+            return None
+        if any(own[name][:2] != its[name][:2] for name in own):
+            return None
+        if not all(one.same_as(port) for one, port in zip(left.ports, ports, strict=True)):
+            return None
+        return [name for name in own if not np.array_equal(own[name][2], its[name][2])]
 
     def _reduced_to(self, ports: Sequence[Port]) -> "_Left":
         ohms = self._of_branches(2)
@@ -199,6 +211,13 @@ class _Left:
     forest: Forest
     through: Array
     response: Array
+
+
+def _stepped(value: Array, response: Array, more: Array) -> tuple[Array, Array]:
+    """Values and responses with more ohms, (draws,), in series at the last port."""
+    column = response[:, -1]
+    step = -more / (1.0 - more * column[-1])  # what a unit of voltage drives through a branch counts as negative
+    return value - column * (step * value[-1]), response - (column * step)[:, None] * column
 
 
 def _what_is_left(forest: Forest, ohms: Array) -> Array:

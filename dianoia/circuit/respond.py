@@ -128,7 +128,7 @@ def _table(changes: Sequence[Change], draws: int) -> _Table:
 
 
 def _solve(circuit: Circuit, faults: Sequence[Port], probes: Sequence[Port], earlier: Network | None) -> _Sheet:
-    solved = circuit.network.solve([*faults, *probes], earlier)
+    solved = circuit.network.solve([*faults, *probes], earlier, circuit.switched)
     count = len(faults)
     value, response = solved.value, solved.response
     diagonal = np.arange(count, count + len(probes))

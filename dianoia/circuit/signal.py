@@ -3,6 +3,8 @@
 Phases are the mixture at the cell, ``rich`` and ``lean``. What a kind of cell does in it is its own file in ``cells``.
 """
 
+from dataclasses import replace
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -91,6 +93,13 @@ class SignalLoop:
         """(draws,) 1 where the exhaust of an engine worked hard has heated the cell, if its heater has not."""
         share = prior("worked-front" if self.known.position == 1 else "worked-behind") if self.unheated else 1.0
         return (self.draws.unit("worked hot") < share).astype(float)
+
+    def electrical(self, setting: Setting) -> Setting:
+        """See ``Loop``: what was done with the mixture says how long each phase lasts, and whether the cell is hot."""
+        running = setting.key == "running"
+        worked = WORKED if running and setting.conditions & WORKED else frozenset[str]()
+        clock = setting.at_s if running and not worked else None
+        return replace(setting, at_s=clock, rpm=None, codes_cleared=False, conditions=worked)
 
     def circuit(self, setting: Setting, phase: str) -> Circuit:
         """The network in a setting with the mixture rich or lean, and what each fault does in it."""

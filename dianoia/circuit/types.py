@@ -30,12 +30,14 @@ class Effect:
 class Circuit:
     """One network in one setting and phase, with what every fault does in it.
 
-    branch_at: the branch whose current flows at a point.
+    branch_at: the branch whose current flows at a point; switched: the branch by which the phases differ, with the fewest ohms in the
+    first of them; None where they differ in voltages only.
     """
 
     network: Network
     effects: dict[str, Effect]
     branch_at: dict[str, str]
+    switched: str | None = None
 
 
 Choice = NDArray[np.int64]

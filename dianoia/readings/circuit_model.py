@@ -5,7 +5,7 @@ Axes: hypotheses first, draws last. The draws of the possible wirings lie one af
 
 import copy
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any, Protocol
 
@@ -32,6 +32,9 @@ class Loop(Protocol):
     """Builds one wiring's network for any setting, from one set of draws."""
 
     draws: Draws
+
+    def electrical(self, setting: Setting) -> Setting:
+        """The setting without what leaves the network as it is: settings that are the same by this are solved once."""
 
     def circuit(self, setting: Setting, phase: str) -> Circuit:
         """The network in a setting and phase, and what each fault does in it."""
@@ -107,7 +110,7 @@ class CircuitModel:
     def _at_hand(self, probe: Probe) -> bool:
         """Whether all that a probe needs is solved."""
         solved = self._solved.answers
-        wanted = ((_electrical(query.setting), place) for query in self.queries(probe) for place in query.places)
+        wanted = ((self._electrical(query.setting), place) for query in self.queries(probe) for place in query.places)
         return probe.shows in self._displays or all(item in solved for item in wanted)
 
     def only(self, hypotheses: Sequence[Hypothesis]) -> Any:
@@ -115,6 +118,10 @@ class CircuitModel:
         twin = self.fresh()
         twin._ask(hypotheses)
         return twin
+
+    def _electrical(self, setting: Setting) -> Setting:
+        """See ``Loop.electrical``: all wirings of a loop are alike in this."""
+        return self.loops[0].electrical(setting)
 
     def has(self, *beginnings: str) -> Array:
         """(hypotheses, 1) True where a fault begins so."""
@@ -272,7 +279,7 @@ class CircuitModel:
         known = self._solved.answers
         wanted: dict[Setting, dict[Place, None]] = {}
         for query in queries:
-            setting = _electrical(query.setting)
+            setting = self._electrical(query.setting)
             for place in query.places:
                 if (setting, place) not in known:
                     wanted.setdefault(setting, {})[place] = None
@@ -286,7 +293,7 @@ class CircuitModel:
     def answers(self, query: Query) -> list[Answer] | None:
         """What the network says of each place, phase by phase; None where none of its wirings has the points."""
         solved = self._prepare([query])
-        found = [solved[_electrical(query.setting), place] for place in query.places]
+        found = [solved[self._electrical(query.setting), place] for place in query.places]
         known = [answer for answer in found if answer is not None]
         return known if len(known) == len(found) else None
 
@@ -374,11 +381,6 @@ class CircuitModel:
 def having(hypotheses: tuple[Hypothesis, ...], beginnings: tuple[str, ...]) -> NDArray[np.bool_]:
     """(hypotheses, 1) True where a fault's name begins with one of ``beginnings``. Not to be written to."""
     return np.array([[any(name.startswith(beginnings) for name in faults)] for faults in hypotheses])
-
-
-def _electrical(setting: Setting) -> Setting:
-    """The setting without what only changes how long each phase lasts."""
-    return replace(setting, codes_cleared=False, rpm=None)
 
 
 def _nowhere(shape: tuple[int, int], phases: Sequence[str]) -> Answer:

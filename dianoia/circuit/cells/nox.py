@@ -6,6 +6,8 @@ listens (before the dew point, or asleep).
 
 from collections.abc import Sequence
 
+from dataclasses import replace
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -52,6 +54,10 @@ class NoxLoop:
             return (self.draws.unit("warm engine") < 0.85).astype(float)
         return (self.draws.log_uniform("dew point", *DEW_POINT_S) < setting.at_s).astype(float)
 
+    def electrical(self, setting: Setting) -> Setting:
+        """See ``Loop``: the dew point and the gas say how often the unit heats, not what flows when it does."""
+        return replace(setting, sensor_c=None, at_s=None, rpm=None, codes_cleared=False, conditions=frozenset())
+
     @property
     def ends_the_bus(self) -> NDArray[np.bool_]:
         """(draws,) True where the unit holds the bus's far terminator: unplugged, it takes it along."""
@@ -80,7 +86,7 @@ class NoxLoop:
         for a, b in setting.jumpers:
             if network.has_node(a) and network.has_node(b):
                 network.bridge(a, b, JUMPER_OHMS)
-        return Circuit(network, self._effects(network), branch_at)
+        return Circuit(network, self._effects(network), branch_at, switched="unit")
 
     def _wire(self, network: Network, setting: Setting, terminal: str, start: str, branch_at: dict[str, str]) -> None:
         half = self.draws.uniform("wire " + terminal, 0.01, 0.05)
