@@ -140,9 +140,7 @@ class Network:
         places = tuple((len(self.nodes) + order.index(name), NOWHERE) for name in branches)
         return Port(places, in_series=True, which=choice)
 
-    def solve(
-        self, ports: Sequence[Port], before: "Network | None" = None, switched: str | None = None
-    ) -> Solved:
+    def solve(self, ports: Sequence[Port], before: "Network | None" = None, switched: str | None = None) -> Solved:
         """Values and mutual responses at the ports, for every draw.
 
         before: a solved network, whose responses are taken over where it has the same resistances; switched: a branch by which the two

@@ -5,7 +5,6 @@ listens (before the dew point, or asleep).
 """
 
 from collections.abc import Sequence
-
 from dataclasses import replace
 
 import numpy as np

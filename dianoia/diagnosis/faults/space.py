@@ -29,6 +29,21 @@ class JointSpace:
         """Set of faults -> its row."""
         return {frozenset(faults): row for row, faults in enumerate(self.faults)}
 
+    def after_repair(self, repaired: frozenset[str]) -> NDArray[np.int64]:
+        """(1 + repaired that the space knows, joint) the row that each hypothesis becomes: with the repaired faults taken away, and then
+        with one of them there again, alone where the space does not have it beside the others.
+        """
+        key = ("after repair", repaired)
+        known = self.kept.get(key)
+        if known is None:
+            row_of = self.row_of
+            left = [frozenset(faults) - repaired for faults in self.faults]
+            again = [name for name in sorted(repaired) if frozenset((name,)) in row_of]
+            rows = [[row_of[names] for names in left]]
+            rows += [[row_of.get(names | {name}, row_of[frozenset((name,))]) for names in left] for name in again]
+            known = self.kept[key] = np.array(rows)
+        return known
+
     def restricted(
         self, rows: NDArray[np.int64], kept: Mapping[str, NDArray[np.int64]]
     ) -> tuple["JointSpace", dict[str, NDArray[np.int64]]]:

@@ -12,13 +12,14 @@ hypothesis, a small chance is put back that the new part is bad, and everything 
 """
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.faults.space import JointSpace
-from dianoia.readings.model import LoopModel
+from dianoia.readings.model import Hypothesis, LoopModel
 
 #: So many draws say what is to come, or their weights are evened out until they do.
 FORESEEING = 12.0
@@ -109,25 +110,19 @@ class Belief:
     def repair(self, repaired: frozenset[str]) -> None:
         """Move on past a repair: ``repaired`` are the faults that it takes away."""
         posterior = self.posterior()
-        index = self.space.row_of
         self._said_before = self._carried_over(repaired)
-        after = np.zeros_like(posterior)
-        again = [name for name in repaired if frozenset((name,)) in index]
-        for row, faults in enumerate(self.space.faults):
-            kept = frozenset(faults) - repaired
-            stay = 1.0 - FAULTY_AFTER_REPAIR if again else 1.0
-            after[index[kept]] += stay * posterior[row]
-            for name in again:
-                fallback = index.get(kept | {name}, index[frozenset((name,))])
-                after[fallback] += (1.0 - stay) * posterior[row] / len(again)
+        healthy, *faulty = self.space.after_repair(repaired)
+        again = FAULTY_AFTER_REPAIR if faulty else 0.0
+        after = (1.0 - again) * np.bincount(healthy, weights=posterior, minlength=posterior.size)
+        for rows in faulty:
+            after += again / len(faulty) * np.bincount(rows, weights=posterior, minlength=posterior.size)
         self._weights = {loop: self._carried(loop, repaired, posterior) for loop in self.models}
         self._draws = {}
         self._log_prior = np.log(np.maximum(after, 1e-300))
 
     def _carried_over(self, repaired: frozenset[str]) -> Array:
         """``measured`` after a repair: for each hypothesis that of all it can have come from, by their base rates."""
-        index = self.space.row_of
-        came_to = np.array([index[frozenset(faults) - repaired] for faults in self.space.faults])
+        came_to = self.space.after_repair(repaired)[0]
         said = self.measured()
         top = said.max()
         weight = np.bincount(came_to, weights=self.space.prior * np.exp(said - top), minlength=said.size)
@@ -139,16 +134,21 @@ class Belief:
     def _carried(self, loop: str, repaired: frozenset[str], posterior: Array) -> Array:
         """Draw weights of each hypothesis after a repair, taken over from those it can have come from."""
         hypotheses = self.models[loop].hypotheses
-        index = {frozenset(faults): row for row, faults in enumerate(hypotheses)}
+        came_to = _without(tuple(hypotheses), repaired)
         own = np.zeros(len(hypotheses))
         np.add.at(own, self.space.rows[loop], posterior)
         draws = self.draws(loop)
         pooled = np.full(draws.shape, 1e-12)
-        for row, faults in enumerate(hypotheses):
-            pooled[index[frozenset(faults) - repaired]] += own[row] * draws[row]
-        base = np.array([index[frozenset(faults) - repaired] for faults in hypotheses])
-        carried = pooled[base]
+        np.add.at(pooled, came_to, own[:, None] * draws)
+        carried = pooled[came_to]
         return np.log(carried / carried.sum(axis=1, keepdims=True))
+
+
+@lru_cache(maxsize=64)
+def _without(hypotheses: tuple[Hypothesis, ...], repaired: frozenset[str]) -> NDArray[np.int64]:
+    """(hypotheses,) what becomes of each of a loop's own hypotheses where some faults are taken away."""
+    index = {frozenset(faults): row for row, faults in enumerate(hypotheses)}
+    return np.array([index[frozenset(faults) - repaired] for faults in hypotheses])
 
 
 def _log_sum(weights: Array) -> Array:
