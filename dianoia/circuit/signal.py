@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.case.setting import Setting
+from dianoia.case.setting import LAID_BY, Setting
 from dianoia.circuit.assumptions import battery, prior
 from dianoia.circuit.cells import cell_of
 from dianoia.circuit.cells.cell import LEAN, RICH
@@ -26,6 +26,10 @@ GROUND = "battery.negative"
 COLD_HEATER = "@heater-dead"
 #: Marks one in which it is fed through a resistance, which may leave it the heat it needs.
 WEAK_HEATER = "@heater-weak"
+#: Added to either where a lead from the heater's control wire at the plug to ground goes round the fault.
+BYPASSED = ":bypassed"
+#: Every mark of a heater's fault in the signal loop.
+HEATER_MARKS = tuple(mark + way for mark in (COLD_HEATER, WEAK_HEATER) for way in ("", BYPASSED))
 #: Share of the cells cold without a heater that a weak one leaves cold: of resistances spread by ratio from 0.085 to 30 times the
 #: hot element those above 0.58 of it, through which it has less than 40 % of its power.
 WEAK_LEAVES_COLD = 0.67
@@ -33,6 +37,9 @@ WEAK_LEAVES_COLD = 0.67
 WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
 #: Running so long heats a cell without a heater, in s.
 UNHEATED_HOT_S = 600.0
+#: What a cell has beside its own resistance where only an idling engine's exhaust heats it, in ohms: a thimble cell of some kilohms at
+#: 600 °C has fifty times that at 400 °C and two hundred times at 350 °C (activation energy of zirconia, about 1 eV).
+HALF_WARM_OHMS = (1e2, 3e6)
 #: What the cell's positive wire touches where two of its wires touch.
 BESIDE_THE_SIGNAL = ("signal_return", "cell_negative", "virtual_ground")
 #: How often the heater beside is driven while the engine runs, and how often it is its feed that a signal touches; own estimates.
@@ -41,6 +48,11 @@ DRIVEN_BESIDE, TO_FEED = 0.75, 0.7
 ALL_LOST = 0.5
 #: Share of the draws in which a healthy cell stays cold although heated.
 COLD_DRAWN = 0.12
+
+
+def grounded_by_hand(setting: Setting) -> bool:
+    """Whether a lead holds the heater's control wire at ground, so that the heater works without the module."""
+    return LAID_BY["control-grounded"] in setting.jumpers
 
 
 class SignalLoop:
@@ -76,6 +88,8 @@ class SignalLoop:
     def hot(self, setting: Setting) -> Array:
         """(draws,) 1 where a cell with a working heater is at temperature."""
         if setting.sensor_c == "hot":
+            return np.ones(self.draws.count)
+        if setting.powered and grounded_by_hand(setting) and not self.unheated:
             return np.ones(self.draws.count)
         if setting.key == "running" and setting.conditions & WORKED:
             return self._worked_hot()
@@ -152,9 +166,15 @@ class SignalLoop:
         low = f"sensor.{self.negative}" if self.negative else "sensor.shell"
         hot = self.hot(setting)
         cold_ohms = self.draws.log_uniform("cold cell", 5e6, 5e7)
-        ohms = np.where(hot > 0, self.cell.ohms(phase), cold_ohms)
+        half_warm = self._half_warm(setting) if self.unheated else 0.0
+        ohms = np.where(hot > 0, self.cell.ohms(phase) + half_warm, cold_ohms)
         network.branch("cell", low, f"sensor.{self.positive}", ohms, hot * self.cell.volts(setting, phase))
         self.cell.beside(network, hot, cold_ohms, phase)
+
+    def _half_warm(self, setting: Setting) -> Array:
+        """(draws,) ohms that a cell without heat of its own has beside those of a hot one: none once the engine has worked."""
+        idling = setting.key == "running" and not setting.conditions & WORKED and setting.sensor_c is None
+        return self.draws.log_uniform("half warm", *HALF_WARM_OHMS) * float(idling)
 
     def _effects(self, network: Network, phase: str, setting: Setting) -> dict[str, Effect]:
         draws = self.draws
@@ -193,10 +213,13 @@ class SignalLoop:
             effects[name] = series(zero, "cell", volts=volts * running * self.hot(setting))
         effects["bias-missing"] = self._without_bias(network, setting)
         cold = draws.unit("cold without heater") < 1 - self._hot_share(heated=False)
-        freezing = np.where(cold & (self.hot(setting) > 0), draws.log_uniform("unheated", 5e6, 5e7), 0.0)
-        effects[COLD_HEATER] = series(freezing, "cell")
+        freezing = np.where(
+            cold & (self.hot(setting) > 0), draws.log_uniform("unheated", 5e6, 5e7), self._half_warm(setting)
+        )
         left_cold = draws.unit("cold behind a weak heater") < WEAK_LEAVES_COLD
-        effects[WEAK_HEATER] = series(np.where(left_cold, freezing, 0.0), "cell")
+        for mark, chilled in ((COLD_HEATER, freezing), (WEAK_HEATER, np.where(left_cold, freezing, 0.0))):
+            effects[mark] = series(chilled, "cell")
+            effects[mark + BYPASSED] = series(np.zeros(draws.count) if grounded_by_hand(setting) else chilled, "cell")
         return effects
 
     def _to_heater(self, network: Network, setting: Setting) -> dict[str, Effect]:

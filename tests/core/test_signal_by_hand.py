@@ -360,3 +360,38 @@ class Movement(TestCase):
 
 def _row(model: SignalModel | NoxModel, fault: str) -> int:
     return list(model.hypotheses).index((fault,) if fault else ())
+
+
+OWN_VOLTS = {
+    "measure": "voltage", "red": "harness.signal", "black": "battery.negative", "key": "running", "connector": "mated", "value": "1",
+}  # fmt: skip
+
+
+class Heat(TestCase):
+    """What a cell shows that its heater does not heat, or only the exhaust of an engine at idle."""
+
+    def test_a_half_warm_cell_hardly_moves_the_bias(self) -> None:
+        """A rich cell of 0.74 V behind 3 Mohm on a bias of 0.45 V behind 100 kohm and an input of 1.5 Mohm: currents into the node
+        sum to (0.74 / 3 + 0.45 / 0.1) / (1 / 3 + 1 / 0.1 + 1 / 1.5) = 0.43 V. With 0.95 V behind 1 kohm all of it arrives. Behind
+        1 Mohm of bias and the same input an open cell leaves 0.45 * 1.5 / 2.5 = 0.27 V, and none shows less.
+        """
+        model = SignalModel(Known("switching-1w", 1, bias_v=0.45), Asked([(), ("cell-open",)], traits()), Sampling(400))
+        for state, least, squeezed in (({}, 0.27, (0.15, 0.6)), ({"with": "rich"}, 0.7, (0.0, 0.01))):
+            setting = probe(**{**OWN_VOLTS, **state}).setting
+            volts: Any = model.input_volts(setting)
+            rich = np.broadcast_to(volts["rich"], (2, model.draws))[0, model.loop.hot(setting) > 0]
+            self.assertTrue(least - 0.03 < rich.min() and rich.max() < 1.05, f"{state} {rich.min()} {rich.max()}")
+            self.assertTrue(squeezed[0] <= (rich < 0.7).mean() <= squeezed[1], f"{state} {(rich < 0.7).mean()}")
+
+    def test_a_lead_on_the_control_wire_heats_a_cell_that_the_module_does_not(self) -> None:
+        """A cell behind a dead element stays cold all the same."""
+        grounded = {**OWN_VOLTS, "with": ["control-grounded", "rich"]}
+        marks = [(), ("@heater-dead:bypassed",), ("@heater-dead",)]
+        model = SignalModel(
+            Known("switching-4w", 1, bias_v=0.45), Asked([*marks, ("cell-open",)], traits()), Sampling(200)
+        )
+        for asked, warm in ((grounded, (True, True, False)), ({**OWN_VOLTS, "with": "rich"}, (True, False, False))):
+            shown: Any = (model.displays(probe(**asked)) or {})["value"]
+            volts = np.broadcast_to(shown.shown, (4, model.draws))[:3]
+            cold = (np.abs(volts - 0.45) < 0.05).mean(axis=1) > 0.25  # half of the cells without heat stay cold
+            self.assertEqual(tuple(~cold), warm, asked)

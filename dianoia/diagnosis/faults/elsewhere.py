@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from dianoia.case.measures import Probe
 from dianoia.case.measures.state import BROUGHT, TAKEN_AWAY
-from dianoia.circuit.signal import COLD_HEATER, WEAK_HEATER
+from dianoia.circuit.signal import HEATER_MARKS
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.readings.model import Hypothesis
@@ -34,9 +34,7 @@ def counterpart(hypothesis: Hypothesis, probe: Probe) -> Hypothesis:
     if probe.of in GOOD_PARTS:
         if probe.on_the_part:
             return ()
-        return tuple(
-            name for name in hypothesis if name in (COLD_HEATER, WEAK_HEATER) or faults()[name].component != "sensor"
-        )
+        return tuple(name for name in hypothesis if name in HEATER_MARKS or faults()[name].component != "sensor")
     if probe.of == TAKEN_AWAY:
         return tuple(name for name in hypothesis if name in faults() and faults()[name].component == "sensor")
     return _felt(hypothesis, behind=probe.of.endswith(("S2", "S3")))

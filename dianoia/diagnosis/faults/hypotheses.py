@@ -12,7 +12,7 @@ import numpy as np
 
 from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
-from dianoia.circuit.signal import COLD_HEATER, WEAK_HEATER
+from dianoia.circuit.signal import BYPASSED, COLD_HEATER, WEAK_HEATER
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.faults.tables import document, faults, influences, of_one_cause, shared_codes
@@ -154,7 +154,8 @@ def without_heat(faults_of_heater: Iterable[str]) -> Hypothesis:
     chilling = [faults()[name] for name in faults_of_heater if not faults()[name].heats]
     if not chilling:
         return ()
-    return (WEAK_HEATER,) if all(row.resistive for row in chilling) else (COLD_HEATER,)
+    mark = WEAK_HEATER if all(row.resistive for row in chilling) else COLD_HEATER
+    return (mark + BYPASSED,) if all(row.bypassed for row in chilling) else (mark,)
 
 
 @cache

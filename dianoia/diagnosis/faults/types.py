@@ -36,7 +36,8 @@ class FaultRow:
     the other; named_by: circuits of a code that name it.
 
     heated: only where the sensor has a heater; bus: the lines are held, or the unit is cut off from them; heats: the element is
-    heated nevertheless; felt_elsewhere: the fault that every other sensor on the feed, module and engine feels of it;
+    heated nevertheless; bypassed: the element works where its control wire is grounded at the plug; felt_elsewhere: the fault that every
+    other sensor on the feed, module and engine feels of it;
     felt_behind: the same further down the pipe; one_bank: share of those that a sensor of another bank does not feel; unloaded: it shows without a load; resistive: it shows under load only;
     gradual: it comes in degrees, and is neither an open nor a short; masks_catalyst: a worn catalyst may hide behind it.
     """
@@ -60,6 +61,7 @@ class FaultRow:
     bus: Literal["held", "cut"] | None = None
     heats: bool = False
     heated: bool = False
+    bypassed: bool = False
     felt_elsewhere: str | None = None
     felt_behind: str | None = None
     one_bank: Annotated[float, Field(ge=0, le=1)] = 0.0
