@@ -51,6 +51,8 @@ def _parser() -> argparse.ArgumentParser:
                            "worked again, so that a benchmark that was stopped goes on where it was")  # fmt: skip
     benchmark.add_argument("--field", action="store_true", help="put the engine to the second car and the people who work on "
                            "it, whom it does not know, instead of to its own physics")  # fmt: skip
+    benchmark.add_argument("--bound", action="store_true", help="with --field: what the people's readings can decide at all, by "
+                           "Bayes that knows the second car")  # fmt: skip
     benchmark.add_argument(
         "--out", type=Path, metavar="FILE", help="with --field: write each worked job to FILE, and go on from it"
     )
@@ -133,6 +135,10 @@ def _benchmark(options: argparse.Namespace) -> str:
 
         if options.jobs < 1:
             raise refuse("--jobs", "a number of jobs, 1 or more", str(options.jobs))
+        if options.bound:
+            from dianoia.bench.bound import run as run_bound
+
+            return json.dumps(run_bound(options.jobs, options.seed), indent=1)
         return json.dumps(run_field(options.jobs, options.seed, options.out), indent=1)
     from dianoia.bench.speed import measure
 

@@ -1,12 +1,12 @@
 """One field job put to the engine: after every reading of the person's, and with the engine proposing the readings itself."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from copy import deepcopy
 from dataclasses import dataclass, field, replace
-from math import exp, inf, log
 from random import Random
 from typing import Any, get_args
 
+from dianoia.bench.bound import chances_of, fits, seen_at, shown_at
 from dianoia.bench.work import mending
 from dianoia.case.job import job_of
 from dianoia.case.load import case_from_plain, to_plain
@@ -15,7 +15,6 @@ from dianoia.diagnosis.decision.checklist import checklist
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
-from dianoia.simulated.faults import NONE, of_sensor
 from dianoia.simulated.instruments import Bench
 from dianoia.simulated.job import Job, Yard, work
 from dianoia.simulated.people import STYLES
@@ -26,14 +25,8 @@ PLANNED_EVERY, TOLD_EVERY = 8, 8
 MOST, VISITS = 35, 3
 #: Readings of its own that the engine takes from where the person stopped.
 CONTINUED = 3
-#: Magnitudes tried of every fault; share of readings that may be wrong; and how far off a shown figure may be, in percent and
-#: in its unit.
-MAGNITUDES, WRONG, OFF_SHARE, OFF_UNITS = (
-    3,
-    0.05,
-    0.06,
-    {"V": 0.06, "A": 0.03, "ohm": 0.4, "%": 3.0, "mA": 0.05, "": 0.02, "ppm": 12.0},
-)
+#: Magnitudes tried of every fault.
+MAGNITUDES = 3
 
 
 @dataclass(frozen=True)
@@ -196,101 +189,17 @@ def is_right(
     return fed and set(decision) - {"feed"} <= set(truth)
 
 
-# ---- what a reading shows on another car
-
-
-def _exact(bench: Bench, yard: Yard) -> Bench:
-    """The person's own instruments at another car."""
-    return replace(bench, car=yard.car, other=None, random=Random(1))
-
-
-def _probe(reading: Mapping[str, Any]) -> dict[str, Any]:
-    return {name: value for name, value in reading.items() if name not in ("value", "moves")}
-
-
 def _alike(reading: Mapping[str, Any], bench: Bench, other: Yard) -> bool | None:
     """Whether another car would show the same; None for looking and acting, and where nothing would be shown."""
     if reading["measure"] in ("inspect", "act"):
         return None
-    shown = _exact(bench, other).read(_probe(reading), ".." in str(reading["value"]))
-    return None if shown is None else _fits(reading["value"], shown) > -3.0
-
-
-def _fits(noted: Any, shown: Any) -> float:
-    """Log-likelihood of what was noted where the instrument would show something, up to a constant: the sum over figures of
-    minus half the square of how many times off it is.
-    """
-    if isinstance(noted, dict):
-        both = [name for name in noted if isinstance(shown, dict) and name in shown]
-        return sum(_fits(str(noted[name]), str(shown[name])) for name in both)
-    ours, theirs = _figures(str(noted)), _figures(str(shown))
-    if ours is None or theirs is None:
-        return 0.0 if noted == shown else -6.0
-    (first, unit), (second, _) = ours, theirs
-    if len(first) != len(second):
-        first, second = (min(first), max(first)), (min(second), max(second))
-    return sum(_off(a, b, unit) for a, b in zip(first, second, strict=True))
-
-
-def _off(a: float, b: float, unit: str) -> float:
-    if a == inf or b == inf:
-        big = min(a, b)
-        return 0.0 if a == b else -2.0 if big > 3e6 else -20.0
-    if unit == "ohm" and min(abs(a), abs(b)) > 20.0:
-        return -min(0.5 * (log(abs(a) / abs(b)) / 0.35) ** 2, 20.0)
-    spread = OFF_UNITS.get(unit, 0.05) + OFF_SHARE * max(abs(a), abs(b))
-    return -min(0.5 * ((a - b) / spread) ** 2, 20.0)
-
-
-def _figures(text: str) -> tuple[tuple[float, ...], str] | None:
-    if text == "OL":
-        return (inf,), "ohm"
-    parts = text.split("..")
-    number, _, unit = parts[-1].partition(" ")
-    scale = {"k": 1e3, "M": 1e6}.get(number[-1:], 1.0)
-    try:
-        values = tuple(float(part.split()[0].rstrip("kM")) * scale for part in (*parts[:-1], number))
-    except (ValueError, IndexError):
-        return None
-    return values, "ohm" if scale != 1.0 else unit.strip()
-
-
-# ---- what the readings can tell at all
+    shown = shown_at(other.car, bench, reading)
+    return None if shown is None else fits(reading["value"], shown) > -3.0
 
 
 def tells(job: Job, yard: Yard, bench: Bench) -> bool:
-    """Whether the readings up to the first order give the true components 0.99 and more, by Bayes over this car's own faults:
-    each struck into the sound car in a few magnitudes, every reading held against what it shows there.
-    """
-    readings = job.case["readings"][: job.first]
-    weight: dict[frozenset[str], list[float]] = {}
-    for truth, prior, car in _hypotheses(yard):
-        total = log(prior)
-        at = replace(bench, car=car, other=None, random=Random(1))
-        for reading in readings:
-            if reading["measure"] in ("inspect", "act"):
-                continue
-            shown = at.read(_probe(reading), ".." in str(reading["value"]))
-            near = -6.0 if shown is None else _fits(reading["value"], shown)
-            total += log((1.0 - WRONG) * exp(max(near, -40.0)) + WRONG * exp(-5.0))
-        weight.setdefault(truth, []).append(total)
-    top = max(max(item) for item in weight.values())
-    chance = {truth: sum(exp(total - top) for total in item) for truth, item in weight.items()}
-    return chance.get(job.truth, 0.0) / sum(chance.values()) >= 0.99
-
-
-def _hypotheses(yard: Yard) -> Iterator[tuple[frozenset[str], float, Any]]:
-    faults = of_sensor(yard.sound.sensor)
-    whole = sum(item.weight for item in faults)
-    yield frozenset(), NONE, yard.sound
-    for fault in faults:
-        for magnitude in range(MAGNITUDES):
-            car = deepcopy(yard.sound)
-            fault.strike(car, Random(f"{fault.name}/{magnitude}"))
-            yield frozenset((fault.component,)), fault.weight / whole / MAGNITUDES, car
-    if yard.present:  # its own magnitude is among them
-        shares = sum(fault.weight for fault, _ in yard.present) / whole / MAGNITUDES
-        yield yard.truth, shares, yard.car
+    """Whether the readings up to the first order give the true components 0.99 and more, by Bayes over this car's own faults."""
+    return chances_of(job, yard, bench, MAGNITUDES).get(job.truth, 0.0) >= 0.99
 
 
 # ---- the engine's own proposals
@@ -329,7 +238,7 @@ class _Bay:
         if probe["measure"] == "act":
             return self._done(probe["action"])
         if probe["measure"] == "inspect":
-            return self._seen(probe["target"])
+            return seen_at(self.yard.car, probe["target"], self.bench.random.random())
         other = self.yard.sound if self.yard.sways and self.yard.truth else None
         return replace(self.bench, car=car, other=other).read(probe, probe["measure"] == "scan")
 
@@ -340,14 +249,6 @@ class _Bay:
                 return "not-returned"
             return "returned-later" if car.plausible(car.sensor) else "returned-at-once"
         return "no-change" if action == "wiggle" else None
-
-    def _seen(self, target: str) -> str:
-        car = self.yard.car
-        poor = any("pin" in wire.faults for wire in car.sensor.wires.values())
-        leak = max(car.engine.leak_front.get(car.sensor.bank, 0.0), car.engine.leak_rear.get(car.sensor.bank, 0.0))
-        seen = {"fuse": "blown" if car.feed.blown else "ok", "exhaust": "leak" if leak > 0.03 else "ok",
-                "pins": "corroded" if poor else "ok", "connector": "corroded" if poor and self.bench.random.random() < 0.6 else "ok"}  # fmt: skip
-        return seen.get(target, "ok")
 
 
 def _mended_first(decision: tuple[str, ...], truth: frozenset[str]) -> list[str]:

@@ -107,7 +107,7 @@ def yard(random: Random, family: Family) -> Yard:
         if kind != "nox" and sensor.element is not None and random.random() < WRONG_PART:
             made = Yard(sound, [], wrong_part=random.choice((0.4, 2.4)))
         made.sways = bool(faults) and faults[0].component == "wiring" and random.random() < SWAYS
-        if _noticed(made):
+        if noticed(made):
             return made
     return made
 
@@ -132,7 +132,7 @@ def _twins(random: Random, sensor: Sensor, volts: float) -> dict[str, Sensor]:
     return found
 
 
-def _noticed(made: Yard) -> bool:
+def noticed(made: Yard) -> bool:
     """Whether a heater's fault is bad enough for the module to set a code."""
     heater = [fault for fault, _ in made.present if fault.code == "heater"]
     if not heater or heater[0].name in ("heaters crosswise",):
