@@ -14,7 +14,6 @@ from dianoia.case.measures.figures import findings_about
 from dianoia.case.measures.scan import SCAN_KIND
 from dianoia.case.sensor import Sensor
 from dianoia.case.types import Case
-from dianoia.codes.types import Decoded
 from dianoia.errors import Finding, RefusedInput
 from dianoia.quantities.parse import parse
 
@@ -24,8 +23,14 @@ def check(case: Case) -> None:
     primary = primary_code(decoded_codes(case))
     findings: list[Finding] = []
     if primary is None and not (case.sensor and (case.sensor.family or case.sensor.bank)):
-        findings.append(Finding("codes", "a code of an oxygen, air-fuel or NOx sensor, or a sensor", _codes(case)))
-    around = _around(case, primary)
+        findings.append(
+            Finding(
+                "codes",
+                "a code that names an oxygen, air-fuel or NOx sensor; else choose which sensor the job is about",
+                _codes(case),
+            )
+        )
+    around = _around(case)
     findings += _sensor(case, around.terminals)
     for index, spec in enumerate(case.specs):
         findings += check_probe(spec, f"specs[{index}]", around)
@@ -40,13 +45,13 @@ def check_newest(case: Case) -> None:
     """Raises RefusedInput with every finding about the last reading, its fields named without its place; the rest of the
     case was checked before.
     """
-    findings = check_reading(case.readings[-1], "", _around(case, primary_code(decoded_codes(case))))
+    findings = check_reading(case.readings[-1], "", _around(case))
     if findings:
         raise RefusedInput([replace(finding, field=finding.field.lstrip(".")) for finding in findings])
 
 
-def _around(case: Case, primary: Decoded | None) -> Around:
-    return Around(possible_families(case, primary), case.sensor or Sensor(), pins_of(case))
+def _around(case: Case) -> Around:
+    return Around(possible_families(case, decoded_codes(case)), case.sensor or Sensor(), pins_of(case))
 
 
 def _codes(case: Case) -> str:

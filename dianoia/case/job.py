@@ -1,6 +1,6 @@
 """A case made ready to diagnose: readings parsed, pins resolved to terminals, codes decoded, the sensor in question known."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from dianoia.case.family import taken_for
@@ -15,6 +15,9 @@ from dianoia.codes.decode import decode
 from dianoia.codes.parse import parse_codes
 from dianoia.codes.types import Decoded
 from dianoia.families.tables import FamilyRow, families, front_shares
+
+#: Nominal volts of most vehicles; and the volts that only one of 24 V gives, charging or not.
+NOMINAL_V, ONLY_ON_24_V = 12.0, (18.0, 31.0)
 
 
 @dataclass(frozen=True)
@@ -55,8 +58,17 @@ class Job:
 
     @property
     def system_v(self) -> float:
-        """Nominal, in volts; unknown counts as 12."""
-        return float(self.case.vehicle.system_voltage or 12)
+        """Nominal, in volts; where neither the vehicle's data nor a reading says, 12."""
+        return nominal_v(self.case, self.readings)
+
+    @property
+    def asks_voltage(self) -> bool:
+        """Whether it may be a vehicle of 24 V, and nobody said so: a diesel, or one with a NOx sensor or a J1939 code."""
+        vehicle = self.case.vehicle
+        if vehicle.system_voltage is not None or self.system_v > NOMINAL_V:
+            return False
+        heavy = any(code.source_address is not None or code.code.startswith("SPN") for code in self.codes)
+        return heavy or vehicle.fuel == "diesel" or self.family.kind.unit
 
     @property
     def pins(self) -> Mapping[str, Pin]:
@@ -74,6 +86,15 @@ class Job:
         return f"B{self.bank or '?'}S{self.position or '?'}"
 
 
+def nominal_v(case: Case, readings: Iterable[Observed]) -> float:
+    """Nominal voltage: as it is said, else by a reading that only a vehicle of 24 V gives, else 12 V."""
+    if case.vehicle.system_voltage:
+        return float(case.vehicle.system_voltage)
+    low, high = ONLY_ON_24_V
+    volts = (item.number for item in readings if item.counts and item.probe.reads_volts)
+    return 2.0 * NOMINAL_V if any(value is not None and low < abs(value) < high for value in volts) else NOMINAL_V
+
+
 def pins_of(case: Case) -> Mapping[str, Pin]:
     """The case's pin table."""
     return (case.sensor.pins if case.sensor else None) or {}
@@ -89,17 +110,19 @@ def decoded_codes(case: Case) -> tuple[Decoded, ...]:
     return tuple(found)
 
 
-def primary_code(codes: tuple[Decoded, ...]) -> Decoded | None:
+def primary_code(codes: Sequence[Decoded]) -> Decoded | None:
     """The first code that names a sensor."""
     return next((code for code in codes if code.kind in ("oxygen", "nox")), None)
 
 
-def possible_families(case: Case, primary: Decoded | None) -> tuple[FamilyRow, ...]:
-    """The family given, or those the first sensor code implies."""
+def possible_families(case: Case, codes: Sequence[Decoded]) -> tuple[FamilyRow, ...]:
+    """The family given, or those the first sensor code implies; behind a code of the SCR alone a NOx sensor."""
+    primary = primary_code(codes)
     table = families()
     if case.sensor and case.sensor.family:
         return (table[case.sensor.family],)
-    if primary and primary.kind == "nox":
+    of_scr = primary is None and any(code.relation == "scr" for code in codes)
+    if of_scr or (primary and primary.kind == "nox"):
         return (table["nox-can-4w"],)
     if primary and primary.circuit in ("reference", "pump", "return", "trim"):
         return (table["airfuel-4w"], table["wideband-6w"])
@@ -113,12 +136,12 @@ def job_of(case: Case) -> Job:
     primary = primary_code(codes)
     sensor = case.sensor
     pins = pins_of(case)
-    possible = possible_families(case, primary)
+    possible = possible_families(case, codes)
     bank = (sensor.bank if sensor else None) or (primary.bank if primary else None)
     position = (sensor.position if sensor else None) or (primary.position if primary else None)
     around = Placing(pins, possible[0], f"B{bank}S{position}")
     noted = [observe(around.placed(item)) for item in case.readings]
-    taken = taken_for(possible, noted, sensor, float(case.vehicle.system_voltage or 12))
+    taken = taken_for(possible, noted, sensor, nominal_v(case, noted))
     same = taken.families[0].kind.same_wires if len(possible) > 1 else {}
     named = [replace(item, probe=renamed(item.probe, same)) for item in noted] if same else noted
     readings = followed(own_when_taken_out(without_copies(named)), twin_of(bank, position))

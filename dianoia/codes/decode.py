@@ -76,6 +76,11 @@ def _decode_spn(text: CodeText, spn: int, fmi: int) -> Decoded:
             does_not_say="This parameter is not one of the NOx sensors': look it up in the maker's list.",
             severity="Not known for an unlisted code.", **common,
         )  # fmt: skip
+    if row.relation:
+        answer = _sentences(f"{row.title}: {mode_says}", sense("related", "", row.relation))
+        return Decoded(
+            title=row.title, standard=True, known=True, kind="related", relation=row.relation, bank=1, **answer, **common  # type: ignore[arg-type]
+        )  # fmt: skip
     failure: Any = mode.failure if mode and (fmi != 31 or not row.failure) else row.failure or "circuit"
     position, circuit = int(row.position), row.circuit
     if failure == "lost":

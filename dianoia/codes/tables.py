@@ -67,20 +67,25 @@ class FailureTypeRow:
 
 @dataclass(frozen=True)
 class SpnRow:
-    """A row of spns.csv: a J1939 suspect parameter. failure is empty where the FMI gives it."""
+    """A row of spns.csv: a J1939 suspect parameter, of a NOx sensor or related to one. failure is empty where the FMI gives it."""
 
     spn: str
     position: str
     circuit: str
     failure: str
     title: str
+    relation: str
 
     def __post_init__(self) -> None:
         _member("position", self.position, ("1", "2"))
         _member("circuit", self.circuit, get_args(Circuit))
         _member("failure", self.failure, get_args(Failure))
-        if not (self.spn.isdigit() and self.position and self.circuit and self.title):
-            raise ValueError("a row needs a parameter number, a position, a circuit and a title")
+        _member("relation", self.relation, get_args(Relation))
+        of_sensor = bool(self.position and self.circuit) and not self.relation
+        if not (self.spn.isdigit() and self.title and (of_sensor or self.relation)):
+            raise ValueError(
+                "a row needs a parameter number and a title, and either a position and a circuit or a relation"
+            )
 
 
 @dataclass(frozen=True)

@@ -51,6 +51,25 @@ def show_range(low: float, high: float, kind: Kind) -> str:
     return f"{number if same_unit else first} to {last}"
 
 
+def as_said(low: float, high: float, kind: Kind) -> tuple[float, float]:
+    """Both ends of a range as ``show_range`` prints them, in the kind's unit; what is infinite stays so.
+
+    >>> as_said(2.3479, 3.652, "resistance"), as_said(0.02331, 0.23149, "voltage")
+    ((2.35, 3.65), (0.023, 0.231))
+    """
+    size = max((abs(end) for end in (low, high) if math.isfinite(end)), default=0.0)
+    return _rounded(low, kind, size), _rounded(high, kind, size)
+
+
+def _rounded(value: float, kind: Kind, size: float) -> float:
+    if math.isinf(value):
+        return value
+    scale = {"ratio": 0.01, "cell_current": 1e-3}.get(kind) or _prefix(
+        size if kind in _THOUSANDTHS else abs(value), kind
+    )[1]
+    return float(_digits(value / scale, False)) * scale
+
+
 def say_range(low: float, high: float, kind: Kind) -> str:
     """A range that a sound circuit may show, as a person says it.
 

@@ -8,34 +8,42 @@ import numpy as np
 
 from dianoia.case.job import Job
 from dianoia.case.measures import Probe
-from dianoia.case.measures.figures import HIGHEST, LOWEST, Shown
+from dianoia.case.measures.figures import Shown
 from dianoia.case.measures.state import BROUGHT, own_fields
+from dianoia.case.measures.words import spoken
 from dianoia.case.observed import Observed, Published
 from dianoia.case.sensor import Sensor
 from dianoia.circuit.network import Array
 from dianoia.families.types import HELD
 from dianoia.quantities.meter import uncertainty
-from dianoia.quantities.show import say_range, show
+from dianoia.quantities.show import NEAR_NOUGHT, as_said, say_range, show
 from dianoia.quantities.types import Kind, Quantity
 from dianoia.readings.display import WIDTH, Categorical, Numeric
 from dianoia.readings.instruments import own_range
 from dianoia.readings.moving import Moving
 from dianoia.readings.outcomes import Display
-from dianoia.readings.scale import OL_FROM, OL_SURE, error_units
+from dianoia.readings.scale import OL_FROM, OL_SURE, error_unit, error_units
 
 Result = Literal["pass", "fail", "unclear"]
 _WORST_FIRST: tuple[Result, ...] = ("fail", "unclear", "pass")
-#: A computed range wider than this many error units tells nothing.
-TOO_WIDE = 60.0
+#: A computed range of volts or amperes wider than this many error units tells nothing.
+TOO_WIDE: Mapping[Kind, float] = {"voltage": 60.0, "current": 60.0}
 #: A signal whose ends lie so many error units apart tells little at one look.
 MOVES_APART = 8.0
-#: Categorical a healthy circuit shows more often than this are expected; more seldom than ``NEVER`` they are wrong.
+#: Words that a healthy circuit shows more often than this are expected; more seldom than ``NEVER`` they are wrong.
 EXPECTED, NEVER = 0.12, 0.04
+#: Error units by which a range is wider than what healthy circuits show, for the instrument; and beyond which a reading is bad.
+ALLOWED, BAD_FROM = 1.0, 1.5 * WIDTH
+#: Figures of a display that are not said before they are read: they follow from the others, or are said with them.
+_FOLLOWS = ("mean", "moves")
 
 
 @dataclass(frozen=True)
 class Expectation:
-    """What a reading is held against. low, high in the base unit of kind; None for words and open ends."""
+    """What a reading is held against. low, high: the ends that are printed, in the base unit of kind, None for words and open ends.
+
+    text: empty where it excludes nothing.
+    """
 
     text: str
     against: Literal["spec", "computed"]
@@ -45,8 +53,8 @@ class Expectation:
     words: Mapping[str, float] | None = None
     source: str | None = None
     figure: str = "value"
-    #: Of a span: what its lowest and its highest are held against.
-    ends: "tuple[Expectation, Expectation] | None" = None
+    #: Of several figures: what each is held against.
+    parts: "tuple[Expectation, ...]" = ()
     #: One look at what moves: within its range it says nothing yet.
     moving: bool = False
     #: How often its movement is called each word.
@@ -60,7 +68,13 @@ def expect(probe: Probe, job: Job, displays: Mapping[str, Display] | None, worki
         return published
     if not displays or working is None:
         return None
+    if probe.is_wave or probe.recorded:
+        return expect_figures([name for name in displays if name not in _FOLLOWS], displays, working)
     name, display = next(iter(displays.items()))
+    return _expected(name, display, working)
+
+
+def _expected(name: str, display: Display, working: Array) -> Expectation | None:
     if isinstance(display, Categorical):
         return _words_expected(display, working)
     if isinstance(display, Moving):
@@ -68,14 +82,21 @@ def expect(probe: Probe, job: Job, displays: Mapping[str, Display] | None, worki
     return _figure_expected(name, display, working)
 
 
-def expect_span(displays: Mapping[str, Display], working: Array) -> Expectation | None:
-    """The expectation for a span: of its lowest and of its highest."""
-    shown = [(name, displays[name]) for name in (LOWEST, HIGHEST) if name in displays]
-    ends = [_figure_expected(name, display, working) for name, display in shown if isinstance(display, Numeric)]
-    if len(ends) != 2 or ends[0] is None or ends[1] is None:
+def expect_figures(names: Sequence[str], displays: Mapping[str, Display], working: Array) -> Expectation | None:
+    """The expectation for several figures of one reading, those that a display has: of each by itself."""
+    parts = [_expected(name, displays[name], working) for name in names if name in displays]
+    known = tuple(part for part in parts if part is not None)
+    if not known:
         return None
-    text = f"lowest {ends[0].text}, highest {ends[1].text}"
-    return Expectation(text, "computed", ends[0].kind, ends=(ends[0], ends[1]))
+    return Expectation(", ".join(_named(part) for part in known if part.text), "computed", parts=known)
+
+
+def _named(part: Expectation) -> str:
+    """A figure's range with its name."""
+    kind, words = part.kind, spoken(part.figure)
+    unit = words.rpartition(", ")[2] if ", " in words else ""
+    name = words.removesuffix(f", {unit}") if unit else words
+    return f"{part.text} {name}" if kind == "number" else f"{name} {part.text}"
 
 
 def expect_moving(one: Expectation | None, displays: Mapping[str, Display], working: Array) -> Expectation | None:
@@ -95,9 +116,9 @@ def judge(reading: Observed, expected: Expectation | None) -> tuple[Result, Show
     if expected.moves is not None and reading.moves is not None:
         moved, (held, shown) = _by_chance(reading.moves, expected.moves), judge(reading, replace(expected, moves=None))
         return next(result for result in _WORST_FIRST if result in (moved, held)), shown
-    if expected.ends:
-        results = {judge(reading, end)[0] for end in expected.ends}
-        return next(result for result in _WORST_FIRST if result in results), None
+    if expected.parts:
+        results = {judge(reading, part)[0] for part in expected.parts if reading.figure(part.figure) is not None}
+        return next((result for result in _WORST_FIRST if result in results), "unclear"), None
     shown = reading.figure(expected.figure)
     if shown is None:
         return "unclear", None
@@ -108,26 +129,6 @@ def judge(reading: Observed, expected: Expectation | None) -> tuple[Result, Show
     if expected.moving and _against_computed(shown, expected) != "fail":
         return "unclear", shown
     return (_against_spec if expected.against == "spec" else _against_computed)(shown, expected), shown
-
-
-#: A bound is printed with three figures: so far from it, as a share, a value still reads as the bound.
-_AS_PRINTED = 0.005
-
-
-def inside(reading: Observed, expected: Expectation) -> bool:
-    """Whether what was read lies within the range as it is printed, with no allowance for the instrument."""
-    if expected.moves is not None and reading.moves is not None and expected.moves.get(reading.moves, 0.0) <= EXPECTED:
-        return False
-    if expected.ends:
-        return all(inside(reading, replace(end, moves=None)) for end in expected.ends)
-    shown = reading.figure(expected.figure)
-    if expected.words is not None:
-        return expected.words.get(str(shown), 0.0) > EXPECTED
-    if not isinstance(shown, Quantity) or expected.moving:
-        return False
-    low = -np.inf if expected.low is None else expected.low
-    high = np.inf if expected.high is None else expected.high
-    return bool(low - _AS_PRINTED * abs(low) <= shown.value <= high + _AS_PRINTED * abs(high))
 
 
 def seen_on_some(shown: Shown, display: Display, weight: Array) -> bool:
@@ -223,7 +224,13 @@ def _words_expected(display: Categorical, working: Array) -> Expectation:
     chance = {word: float(np.mean(np.broadcast_to(values, (values.shape[0], working.size))[0][working]))
               for word, values in display.chance.items()}  # fmt: skip
     usual = [word for word, share in sorted(chance.items(), key=lambda item: -item[1]) if share > EXPECTED]
-    return Expectation(" or ".join(usual), "computed", words=chance)
+    ordered = list(chance)
+    from_end_to_end = len(ordered) <= _GRADES and ordered[0] in usual and ordered[-1] in usual
+    return Expectation("" if from_end_to_end else " or ".join(usual), "computed", words=chance)
+
+
+#: Words of a display that has no more than these are grades of one thing: from one end to the other they exclude nothing.
+_GRADES = 3
 
 
 def _look_expected(name: str, display: Moving, working: Array) -> Expectation | None:
@@ -246,11 +253,32 @@ def _figure_expected(name: str, display: Numeric, working: Array) -> Expectation
         return None
     endless = OL_SURE if display.kind == "resistance" else np.inf  # between infinities no percentile can be taken
     low, high = (float(value) for value in np.percentile(np.minimum(shown, endless), [1.5, 98.5]))
-    if display.kind == "resistance":
-        if low >= OL_FROM:
-            return Expectation("OL", "computed", "resistance", OL_FROM, float("inf"), figure=name)
-        high = high if high < OL_SURE else float("inf")
-    return Expectation(say_range(low, high, display.kind), "computed", display.kind, low, high, figure=name)
+    if display.kind == "resistance" and low >= OL_FROM:
+        return Expectation(OVER, "computed", "resistance", OL_FROM, float("inf"), figure=name)
+    low, high = _with_allowance(low, high, display.kind)
+    if display.kind == "resistance" and high >= OL_SURE:
+        high = float("inf")
+    return Expectation(_told(low, high, display.kind), "computed", display.kind, low, high, figure=name)
+
+
+#: What is printed where a meter should show no path at all.
+OVER = f"OL, or over {show(OL_FROM, 'resistance')}"
+
+
+def _with_allowance(low: float, high: float, kind: Kind) -> tuple[float, float]:
+    """What healthy circuits show and what the instrument may be off, as it is printed. What is not below nought stays so."""
+    wider = low - ALLOWED * error_unit(low, kind), high + ALLOWED * error_unit(high, kind)
+    return as_said(max(wider[0], -NEAR_NOUGHT[kind]) if low >= 0 else wider[0], wider[1], kind)
+
+
+def _told(low: float, high: float, kind: Kind) -> str:
+    """A range in words; empty where it is so wide that it tells nothing."""
+    return "" if _too_wide(low, high, kind) else say_range(low, high, kind)
+
+
+def _too_wide(low: float, high: float, kind: Kind) -> bool:
+    units = error_units(np.array([low, high]), kind)
+    return float(units[1] - units[0]) > TOO_WIDE.get(kind, np.inf)
 
 
 def _against_spec(shown: Quantity, expected: Expectation) -> Result:
@@ -264,8 +292,10 @@ def _against_spec(shown: Quantity, expected: Expectation) -> Result:
 
 def _against_computed(shown: Quantity, expected: Expectation) -> Result:
     assert expected.low is not None and expected.high is not None and expected.kind is not None
-    low, high = (float(error_units(value, expected.kind)) for value in (expected.low, expected.high))
-    place = float(error_units(shown.value, expected.kind))
-    if not low - 1.5 * WIDTH <= place <= high + 1.5 * WIDTH:
-        return "fail"
-    return "unclear" if high - low > TOO_WIDE and expected.kind != "resistance" else "pass"
+    if expected.low <= shown.value <= expected.high:
+        return "unclear" if _too_wide(expected.low, expected.high, expected.kind) else "pass"
+    low, high, place = (
+        float(error_units(value, expected.kind)) for value in (expected.low, expected.high, shown.value)
+    )
+    beyond = BAD_FROM - ALLOWED
+    return "unclear" if low - beyond <= place <= high + beyond else "fail"

@@ -3,19 +3,21 @@ whether the unit lives, heats and is heard.
 """
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 
 from dianoia.case.measures import Probe
 from dianoia.case.measures.scan import OF_UNIT, SCAN_KIND
 from dianoia.case.setting import Setting
-from dianoia.circuit.cells.nox import HEATING, PHASES, WAITING, NoxLoop
+from dianoia.circuit.cells.nox import DOMINANT, HEATING, PHASES, RECESSIVE, WAITING, NoxLoop
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.known import Known
 from dianoia.circuit.network import Array
 from dianoia.readings.circuit_model import Asked, CircuitModel
-from dianoia.readings.display import Categorical
-from dianoia.readings.instruments.seen import Place, Query
+from dianoia.readings.display import Categorical, Numeric
+from dianoia.readings.instruments import query_of
+from dianoia.readings.instruments.seen import METER_OHMS, Place, Query, average, loaded
 from dianoia.readings.movement import AIR
 from dianoia.readings.moving import live
 from dianoia.readings.outcomes import Display
@@ -33,6 +35,8 @@ SLEEPS = 0.25
 #: A drifted probe: share of them whose oxygen reads wrong, and whose NOx has an offset, in ppm at most; the factor on NOx either way.
 #: What shows in neither is left to its NOx reading.
 OXYGEN_OFF, OFFSET_SHARE, OFFSET_PPM, DRIFT_FACTOR = 0.6, 0.75, 350.0, 2.2
+#: The bus's two wires.
+BUS = frozenset(("can_high", "can_low"))
 _UNIT = Place("sensor.supply", "sensor.ground")
 
 
@@ -80,7 +84,9 @@ class NoxModel(CircuitModel):
         return super().queries(probe)
 
     def own_displays(self, probe: Probe) -> Mapping[str, Display] | None:
-        """Messages, status and values on the scan tool."""
+        """Messages, status and values on the scan tool; the bus on a scope."""
+        if probe.is_wave and probe.terminals & BUS:
+            return self._levels(probe)
         if probe.live_value not in OF_UNIT:
             return None
         setting = probe.setting
@@ -96,6 +102,21 @@ class NoxModel(CircuitModel):
         return {
             "value": live(kind, np.where(ready, self._value(probe.live_value, setting, self._position(probe)), np.nan))
         }
+
+    def _levels(self, probe: Probe) -> Mapping[str, Display] | None:
+        """Both levels of a bus wire, as a scope shows them: at points, the dominant level and the recessive one apart."""
+        query = query_of(probe)
+        seen = []
+        for level in (DOMINANT, RECESSIVE) if query else ():
+            setting = replace(probe.setting, conditions=frozenset((level,)))
+            found = self.seen(Query(setting, query.places)) if query else None
+            if found is None:
+                return None
+            seen.append(average(found, loaded(found, METER_OHMS)))
+        if not seen:
+            return None
+        high, low = np.maximum(*seen), np.minimum(*seen)
+        return {"high": Numeric("voltage", high), "low": Numeric("voltage", low)}
 
     def _heard(self, setting: Setting) -> tuple[Array, Array]:
         """Chance that messages are on the bus, and the unit's supply as a share of system voltage."""

@@ -214,7 +214,7 @@ class Proving:
             and not item.is_span
         ):
             return None  # one look shows no response
-        if judged.result == "pass" and judged.inside:
+        if judged.result == "pass":
             return True
         return False if judged.result == "fail" else None
 

@@ -19,6 +19,10 @@ OUTCOMES: dict[Action, tuple[Outcome, ...]] = {
     "wiggle": ("changed", "no-change"),
     "dosing-test": ("passed", "failed"),
 }
+#: What is said where an act is noted that nobody should do.
+CAUTIONS: dict[Action, str] = {
+    "battery-on-signal": "Never do this: it destroys the cell and the module's input. Note it only where somebody has done it already.",
+}
 #: What is only done, and looked at, where urea is dosed.
 OF_DOSING: tuple[Action, ...] = ("repair-dosing", "reset-learned-values", "dosing-test")
 #: Acts that mend something: they begin so in the format.

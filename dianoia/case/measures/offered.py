@@ -6,7 +6,7 @@ from typing import get_args
 from dianoia.case.job import Job
 from dianoia.case.lamps import Lamp, lamps
 from dianoia.case.measures import Measure
-from dianoia.case.measures.act import acts_of, repairs_of
+from dianoia.case.measures.act import CAUTIONS, acts_of, repairs_of
 from dianoia.case.measures.around import may_be_grounded
 from dianoia.case.measures.inspect import looks_of
 from dianoia.case.measures.scan import MOVING_PIDS, ScanChoice, pids_of, scan_choice
@@ -54,7 +54,7 @@ class Choices:
     scans, recordings: scan values, the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them.
     conditions: what it may be taken with, of_heater: those that show at the heater_terminals. in_place: the points of a lamp that
     stands in place of the heater. looks: target -> seen; places: target -> where, if it is looked at in places. acts: action ->
-    outcome; repairs: those that mend something. state: which state each measurement has; start: what it begins with.
+    outcome; repairs: those that mend something; act_cautions: what is said beside some. state: which state each measurement has; start: what it begins with.
     lamps: their sizes, and the usual one's. apart: points behind a plug. live: what may be a span.
     """
 
@@ -69,6 +69,7 @@ class Choices:
     places: dict[InspectTarget, tuple[ExhaustPlace, ...]]
     acts: dict[Action, tuple[Outcome, ...]]
     repairs: tuple[Action, ...]
+    act_cautions: dict[Action, str]
     state: tuple[StateRule, ...]
     lamps: tuple[Lamp, ...]
     usual_watts: float
@@ -91,6 +92,7 @@ def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | No
         places={"exhaust": get_args(ExhaustPlace)},
         acts=acts_of(family),
         repairs=repairs_of(family),
+        act_cautions=CAUTIONS,
         state=state_rules(family),
         lamps=lamps().lamps,
         usual_watts=lamps().usual_watts,

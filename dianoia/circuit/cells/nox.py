@@ -23,6 +23,10 @@ from dianoia.circuit.types import Change, Circuit, Effect
 HEATING, WAITING = "heating", "waiting"
 PHASES = (HEATING, WAITING)
 GROUND = "battery.negative"
+#: The bus at one level, as a scope catches it; a meter averages both.
+DOMINANT, RECESSIVE = "bus-dominant", "bus-recessive"
+#: What drives a dominant bit: 1.5 to 3 V are allowed between the wires (ISO 11898-2), mostly 1.8 to 2.4 V at 60 ohm behind 40 ohm.
+DOMINANT_V = (3.0, 4.0)
 #: Seconds from engine start until the exhaust has passed the dew point, (low, high).
 DEW_POINT_S = (40.0, 420.0)
 TERMINATOR_OHMS = 120.0
@@ -55,7 +59,8 @@ class NoxLoop:
 
     def electrical(self, setting: Setting) -> Setting:
         """See ``Loop``: the dew point and the gas say how often the unit heats, not what flows when it does."""
-        return replace(setting, sensor_c=None, at_s=None, rpm=None, codes_cleared=False, conditions=frozenset())
+        level = setting.conditions & {DOMINANT, RECESSIVE}
+        return replace(setting, sensor_c=None, at_s=None, rpm=None, codes_cleared=False, conditions=level)
 
     @property
     def ends_the_bus(self) -> NDArray[np.bool_]:
@@ -123,7 +128,11 @@ class NoxLoop:
             # the other units on the trunk, where there are any
             others = draws.log_uniform("bus others", 1e4, 1e9)
             network.branch(f"others {side}", "module.power_ground", f"module.{side}", others, awake * 2.5)
-        traffic = draws.uniform("traffic", 0.25, 1.1)
+        traffic: Array | float = draws.uniform("traffic", 0.25, 1.1)
+        if DOMINANT in setting.conditions:
+            traffic = draws.uniform("dominant", *DOMINANT_V)
+        if RECESSIVE in setting.conditions:
+            traffic = 0.0
         network.branch("traffic", "module.can_low", "module.can_high", 40.0 if awake else 2e4, awake * traffic)
 
     def _effects(self, network: Network) -> dict[str, Effect]:

@@ -20,10 +20,9 @@ def forecast(
 ) -> Forecast:
     """The forecast of a job. reduced: None where no reading is left that tells anything; chances: by component."""
     if standing.decided:
-        return Forecast(says=_decided(standing))
+        return Forecast(says="No further reading is needed.")
     if reduced is None:
-        return Forecast(says=f"No reading left would change this: {percent(standing.confidence)} is as sure as it gets. "
-                             "Mend what is certain, then measure again.")  # fmt: skip
+        return Forecast(says="No reading left would change this. Mend what is certain, then measure again.")  # fmt: skip
     minutes = reduced.expected_minutes(0, _DEPTH)
     return Forecast(
         steps=tuple(_step(item, spent) for item, spent in reduced.way(0)),
@@ -31,11 +30,6 @@ def forecast(
         stop=stop(minutes, chances.get("sensor", 0.0), workshop) if workshop else None,
         says=f"About {max(round(minutes), 1)} min until it is certain, if the likeliest is true.",
     )
-
-
-def _decided(standing: Standing) -> str:
-    wrong = 1.0 - standing.confidence
-    return f"No further reading is needed: one would change the decision in {percent(wrong)} of such jobs at most."
 
 
 def _step(item: Scored, minutes: float) -> Step:

@@ -15,7 +15,6 @@ from dianoia.diagnosis.verdict.explain import expect_text, settled_by
 from dianoia.diagnosis.verdict.judging import Judging
 from dianoia.diagnosis.verdict.types import AfterRepair, BeforeFitting, Gate
 from dianoia.diagnosis.verdict.vocabulary import COMPONENTS, PARTS
-from dianoia.quantities.show import percent
 
 
 def checklist(standing: Standing) -> Iterator[Gate]:
@@ -69,21 +68,15 @@ def _readings(places: tuple[int, ...]) -> str:
 
 def acting_now(seen: Assessment) -> str:
     """What a technician who acts now on the likeliest takes on."""
-    standing, held = seen.standing, seen.held
-    if not standing.components:
+    standing = seen.standing
+    if standing.decided or not standing.components:
         return ""
     what = " and ".join(COMPONENTS[name].phrase for name in sorted(standing.components))
-    chance = min(held.chance_of(name) for name in standing.components)
-    which = what if len(standing.components) == 1 else f"all of {what}"
-    risk = f"If you act now: {percent(1.0 - chance)} that it is not {which}."
-    if standing.decided:
-        return risk
-    unproven = [PARTS[part].phrase for part in standing.missing]
-    unseen = [item.because or _asks(item.row.shown) for item in standing.wanted if not item.parts]
-    shown = f" Not proven: {', '.join(unproven)}." if unproven else ""
-    shown += f" Not shown: {'; '.join(unseen)}." if unseen else ""
-    besides = "; ".join(f"{faults()[name].says} ({percent(held.chances[name])})" for name in standing.holding)
-    return f"{risk}{shown}" + (f" Not ruled out: {besides}." if besides else "")
+    wanting = [PARTS[part].phrase for part in standing.missing]
+    wanting += [item.because or _asks(item.row.shown) for item in standing.wanted if not item.parts]
+    wanting += [f"whether {faults()[name].says}" for name in standing.holding]
+    lacks = f" This is not settled: {'; '.join(wanting)}." if wanting else ""
+    return f"If you act on {what} now, it is your decision, and is recorded as such.{lacks}"
 
 
 #: What is read before a sensor is fitted: the parts it speaks of, the readings that show them, the best first, and what would withdraw
@@ -130,10 +123,9 @@ def before_fitting(seen: Assessment, judging: Judging) -> Iterator[BeforeFitting
         item = next((item for item in telling if item.id in by_id and item.id not in asked), None)
         if item:
             asked.add(item.id)
-            chance = percent(seen.held.chances[name])
             says = faults()[name].says
             yield _before(
-                item, (), f"another value: {says} as well; mend it first", f"{_capital(says)}? {chance}.", judging
+                item, (), f"another value: {says} as well; mend it first", f"It may be that {says} as well.", judging
             )
 
 

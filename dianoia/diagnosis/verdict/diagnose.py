@@ -124,7 +124,7 @@ class Diagnosis:
             results=tuple(item.result for item in judged),
             hidden=tuple(after_repair(self.weighed, judging)),
             says=decision_says(standing, self.job.sits_at),
-            how_sure=how_sure(standing),
+            how_sure=how_sure(standing, self.weighed.components()),
             because=because(self.weighed, standing, standing.found, judged),
         )
 
@@ -201,7 +201,7 @@ class Diagnosis:
             id=candidate.id,
             reading=candidate.probe,
             expect=expect_text(candidate, expected),
-            minutes=round(scored.minutes, 1),
+            minutes=max(1.0, round(scored.minutes)),
             why=why_next(candidate, self.weighed, self.standing, again),
             cautions=candidate.cautions,
             source=expected.source if expected else None,

@@ -16,7 +16,7 @@ from dianoia.diagnosis.decision.decide import DecisionName, Standing
 from dianoia.diagnosis.faults.observations import observation
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
-from dianoia.diagnosis.faults.types import Part
+from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence
 from dianoia.diagnosis.verdict.speaking import TELLS, log_ratios
@@ -28,11 +28,12 @@ from dianoia.readings.judge import Expectation, Result
 
 
 def reading_says(
-    reading: Observed, expected: Expectation | None, result: Result, raised: Sequence[str]
+    reading: Observed, expected: Expectation | None, result: Result, raised: Sequence[str], unless: str = ""
 ) -> tuple[str, str]:
     """One line on a reading by itself (value, place, range, what it means), and only what it means.
 
-    expected: None where nothing is weighed; raised: the faults that it alone points to.
+    expected: None where nothing is weighed; raised: the faults that it alone points to; unless: what else
+    shows it.
     """
     noted = _noted(reading)
     if noted is not None:
@@ -48,6 +49,8 @@ def reading_says(
     if reading.probe.of is not None:
         means = _of_other(reading.probe, reading.probe.of, result)
         return f"{text} {means}", means
+    if unless:
+        return f"{text} {unless}", unless
     if not raised:
         return text, f"{RESULTS[result].sentence}."
     points = f"Points to: {' or '.join(faults()[name].says for name in raised)}."
@@ -57,10 +60,11 @@ def reading_says(
 def _noted(reading: Observed) -> str | None:
     """What is said of a reading that no range is held against; None for one of an instrument at this sensor."""
     probe = reading.probe
-    if probe.by_hand:
-        seen = observation(probe, str(reading.value))
-        return seen.says if seen else "Noted."
-    return None
+    shown = probe.by_hand or probe.scanned == "heater_monitor"
+    seen = observation(probe, str(reading.value)) if shown else None
+    if seen is not None:
+        return seen.says
+    return "Noted." if probe.by_hand else None
 
 
 def _of_other(probe: Probe, of: str, result: Result) -> str:
@@ -130,11 +134,13 @@ _CERTAIN, _LIKELY, _LIKELIER = 0.99, 0.8, 0.5
 _POSSIBLE, _LISTED = 0.02, 5
 
 
-def how_sure(standing: Standing) -> str:
-    """How sure the likeliest is, in a sentence; only a decision is called enough to act."""
-    what = "this is at fault" if standing.decided else "exactly this is at fault"
-    what = what if standing.components else "nothing is at fault now"
-    return f"{_sureness(standing)}: {percent(standing.confidence)} that {what}."
+def how_sure(standing: Standing, chances: Mapping[Component, float]) -> str:
+    """How sure the likeliest is, in a sentence; only a decision is called enough to act. chances: of each component to be at fault."""
+    if not standing.components:
+        return f"{_sureness(standing)}: nothing at fault now, {percent(standing.confidence)}."
+    named = [name for name in sorted(standing.components) if name in chances]
+    each = ", ".join(f"{COMPONENTS[name].label} {percent(chances[name])}" for name in named)
+    return f"{_sureness(standing)}: {each}." if each else f"{_sureness(standing)}."
 
 
 def _sureness(standing: Standing) -> str:
@@ -189,7 +195,7 @@ def would_change(seen: Assessment, standing: Standing, without: Mapping[int, Dec
         for place, decision in without.items()
     ]
     lines += [
-        f"{_capital(PARTS[part].phrase)} is not proven ({percent(states[part].chance_bad)} that it is bad). "
+        f"{_capital(PARTS[part].phrase)} is not proven. "
         f"It takes {settled_by(part)}."
         for part in standing.missing if part in states
     ]  # fmt: skip
@@ -211,15 +217,15 @@ NAMED = 3
 
 def decision_says(standing: Standing, sits_at: str | None = None) -> str:
     """The decision in one sentence. sits_at: where the sensor in question is after a swap."""
-    table, share = faults(), percent(standing.confidence)
+    table = faults()
     if standing.decision == "no-fault-now":
-        return f"Every part of the circuit is proven and the code has not come back: no fault now ({share})."
+        return "Every part of the circuit is proven and the code has not come back: no fault now."
     if standing.decision == "keep-testing":
         likely = " and ".join(COMPONENTS[name].phrase for name in sorted(standing.components)) or "no fault at present"
-        return f"Keep testing: {likely} is likeliest ({share}), and not yet proven."
+        return f"Keep testing: {likely} is likeliest, and not yet proven."
     if standing.between and standing.components == frozenset(("feed",)):
         good, bad = (words(point) for point in standing.between)
-        return f"The feed is bad between {good} and {bad} ({share}). Read the points between to find where, then mend it there."
+        return f"The feed is bad between {good} and {bad}. Read the points between to find where, then mend it there."
     found = [name for name in standing.found if table[name].component in standing.components]
     sure = " and ".join(dict.fromkeys(table[name].says for name in found))
     either = list(dict.fromkeys(table[name].says for name in standing.found_one_of))
@@ -230,7 +236,7 @@ def decision_says(standing: Standing, sits_at: str | None = None) -> str:
     mends = dict.fromkeys(table[name].mend for name in (*found, *(() if many else standing.found_one_of)))
     mend = "; ".join((*mends, *(("read on to tell which, then mend that one",) if many else ())))
     place = f"; it sits at {sits_at} since the swap" if sits_at and "sensor" in standing.components else ""
-    return f"{_capital(what)}: {mend}{place} ({share})."
+    return f"{_capital(what)}: {mend}{place}."
 
 
 def family_says(job: Job) -> str:

@@ -2,11 +2,14 @@
 
 from math import isfinite
 
+import numpy as np
+
 from dianoia.case.job import Job
 from dianoia.case.measures import Probe
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.faults.moved import come_and_gone
+from dianoia.diagnosis.faults.observations import observation
 from dianoia.diagnosis.inference.differences import comparable
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence, gross_error_chances, shows_heat, weigh
@@ -14,9 +17,18 @@ from dianoia.diagnosis.inference.store import EngineStore
 from dianoia.diagnosis.verdict.explain import raised_faults, reading_says
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.quantities.types import Quantity
-from dianoia.readings.judge import Expectation, expect, expect_moving, expect_span, inside, judge, seen_on_some
+from dianoia.readings.judge import Expectation, Result, expect, expect_figures, expect_moving, judge, seen_on_some
 from dianoia.readings.model import LoopModel
 
+#: A reading that a healthy circuit may show is not called good where a fault shows it so many times more often, unless that fault has less
+#: than this chance before any reading.
+RATHER, SELDOM = 4.0, 0.02
+#: Why no current by itself is not bad.
+LATCHED_OFF = (
+    "A module that has shut its heater off over the code shows this, too: clear the codes, then read within seconds."
+)
+#: The scan value of the module's own test of the heater.
+MONITOR = "heater_monitor"
 #: Beyond this a bound of an expected range is none.
 _ENDLESS = 1e11
 
@@ -50,6 +62,7 @@ class Judging:
             return Judged(reading=place, expected="", against="computed", result="unclear", says=struck, means=struck)
         expected = self._expected_of(reading)
         result, shown = judge(reading, expected)
+        rests = False
         if (
             result == "fail"
             and expected is not None
@@ -57,29 +70,49 @@ class Judging:
             and self._on_some(place, expected)
         ):
             result = "unclear"
+            rests = reading.probe.of_heater_current and reading.probe.key == "running"
         raised = self._raised(item) if result == "fail" and item is not None else []
-        says, means = reading_says(reading, expected if item is not None or reading.probe.of else None, result, raised)
+        if result == "pass" and item is not None and expected is not None and expected.against == "computed":
+            raised = self._shown_rather_by(item)
+            result = "unclear" if raised else result
+        if reading.probe.looked is not None or reading.probe.scanned == MONITOR:
+            result = _of_a_look(reading)
+        held_against = expected if item is not None or reading.probe.of else None
+        says, means = reading_says(reading, held_against, result, raised, LATCHED_OFF if rests else "")
         return Judged(
             reading=place, expected=expected.text if expected else "", against=expected.against if expected else "computed",
             result=result, says=says, means=means, low=_bound(expected.low if expected else None),
             high=_bound(expected.high if expected else None),
             value=_bound(shown.value) if isinstance(shown, Quantity) else None,
             kind=expected.kind if expected else None, source=expected.source if expected else None,
-            inside=expected is not None and inside(reading, expected),
         )  # fmt: skip
 
     def _raised(self, item: Evidence) -> list[str]:
         return raised_faults(item, self.engine.partition, self.engine.space.prior)
 
+    def _shown_rather_by(self, item: Evidence) -> list[str]:
+        """The faults, not too seldom, that make a reading likelier than a healthy circuit does, ``RATHER`` times and more; three at most."""
+        space, partition = self.engine.space, self.engine.partition
+        likelihood = np.exp(item.odds - item.odds.max())
+        healthy = float(likelihood[space.row_of[frozenset()]])
+        speaks: dict[str, float] = {}
+        for name, rows in partition.has_fault.items():
+            own = space.prior[rows]
+            given = float(own @ likelihood[rows])
+            if own.sum() > SELDOM and given > RATHER * healthy * float(own.sum()):
+                speaks[name] = given
+        return sorted(speaks, key=lambda name: -speaks[name])[:3]
+
     def _expected_of(self, reading: Observed) -> Expectation | None:
-        """What a reading is held against; a span is by its two ends."""
-        moving = reading.is_span or reading.moves is not None
-        model = self._answering(reading.probe) if moving else None
+        """What a reading is held against; one with several figures, by each of them."""
+        names = [name for name, _ in reading.figures]
+        several = names != ["value"] and not reading.probe.by_hand
+        model = self._answering(reading.probe) if several or reading.moves is not None else None
         displays = model.healthy(reading.probe) if model else None
         if not model or not displays:
-            return None if reading.is_span else self.expect(reading.probe)
+            return None if several else self.expect(reading.probe)
         working = model.working(reading.probe)
-        one = expect_span(displays, working) if reading.is_span else self.expect(reading.probe)
+        one = expect_figures(names, displays, working) if several else self.expect(reading.probe)
         return expect_moving(one, displays, working) if reading.moves else one
 
     def _on_some(self, place: int, expected: Expectation) -> bool:
@@ -115,6 +148,15 @@ class Judging:
     def _answering(self, probe: Probe) -> LoopModel | None:
         models = self.engine.models if probe.across_battery else self._models
         return next((model for model in models if model.healthy(probe)), None)
+
+
+def _of_a_look(reading: Observed) -> Result:
+    """Good where what was seen speaks for no fault, bad where it does."""
+    seen = observation(reading.probe, str(reading.value))
+    if seen is None or not seen.times:
+        return "unclear"
+    raises = any(times > 1 and "none" not in names for names, times in seen.times)
+    return "fail" if raises else "pass"
 
 
 def _bound(value: float | None) -> float | None:

@@ -85,13 +85,13 @@ def stage(verdict: Verdict, counted: int) -> Stage:
 
 def told(verdict: Verdict, seen: Assessment, before: Mapping[Component, float] | None) -> Told:
     """What is told of a verdict. seen: the assessment it comes from; before: chances before the newest reading, None before the first."""
+    listed = [name for name in get_args(Component) if name in verdict.by_component]
+    listed.sort(key=lambda name: -verdict.by_component[name])
     parts = [*((item.part, item.by) for item in verdict.proven), *((part, ()) for part in verdict.unproven)]
     return Told(
         title=TITLES[verdict.decision],
         cost=COSTS.get(verdict.decision, _COSTS_TIME),
-        components=tuple(
-            _component(name, verdict, before, seen) for name in get_args(Component) if name in verdict.by_component
-        ),
+        components=tuple(_component(name, verdict, before, seen) for name in listed),
         parts=tuple(ToldPart(part, PARTS[part].label, by) for part, by in parts),
         steps=steps(verdict, seen.job.counted),
     )

@@ -41,8 +41,8 @@ class Proven:
 class Judged:
     """A reading judged. low and high: the expected range in the base unit of ``kind``, None where there is none.
     value: the reading's own number in the same unit; None for OL and for words. says: the judgement as a sentence of its
-    own; means: what of it the value and its range do not show. inside: whether it lies within the range as it is printed; a good
-    reading may lie beside it by as much as the instrument errs. warnings: names raised by it.
+    own; means: what of it the value and its range do not show. warnings: names raised by it. A good reading lies within the range that
+    is printed, a bad one outside.
     """
 
     reading: int
@@ -56,7 +56,6 @@ class Judged:
     value: float | None = None
     kind: str | None = None
     source: str | None = None
-    inside: bool = False
     warnings: tuple[WarningName, ...] = ()
 
 

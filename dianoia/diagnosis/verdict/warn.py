@@ -21,7 +21,6 @@ from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.evidence import DRAWS_A
 from dianoia.diagnosis.verdict.types import Warned
 from dianoia.families.types import SIGNAL_TERMINALS
-from dianoia.quantities.show import percent
 from dianoia.readings.heater_model import HeaterModel
 
 #: Chance from which a state or a gross error is worth a warning.
@@ -217,7 +216,8 @@ def _nox(view: View) -> Iterator[Warned]:
             yield Warned(warning="dew-point-wait", reading=place, says="Until the exhaust is dry the sensor waits before it "
                          "heats: no value in the first minutes is normal. Drive it warm, then read again.")  # fmt: skip
         ppm = item.number if probe.live_value == "nox" else None
-        if ppm is not None and ppm > 80 and view.job.position == 2 and "dosing-off" not in probe.conditions:
+        behind = probe.of.endswith("2") if probe.of and probe.of.startswith("B") else view.job.position == 2
+        if ppm is not None and ppm > 80 and behind and "dosing-off" not in probe.conditions:
             yield Warned(warning="ammonia-cross-sensitivity", reading=place, says=f"{ppm:.0f} ppm after the SCR may be ammonia: "
                          "the sensor reads it as NOx. Read again with the dosing off.")  # fmt: skip
 
@@ -258,7 +258,7 @@ def _about_the_job(view: View) -> Iterator[Warned]:
                      "a missing code proves nothing.")  # fmt: skip
     several = float(view.posterior[view.partition.several].sum())
     if several > LIKELY:
-        yield Warned(warning="two-faults", says=f"Two faults at once are likely ({percent(several)}): mend the easiest first, then "
+        yield Warned(warning="two-faults", says="Two faults at once are likely: mend the easiest first, then "
                      "measure again everything it touched.")  # fmt: skip
     two_banks = case.vehicle.engine is not None and case.vehicle.engine.sensor_banks == 2
     if view.standing.decision == "replace-sensor" and two_banks:

@@ -337,6 +337,15 @@ export function useVehicles() {
   return useQuery({ queryKey: ['vehicles'], queryFn: () => answered<Schemas['KnownVehicle'][]>(client.GET('/api/vehicles')) })
 }
 
+/** What typed codes say, before a job is started; nothing while they cannot be read yet. */
+export function useDecoded(text: string) {
+  return useQuery({
+    queryKey: ['decoded', text], enabled: text.length >= 5, retry: false,
+    placeholderData: (before: Schemas['Decoded'][] | undefined) => before,
+    queryFn: () => answered<Schemas['Decoded'][]>(client.GET('/api/codes', { params: { query: { text } } })),
+  }) // prettier-ignore
+}
+
 export function useCodeBook(wanted: { words: string; bank: string; position: string; circuit: string }) {
   const query = Object.fromEntries(Object.entries(wanted).filter(([, value]) => value !== ''))
   return useQuery({

@@ -1212,7 +1212,7 @@ export interface components {
          *     scans, recordings: scan values, the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them.
          *     conditions: what it may be taken with, of_heater: those that show at the heater_terminals. in_place: the points of a lamp that
          *     stands in place of the heater. looks: target -> seen; places: target -> where, if it is looked at in places. acts: action ->
-         *     outcome; repairs: those that mend something. state: which state each measurement has; start: what it begins with.
+         *     outcome; repairs: those that mend something; act_cautions: what is said beside some. state: which state each measurement has; start: what it begins with.
          *     lamps: their sizes, and the usual one's. apart: points behind a plug. live: what may be a span.
          */
         Choices: {
@@ -1247,6 +1247,10 @@ export interface components {
             };
             /** Repairs */
             repairs: ("clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal")[];
+            /** Act Cautions */
+            act_cautions: {
+                [key: string]: string;
+            };
             /** State */
             state: components["schemas"]["StateRule"][];
             /** Lamps */
@@ -2056,7 +2060,7 @@ export interface components {
          *     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
          *     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
          *     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
-         *     cleared heater is driven before the module may shut it off again; choices: what an entry may be; sheets: how it is repaired; ticks: their
+         *     cleared heater is driven before the module may shut it off again; asks_voltage: whether 12 or 24 V is to be asked first; choices: what an entry may be; sheets: how it is repaired; ticks: their
          *     steps as they stand; time: worked; proof_words: the readings of the proof; acts: those that mend what was decided, none where nothing was; mends: of a feed, which
          *     of its faults may have been mended.
          */
@@ -2102,6 +2106,8 @@ export interface components {
             seal: string;
             /** Latch Window S */
             latch_window_s: number;
+            /** Asks Voltage */
+            asks_voltage: boolean;
             next_words: components["schemas"]["Described"] | null;
             /** Alternative Words */
             alternative_words: components["schemas"]["Described"][];
@@ -2130,8 +2136,8 @@ export interface components {
          * Judged
          * @description A reading judged. low and high: the expected range in the base unit of ``kind``, None where there is none.
          *     value: the reading's own number in the same unit; None for OL and for words. says: the judgement as a sentence of its
-         *     own; means: what of it the value and its range do not show. inside: whether it lies within the range as it is printed; a good
-         *     reading may lie beside it by as much as the instrument errs. warnings: names raised by it.
+         *     own; means: what of it the value and its range do not show. warnings: names raised by it. A good reading lies within the range that
+         *     is printed, a bad one outside.
          */
         Judged: {
             /** Reading */
@@ -2162,11 +2168,6 @@ export interface components {
             kind?: string | null;
             /** Source */
             source?: string | null;
-            /**
-             * Inside
-             * @default false
-             */
-            inside: boolean;
             /**
              * Warnings
              * @default []

@@ -18,6 +18,8 @@ export interface Draft {
   load: 'lamp' | null
   watts: number
   in_place_of: 'heater' | null
+  /** Of a lamp that is none: a tester that draws next to nothing. */
+  kind: 'led' | null
   key: 'off' | 'on' | 'running' | 'cranking'
   connector: 'mated' | 'unplugged'
   module_connector: 'mated' | 'unplugged'
@@ -64,7 +66,7 @@ export type Stood = Pick<Draft, 'key' | 'connector' | 'module_connector' | 'batt
 
 export const EMPTY: Draft = {
   measure: 'voltage', red: 'battery.positive', black: 'battery.negative', at: '', pid: 'heater_current',
-  target: 'connector', place: '', action: 'clear-codes', load: null, watts: 0, in_place_of: null, key: 'running',
+  target: 'connector', place: '', action: 'clear-codes', load: null, watts: 0, in_place_of: null, kind: null, key: 'running',
   connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '', codes_cleared: false, with: [], fed_v: '',
   at_s: '', signal: 'sensor_voltage', of: '', jumper: [], value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
   trace: { min: '', max: '', switches_per_min: '', first_activity_s: '', rise_s: '', delay_s: '' }, lead: 'red', own: false, told: '',

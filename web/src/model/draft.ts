@@ -140,7 +140,7 @@ function fromProbe(probe: Probe): Draft {
 /** The dial turned: what the last instrument was set to does not stay, the vehicle's own state does where it is shown. */
 function turned(draft: Draft, measure: Measure, choices: Choices): Draft {
   if (measure === draft.measure) return { ...draft, own: true }
-  const own = { load: null, watts: EMPTY.watts, in_place_of: null, place: '', jumper: [] as [], value: '', scope: EMPTY.scope, trace: EMPTY.trace }
+  const own = { load: null, watts: EMPTY.watts, in_place_of: null, kind: null, place: '', jumper: [] as [], value: '', scope: EMPTY.scope, trace: EMPTY.trace }
   const pid = choices.scans.some((item) => item.pid === draft.pid) ? draft.pid : (choices.scans[0]?.pid ?? draft.pid)
   const signal = choices.recordings.some((item) => item.signal === draft.signal) ? draft.signal : (choices.recordings[0]?.signal ?? draft.signal)
   const start = begin(draft)

@@ -5,3 +5,9 @@ export const SENSORS = [1, 2].flatMap((bank) => [1, 2, 3].map((position) => ({ v
 export function placeOf(address: string): { bank: 1 | 2; position: 1 | 2 | 3 } {
   return { bank: Number(address[1]) as 1 | 2, position: Number(address[3]) as 1 | 2 | 3 }
 }
+
+/** The NOx sensors, where a code of the SCR names none of them. */
+export const NOX_SENSORS = [
+  { value: 'B1S1', label: 'NOx sensor before the SCR' },
+  { value: 'B1S2', label: 'NOx sensor after the SCR' },
+]

@@ -2,8 +2,8 @@ import { AutoComplete, Button, Input, Select, Segmented, Table } from 'antd'
 import { type FormEvent, useDeferredValue, useMemo, useState } from 'react'
 import { Link, useLocation, useNavigate } from 'react-router'
 import type { JobSummary, Schemas } from '../api/client'
-import { useArchive, useJobs, useNewJob, useVehicles } from '../api/jobs'
-import { placeOf, SENSORS } from '../model/sensors'
+import { useArchive, useDecoded, useJobs, useNewJob, useVehicles } from '../api/jobs'
+import { NOX_SENSORS, placeOf, SENSORS } from '../model/sensors'
 import { when } from '../model/when'
 import { CaseFile } from '../parts/CaseFile'
 import { Corner } from '../parts/Corner'
@@ -46,6 +46,10 @@ function NewJob() {
   const [vehicle, setVehicle] = useState('')
   const [byHand, setByHand] = useState<string>()
   const known = useVehicles()
+  const asked = useDeferredValue(codes.trim())
+  const decoded = useDecoded(asked)
+  const said = asked.length >= 5 && !decoded.isError ? (decoded.data ?? []) : []
+  const ofScr = said.some((code) => code.relation === 'scr') && !said.some((code) => code.sensors?.length)
   const submit = (event: FormEvent) => {
     event.preventDefault()
     create.mutate(
@@ -70,13 +74,39 @@ function NewJob() {
         Start the job
       </Button>
       {create.error && <Problem error={create.error} />}
+      <Said codes={said} />
       <div className="recent" role="group" aria-label="Other ways to start">
         <span className="muted">No code that names it:</span>
-        <Select aria-label="The sensor by hand" allowClear placeholder="choose the sensor" value={byHand} onChange={setByHand} options={SENSORS} className="by-hand" />
+        <Select aria-label="The sensor by hand" allowClear placeholder="choose the sensor" value={byHand} onChange={setByHand} options={ofScr ? NOX_SENSORS : SENSORS} className="by-hand" />
         <CaseFile />
       </div>
     </form>
   )
+}
+
+/** What the typed codes say and where their sensors sit, before the job is started. */
+function Said({ codes }: { codes: Schemas['Decoded'][] }) {
+  if (codes.length === 0) return null
+  return (
+    <ul className="plain typed-codes" aria-label="What the code says" aria-live="polite">
+      {codes.slice(0, 4).map((code) => (
+        <li key={code.code}>
+          <strong className="figure">{code.code}</strong> <strong>{code.title}</strong>
+          <span className="where">{whereOf(code)}</span>
+          <span className="muted">{code.explains}</span>
+        </li>
+      ))}
+      {codes.length > 4 && <li className="muted">and {codes.length - 4} more</li>}
+    </ul>
+  )
+}
+
+function whereOf(code: Schemas['Decoded']): string {
+  const ofNox = NOX_SENSORS.find((item) => code.kind === 'nox' && item.value === `B${code.bank}S${code.position}`)
+  if (ofNox) return ofNox.label
+  if (code.bank && code.position) return `Bank ${code.bank} · sensor ${code.position}`
+  if (code.sensors?.length) return code.sensors.join(', ')
+  return 'It names no sensor: choose it below, or add the sensor’s own code.'
 }
 
 /** A vehicle seen before brings its layout, its sensor's figures and its pins; another is only a name. A sensor by hand wins. */

@@ -169,6 +169,7 @@ function Bench({ view, retry }: { view: JobView; retry: ReturnType<typeof useJob
         onCannot={(reading, reason) => change.mutate((now) => ({ cannot: [...(now.case.cannot ?? []), { reading, reason }] }))}
         onBack={(reading) => change.mutate((now) => ({ cannot: (now.case.cannot ?? []).filter((item) => item.reading !== reading) }))}
         onOwn={() => dispatch({ type: 'own' })}
+        onVoltage={(system_voltage) => change.mutate({ vehicle: { system_voltage } })}
         onAct={(reading) => beside.mutate(reading)}
       />
       <section className="bench-ledger" aria-label="Ledger">

@@ -36,6 +36,7 @@ export interface SideProps {
   onCannot: (reading: string, reason: string) => void
   onBack: (reading: string) => void
   onOwn: () => void
+  onVoltage: (volts: 12 | 24) => void
   /** Why the last change of the job was not taken. */
   problem: Error | null
 }
@@ -47,6 +48,7 @@ function Stepped(props: SideProps) {
   return (
     <section className={working ? 'next behind' : 'next'} aria-label="Next step" aria-busy={working} inert={working}>
       {working && <p className="working">Working out what follows…</p>}
+      {props.view.asks_voltage && <AskVoltage onSay={props.onVoltage} />}
       {verdict.repair.state !== 'none' && <RepairBar view={props.view} />}
       {verdict.decision !== 'keep-testing' && verdict.repair.state !== 'proven' && <Ended view={props.view} onPick={props.onPick} />}
       {next && words ? (
@@ -70,7 +72,32 @@ function Stepped(props: SideProps) {
       ) : (
         verdict.decision === 'keep-testing' && <Ended view={props.view} onPick={props.onPick} />
       )}
+      <JobWarnings view={props.view} />
     </section>
+  )
+}
+
+/** What holds for the whole job, a line each; a touch opens it. */
+function JobWarnings({ view }: { view: JobView }) {
+  const lines = view.verdict.warnings.filter((item) => item.reading === null || item.reading === undefined)
+  if (lines.length === 0) return null
+  return (
+    <div className="job-warnings" role="group" aria-label="About this job">
+      {lines.map((item) => (
+        <Why key={item.warning + item.says} text={`⚠ ${item.says}`} />
+      ))}
+    </div>
+  )
+}
+
+/** What every expected voltage and lamp rests on, asked before the first reading. */
+function AskVoltage({ onSay }: { onSay: (volts: 12 | 24) => void }) {
+  return (
+    <div className="ask-first" role="group" aria-label="System voltage">
+      <span>Is this a 12 V or a 24 V vehicle?</span>
+      <Button onClick={() => onSay(12)}>12 V</Button>
+      <Button onClick={() => onSay(24)}>24 V</Button>
+    </div>
   )
 }
 

@@ -28,7 +28,7 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
           {words(draft.jumper[0])} bridged to {words(draft.jumper[1])}
         </Button>
       )}
-      {has.has('at_s') && (draft.at_s !== '' || !needsPoints(draft.measure)) && <Asked label="after … s" name="Seconds since start" unit="after s" value={draft.at_s} onChange={(at_s) => set({ at_s })} />}
+      {has.has('at_s') && <Asked label="after … s" name="Seconds since start" unit="after s" value={draft.at_s} onChange={(at_s) => set({ at_s })} />}
       {has.has('sensor_c') && <Short label="Element °C" value={draft.sensor_c} name="Element temperature in °C, or hot" onChange={(sensor_c) => set({ sensor_c })} />}
       {has.has('module_connector') && (
         <Toggle label="ECM apart" differs={differs.includes('module_connector')} on={draft.module_connector === 'unplugged'} onChange={(on) => set({ module_connector: on ? 'unplugged' : 'mated' })} />

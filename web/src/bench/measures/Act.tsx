@@ -2,7 +2,13 @@ import { Picked } from '../Picked'
 import type { EntryProps, Kind } from './kind'
 
 function Entry(props: EntryProps) {
-  return <Picked field="action" options={props.view.choices.acts} {...props} />
+  const caution = props.view.choices.act_cautions[props.draft.action]
+  return (
+    <>
+      {caution && <p className="trap">{caution}</p>}
+      <Picked field="action" options={props.view.choices.acts} {...props} />
+    </>
+  )
 }
 
 /** What was done. */

@@ -11,6 +11,7 @@ function Beside({ draft, lamps, set }: Parameters<NonNullable<Kind['Beside']>>[0
   return (
     <>
       <LampSize draft={draft} lamps={lamps} set={set} />
+      <Toggle label="LED tester" on={draft.kind === 'led'} onChange={(on) => set({ kind: on ? 'led' : null })} />
       <Toggle label="in place of heater" on={draft.in_place_of === 'heater'} onChange={(on) => set({ in_place_of: on ? 'heater' : null })} />
     </>
   )
@@ -20,5 +21,5 @@ function Beside({ draft, lamps, set }: Parameters<NonNullable<Kind['Beside']>>[0
 export const lamp: Kind = {
   Entry, Beside, twoPoints: true,
   lamp: () => true,
-  own: (draft) => ({ watts: draft.watts, ...(draft.in_place_of ? { in_place_of: draft.in_place_of } : {}) }),
+  own: (draft) => ({ watts: draft.watts, ...(draft.kind ? { kind: draft.kind } : {}), ...(draft.in_place_of ? { in_place_of: draft.in_place_of } : {}) }),
 } // prettier-ignore
