@@ -34,7 +34,7 @@ def may_come(diagnosis: Diagnosis, repairs: Sequence[Mended], judged: Sequence[J
     if replaced and engine and engine.sensor_banks == 2 and job.bank and job.position:
         yield _twin(job, f"B{3 - job.bank}S{job.position}", judged)
         told.add(f"B{3 - job.bank}S{job.position}")
-    for other in _read_bad(job, judged):
+    for other in read_bad(job, judged):
         if other not in told:
             yield _other(job, other, judged)
     for code in job.codes:
@@ -48,7 +48,7 @@ def _worked_on(code: Decoded, job: Job, found: Sequence[str]) -> bool:
     return own or (code.relation is not None and code.relation in {faults()[name].component for name in found})
 
 
-def _read_bad(job: Job, judged: Sequence[Judged]) -> list[str]:
+def read_bad(job: Job, judged: Sequence[Judged]) -> list[str]:
     """Addresses of other sensors of the vehicle that read as they should not, each once."""
     bad = [
         item.probe.of
@@ -62,20 +62,21 @@ def _other(job: Job, other: str, judged: Sequence[Judged]) -> MayCome:
     """Another sensor that read bad and was not worked on."""
     return MayCome(
         says=f"Sensor {other} does not read as it should, either. It was not replaced.",
-        why=_measured(job, other, judged),
+        why=measured_of(job, other, judged),
     )
 
 
 def _twin(job: Job, twin: str, judged: Sequence[Judged]) -> MayCome:
     """The sensor of the same age on the other bank, with what was read of it."""
-    ageing = " and does not read as it should" if twin in _read_bad(job, judged) else ""
+    ageing = " and does not read as it should" if twin in read_bad(job, judged) else ""
     return MayCome(
         says=f"{twin}, its twin, is as old as the sensor that was replaced{ageing}.",
-        why=f"Sensors of one age wear alike; it was not replaced. {_measured(job, twin, judged)}",
+        why=f"Sensors of one age wear alike; it was not replaced. {measured_of(job, twin, judged)}",
     )
 
 
-def _measured(job: Job, other: str, judged: Sequence[Judged]) -> str:
+def measured_of(job: Job, other: str, judged: Sequence[Judged]) -> str:
+    """What was read of another sensor, the newest readings, in a sentence."""
     places = [place for place, item in enumerate(job.readings) if item.counts and item.probe.of == other]
     told = [
         f"{_said(job.readings[place], job)}, {RESULTS[judged[place].result].word}" for place in places[-TWIN_READINGS:]

@@ -12,6 +12,7 @@ from dianoia.case.types import Case
 from dianoia.codes.parse import parse_codes
 from dianoia.diagnosis.planning.types import Forecast
 from dianoia.errors import refuse
+from dianoia.visit.other_sensor import case_of_other
 from server.api.common import Key, Person, Seen, answer, author
 from server.jobs import customers, store
 from server.jobs.bodies import Archive, KnownVehicle, NewJob, Problem, Stand, Strike, Taken, WhatIf
@@ -103,6 +104,13 @@ def _entries(seen: str | None) -> int | None:
 def stand(request: HttpRequest, number: int) -> Any:
     """How many entries the job has: asked again and again, it tells a page that a colleague has added something."""
     return Stand(store.find(number).entries)
+
+
+@router.post("/jobs/{number}/others/{address}", response={**WRITES, 201: JobView, 404: Problem}, by_alias=True)
+def open_other(request: HttpRequest, number: int, address: str) -> Any:
+    """The job of another sensor of the same vehicle, with the readings that speak of it. Asked again it is the same job."""
+    job = store.find(number)
+    return _created(request, case_of_other(store.case_of(job), address), f"other-{job.pk}-{address}")
 
 
 @router.get("/jobs/{number}/customer", response={**READS, 200: CustomerData, 404: Problem})

@@ -28,6 +28,7 @@ from dianoia.repair.time import JobTime
 from dianoia.repair.types import RepairState
 from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import ADDRESS_HELP, address_words, place_words
+from dianoia.visit.other_sensor import OtherFound, found_at_others
 from server.jobs.bodies import Ticked, Written
 
 
@@ -46,7 +47,8 @@ class JobView:
     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
-    cleared heater is driven before the module may shut it off again; asks_voltage: whether 12 or 24 V is to be asked first; choices: what an entry may be; sheets: how it is repaired; ticks: their
+    cleared heater is driven before the module may shut it off again; asks_voltage: whether 12 or 24 V is to be asked first; others_found: what
+    does not read as it should at other sensors; choices: what an entry may be; sheets: how it is repaired; ticks: their
     steps as they stand; time: worked; proof_words: the readings of the proof; acts: those that mend what was decided, none where nothing was; mends: of a feed, which
     of its faults may have been mended.
     """
@@ -76,6 +78,7 @@ class JobView:
     seal: str
     latch_window_s: float
     asks_voltage: bool
+    others_found: tuple[OtherFound, ...]
     next_words: Described | None
     alternative_words: tuple[Described, ...]
     before_words: tuple[Described, ...]
@@ -162,6 +165,7 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
         seal="",
         latch_window_s=LATCH_AGAIN_S,
         asks_voltage=job.asks_voltage,
+        others_found=found_at_others(job, verdict.judged),
         next_words=describe(proposed.reading, job.pins) if proposed else None,
         alternative_words=tuple(describe(item.reading, job.pins) for item in verdict.alternatives),
         before_words=tuple(describe(item.read, job.pins) for item in verdict.before_fitting),
@@ -174,7 +178,10 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
         choices=choices(job.family, others_of(job), case.sensor),
         put_aside=tuple(_put_aside(job, diagnosis)),
         how_sure="" if mended else how_sure(diagnosis.standing, diagnosis.weighed.components()),
-        still_open=_to_show(verdict) if mended else still_open(verdict, diagnosis.standing),
+        still_open=(
+            *(_to_show(verdict) if mended else still_open(verdict, diagnosis.standing)),
+            *(f"{item.says} {item.why}" for item in found_at_others(job, verdict.judged)),
+        ),
     )
     return Worked(case, view, _summary(case, job, verdict))
 

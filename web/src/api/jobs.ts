@@ -32,6 +32,15 @@ export function useNewJob() {
   })
 }
 
+/** The job of another sensor of the same vehicle, with the readings that speak of it; the same one when it is asked for again. */
+export function useOpenOther(id: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (address: string) => answered<JobView>(client.POST('/api/jobs/{number}/others/{address}', { params: { path: { number: id, address } } }), 'writing'),
+    onSuccess: (view) => queries.setQueryData(jobKey(view.id), view),
+  })
+}
+
 export function useArchive() {
   const queries = useQueryClient()
   return useMutation({

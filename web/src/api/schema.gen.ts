@@ -155,6 +155,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/others/{address}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Other
+         * @description The job of another sensor of the same vehicle, with the readings that speak of it. Asked again it is the same job.
+         */
+        post: operations["server_api_jobs_open_other"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/customer": {
         parameters: {
             query?: never;
@@ -2060,7 +2080,8 @@ export interface components {
          *     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
          *     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
          *     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
-         *     cleared heater is driven before the module may shut it off again; asks_voltage: whether 12 or 24 V is to be asked first; choices: what an entry may be; sheets: how it is repaired; ticks: their
+         *     cleared heater is driven before the module may shut it off again; asks_voltage: whether 12 or 24 V is to be asked first; others_found: what
+         *     does not read as it should at other sensors; choices: what an entry may be; sheets: how it is repaired; ticks: their
          *     steps as they stand; time: worked; proof_words: the readings of the proof; acts: those that mend what was decided, none where nothing was; mends: of a feed, which
          *     of its faults may have been mended.
          */
@@ -2108,6 +2129,8 @@ export interface components {
             latch_window_s: number;
             /** Asks Voltage */
             asks_voltage: boolean;
+            /** Others Found */
+            others_found: components["schemas"]["OtherFound"][];
             next_words: components["schemas"]["Described"] | null;
             /** Alternative Words */
             alternative_words: components["schemas"]["Described"][];
@@ -2424,6 +2447,20 @@ export interface components {
             beside: number | null;
             /** Whose */
             whose: string;
+        };
+        /**
+         * OtherFound
+         * @description A finding at another sensor. address: ``B2S1``; says: it as a sentence; why: what was read; readings: their places.
+         */
+        OtherFound: {
+            /** Address */
+            address: string;
+            /** Says */
+            says: string;
+            /** Why */
+            why: string;
+            /** Readings */
+            readings: number[];
         };
         /**
          * Pin
@@ -5404,6 +5441,110 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_open_other: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

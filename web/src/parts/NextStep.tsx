@@ -1,9 +1,9 @@
 import { Button, Segmented } from 'antd'
 import { useState } from 'react'
-import { Link } from 'react-router'
-import type { JobView, Probe } from '../api/client'
+import { Link, useNavigate } from 'react-router'
+import type { JobView, Probe, Schemas } from '../api/client'
 import type { Draft } from '../model/draft'
-import { useForecast } from '../api/jobs'
+import { useForecast, useOpenOther } from '../api/jobs'
 import { Asked, rangeFrom } from './Asked'
 import { Cautions } from './Cautions'
 import { AfterRepair, BeforeFitting } from './Gate'
@@ -77,12 +77,30 @@ function Stepped(props: SideProps) {
   )
 }
 
+/** Another sensor that does not read as it should: a touch opens its job with what was read of it. */
+function OtherSensor({ job, found }: { job: number; found: Schemas['OtherFound'] }) {
+  const open = useOpenOther(job)
+  const navigate = useNavigate()
+  return (
+    <div className="other-found">
+      <Why text={`⚠ ${found.says} ${found.why}`} />
+      <Button loading={open.isPending} onClick={() => open.mutate(found.address, { onSuccess: (view) => void navigate(`/jobs/${view.id}`) })}>
+        Open a job for {found.address}
+      </Button>
+      {open.error && <Problem error={open.error} />}
+    </div>
+  )
+}
+
 /** What holds for the whole job, a line each; a touch opens it. */
 function JobWarnings({ view }: { view: JobView }) {
   const lines = view.verdict.warnings.filter((item) => item.reading === null || item.reading === undefined)
-  if (lines.length === 0) return null
+  if (lines.length === 0 && view.others_found.length === 0) return null
   return (
     <div className="job-warnings" role="group" aria-label="About this job">
+      {view.others_found.map((item) => (
+        <OtherSensor key={item.address} job={view.id} found={item} />
+      ))}
       {lines.map((item) => (
         <Why key={item.warning + item.says} text={`⚠ ${item.says}`} />
       ))}

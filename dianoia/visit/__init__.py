@@ -1,0 +1,1 @@
+"""Several jobs of one vehicle."""
