@@ -65,6 +65,18 @@ def page(request: HttpRequest) -> HttpResponse:
     return response
 
 
+def _checked() -> str:
+    """What came of the newest nightly check of the ledger."""
+    found = backup.newest_check()
+    if found is None:
+        return "not checked yet"
+    return (
+        f"holds, checked {found.at}"
+        if not found.problems
+        else f"does not hold, checked {found.at}: {found.problems[0]}"
+    )
+
+
 def healthz(request: HttpRequest) -> HttpResponse:
     """Whether the store answers and is guarded, when it was copied last, and whether copies have stopped: 200, or 503 without a store."""
     try:
@@ -77,5 +89,6 @@ def healthz(request: HttpRequest) -> HttpResponse:
         "store": "guarded" if not unguarded else "not guarded",
         "copied": copied and copied.isoformat(),
         "copies": backup.overdue() or "taken",
+        "ledger": _checked(),
     }
     return JsonResponse(told, status=503 if unguarded else 200)

@@ -48,4 +48,4 @@ def read_mark(request: HttpRequest) -> Any:
 def _view() -> WorkshopView:
     found = mark()
     digest = sha256(found).hexdigest()[:12] if found else None
-    return WorkshopView(workshop(), general_minutes(), outcomes(), digest, backup.overdue())
+    return WorkshopView(workshop(), general_minutes(), outcomes(), digest, backup.overdue(), backup.broken())

@@ -1,17 +1,22 @@
 """Copies of the whole store by SQLite's own online backup: taken while people work, checked, kept for some days, and put back."""
 
+import json
 import logging
 import re
 import shutil
 import sqlite3
 from contextlib import closing
+from dataclasses import asdict, dataclass
 from datetime import datetime, timedelta
+from itertools import islice
 from pathlib import Path
 from threading import Thread
 from time import sleep
 
 from django.conf import settings
-from django.db import connection
+from django.db import DatabaseError, connection, connections
+
+from server.jobs.verification import problems, problems_of_copies, problems_of_heads
 
 _log = logging.getLogger(__name__)
 _FORM = "dianoia-%Y%m%d-%H%M%S.sqlite3"
@@ -25,6 +30,12 @@ OVERDUE = timedelta(hours=36)
 _LEAST = 7
 #: Clocks of a store's own machine differ from one look to the next by no more.
 _CLOCK_SLACK = timedelta(minutes=5)
+
+
+#: What follows a head that was put back: later ones before it are void.
+_RESTORED = "restored"
+#: Name of a copy's database while it is checked.
+_COPY = "copy"
 
 
 class BadCopy(Exception):
@@ -55,9 +66,35 @@ def copy_now() -> Path:
         second = Path(settings.BACKUPS_SECOND)
         second.mkdir(parents=True, exist_ok=True)
         shutil.copy2(path, second / path.name)
+        _note_head(path)
         _forget_old(second)
     _forget_old(folder)
     return path
+
+
+def heads_path() -> Path:
+    """The file that the newest hash is appended to with each copy: beside the second copy, out of reach of who has the store."""
+    return Path(settings.BACKUPS_SECOND or settings.BACKUPS) / "heads.txt"
+
+
+def _note_head(copy: Path, mark: str = "") -> None:
+    """Append when a copy was taken, its newest entry's number and its hash; mark: a word after them. Nothing is ever taken out of this
+    file. Without a second folder there is none.
+    """
+    if not settings.BACKUPS_SECOND:
+        return
+    with closing(sqlite3.connect(f"file:{copy}?mode=ro", uri=True)) as kept:
+        newest = kept.execute("SELECT number, hash FROM jobs_entry ORDER BY number DESC LIMIT 1").fetchone()
+    if newest:
+        with heads_path().open("a", encoding="utf-8") as heads:
+            heads.write(
+                f"{datetime.now().isoformat(timespec='seconds')} {newest[0]} {newest[1]}{mark and f' {mark}'}\n"
+            )
+
+
+def copies() -> list[Path]:
+    """All copies of ours that are kept here, the oldest first."""
+    return [path for _, path in sorted(_copies(Path(settings.BACKUPS)))]
 
 
 def put_back(path: Path) -> Path | None:
@@ -69,7 +106,14 @@ def put_back(path: Path) -> Path | None:
     before = copy_now() if store_path().exists() else None
     connection.close()
     _copy(path, store_path())
-    return before
+    aside = {copy: _set_aside(copy) for copy in copies() if copy.name > path.name and _OURS.match(path.name)}
+    _note_head(path, _RESTORED)
+    return aside.get(before, before) if before else None
+
+
+def _set_aside(copy: Path) -> Path:
+    """Copies of what came after the one that was put back are no past of the store any more: they stay under another name."""
+    return copy.rename(copy.with_name(copy.name.replace("dianoia-", "dianoia-before-restore-", 1)))
 
 
 def check(path: Path) -> None:
@@ -108,14 +152,67 @@ def copy_nightly(pause_s: float = 600.0) -> Thread:
     return thread
 
 
+@dataclass(frozen=True)
+class Checked:
+    """What came of the newest check of a copy. at: when; copy: its file; problems: what does not hold, the first few."""
+
+    at: str
+    copy: str
+    problems: tuple[str, ...]
+
+
+#: So many problems are kept of a check.
+_TOLD = 20
+
+
+def verified(copy: Path) -> Checked:
+    """Check a copy's ledger, and the chain against older copies and noted heads; what came of it is kept beside the copies."""
+    connections.databases[_COPY] = {**connections.databases["default"], "NAME": str(copy)}
+    try:
+        found = [*islice(problems(_COPY), _TOLD)]
+    finally:
+        connections[_COPY].close()
+        del connections[_COPY], connections.databases[_COPY]
+    found += islice((*problems_of_copies(copies()), *problems_of_heads(heads_path())), _TOLD)
+    checked = Checked(datetime.now().isoformat(timespec="seconds"), copy.name, tuple(found))
+    _checked_path().write_text(json.dumps(asdict(checked)), encoding="utf-8")
+    for line in found:
+        _log.error("the ledger does not hold: %s", line)
+    return checked
+
+
+def newest_check() -> Checked | None:
+    """What came of the newest check; None where none was made or it cannot be read."""
+    try:
+        kept = json.loads(_checked_path().read_text(encoding="utf-8"))
+        return Checked(str(kept["at"]), str(kept["copy"]), tuple(map(str, kept["problems"])))
+    except (OSError, ValueError, KeyError, TypeError):
+        return None
+
+
+def broken() -> str:
+    """What people are told where the newest check found that the ledger does not hold; empty where it does."""
+    found = newest_check()
+    if found is None or not found.problems:
+        return ""
+    more = f", and {len(found.problems) - 1} more" if len(found.problems) > 1 else ""
+    return f"The ledger does not hold (checked {found.at}): {found.problems[0]}{more}. Run manage.py verify_ledger."
+
+
+def _checked_path() -> Path:
+    return Path(settings.BACKUPS) / "checked.json"
+
+
 def _nightly(pause_s: float) -> None:
     while True:
         last = newest()
         if store_path().exists() and (last is None or datetime.now() - last >= _EVERY):
             try:
-                _log.info("copied the store to %s", copy_now())
-            except (BadCopy, OSError, sqlite3.Error):  # said, and tried again at the next look
-                _log.exception("the store could not be copied")
+                copy = copy_now()
+                _log.info("copied the store to %s", copy)
+                verified(copy)
+            except (BadCopy, OSError, sqlite3.Error, DatabaseError):  # said, and tried again at the next look
+                _log.exception("the store could not be copied and checked")
         sleep(pause_s)
 
 

@@ -1,14 +1,14 @@
 """The ledger: entries are appended, read back, and checked."""
 
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from dianoia.case.times import now
 from server.jobs.bodies import Written
-from server.jobs.chain import START, canonical, commitment, link, record
+from server.jobs.chain import START, canonical, link, record
 from server.jobs.models import Customer, Entry, Job, Kind
 
 #: A clock is taken for right within this.
@@ -119,50 +119,6 @@ def _time(text: str | None) -> datetime | None:
     """A moment; None for a date, or a time whose offset is not known."""
     time = datetime.fromisoformat(text) if text else None
     return time if time and time.utcoffset() is not None else None
-
-
-def problems() -> Iterator[str]:
-    """What is wrong with the stored ledger: with its chain, and with what the jobs say it comes to; nothing where it holds."""
-    before, expected = START, 1
-    for row in Entry.objects.order_by("number").iterator(chunk_size=2000):
-        if row.number != expected:
-            yield f"entry {expected} is missing: number {row.number} follows {expected - 1}"
-        text = record(row.number, row.job_id, row.place, row.kind, row.by, row.at, row.body)
-        if link(before, text) != row.hash:
-            yield f"entry {row.number} is not what was written, or does not follow entry {row.number - 1}"
-        before, expected = row.hash, row.number + 1
-    for job in Job.objects.all():
-        yield from _problems_of(job)
-
-
-def _problems_of(job: Job) -> Iterator[str]:
-    rows = list(job.ledger.all())
-    if [row.place for row in rows] != list(range(job.entries)):
-        yield f"job {job.pk} should have {job.entries} entries, and has {len(rows)}"
-        return
-    if [row.line for row in rows if row.kind == Kind.READING] != list(range(job.lines)):
-        yield f"job {job.pk} should have {job.lines} readings in order"
-    known = _folded(rows)
-    if known and (known.get("codes", []), _without_codes(known)) != (job.codes, job.header):
-        yield f"job {job.pk} is not what its entries come to"
-    customer = Customer.objects.filter(job=job).first()
-    said = next((json.loads(row.body) for row in reversed(rows) if row.kind == Kind.CUSTOMER), None)
-    if (
-        said
-        and said.get("commitment")
-        and (not customer or commitment(customer.salt, told(customer)) != said["commitment"])
-    ):
-        yield f"the customer's data of job {job.pk} is not what was entered"
-
-
-def _folded(rows: Sequence[Entry]) -> dict[str, Any]:
-    """What is known of a job after all its entries: the newest says it whole."""
-    bodies = [json.loads(row.body) for row in rows if row.kind in (Kind.OPENED, Kind.CHANGE)]
-    return dict(bodies[-1]["known"]) if bodies else {}
-
-
-def _without_codes(known: dict[str, Any]) -> dict[str, Any]:
-    return {name: value for name, value in known.items() if name != "codes"}
 
 
 def told(customer: Customer) -> dict[str, str]:

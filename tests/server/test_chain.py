@@ -4,20 +4,24 @@ import json
 from collections.abc import Callable
 from dataclasses import replace
 from hashlib import sha256
-from io import StringIO
+from io import BytesIO, StringIO
 from typing import Any
 
 from django.core.checks import run_checks
 from django.core.management import CommandError, call_command
 from django.db import DatabaseError, connection, transaction
 from django.test import TestCase, TransactionTestCase
+from PIL import Image
 
+from dianoia.repair.sheets import steps_known
 from server.jobs import customers, guards, ledger, store
 from server.jobs.chain import START, canonical, link, record
 from server.jobs.customers import CustomerData
 from server.jobs.models import Entry, Job
+from server.jobs.photos import add_photo
+from server.jobs.verification import problems
 from tests.cases import BATTERY, ELEMENT, SUPPLY, case
-from tests.people import AtTheBench, Emptied, author
+from tests.people import AtTheBench, Emptied, author, someone
 
 JSON = "application/json"
 
@@ -45,6 +49,9 @@ class Tampering(Emptied, TransactionTestCase):
         store.add_reading(self.job, case(ELEMENT).readings[0], by=author("Beppo"))
         store.strike(self.job, 0, "wrong pin", author())
         store.change(self.job, {"title": "Morning"}, author())
+        made = BytesIO()
+        Image.new("RGB", (40, 30)).save(made, "JPEG")
+        add_photo(self.job, sorted(steps_known())[0], made.getvalue(), author())
 
     def test_the_database_refuses_every_way_to_change_an_entry(self) -> None:
         for statement in (
@@ -57,7 +64,7 @@ class Tampering(Emptied, TransactionTestCase):
                 sql(statement)
         with self.assertRaises(DatabaseError), transaction.atomic():
             Job.objects.filter(pk=self.job.pk).delete()
-        self.assertEqual(list(ledger.problems()), [])
+        self.assertEqual(list(problems()), [])
 
     def test_what_waited_says_so(self) -> None:
         store.add_reading(self.job, replace(case(ELEMENT).readings[0], taken="2026-03-14T09:30:00+00:00"), by=author())
@@ -83,6 +90,11 @@ class Tampering(Emptied, TransactionTestCase):
             )
             mend_the_chain_from(6)
 
+        def another_trigger() -> None:
+            guards.install()
+            sql("DROP TRIGGER jobs_entry_no_update")
+            sql("CREATE TRIGGER jobs_entry_no_update BEFORE UPDATE ON jobs_entry BEGIN SELECT 1; END")
+
         courses: tuple[tuple[str, Callable[[], None], str], ...] = (
             (
                 "a changed byte",
@@ -90,8 +102,16 @@ class Tampering(Emptied, TransactionTestCase):
                 "entry 4",
             ),
             ("another name", lambda: sql("UPDATE jobs_entry SET by = 'Beppo' WHERE number = 5"), "entry 5"),
+            (
+                "another person's account",
+                lambda: sql("UPDATE jobs_entry SET person_id = %s WHERE number = 2", someone("Beppo").pk),
+                "another person's",
+            ),
+            ("a photo exchanged", lambda: sql("UPDATE jobs_photo SET image = %s", b"another"), "is not what was taken"),
+            ("a photo taken away", lambda: sql("DELETE FROM jobs_photo"), "is missing"),
+            ("a trigger that lets all pass", another_trigger, "is not ours"),
             ("a removed row", lambda: sql("DELETE FROM jobs_entry WHERE number = 3"), "entry 3 is missing"),
-            ("a removed end", lambda: sql("DELETE FROM jobs_entry WHERE number = 6"), "should have 6 entries"),
+            ("a removed end", lambda: sql("DELETE FROM jobs_entry WHERE number = 7"), "should have 7 entries"),
             ("a reordered pair", reorder, "entry 2"),
             ("the job itself", lambda: sql("UPDATE jobs_job SET header = '{}'"), "is not what its entries come to"),
             ("an entry, and the chain made anew", forge_and_mend, "is not what its entries come to"),
@@ -101,9 +121,9 @@ class Tampering(Emptied, TransactionTestCase):
                 point = transaction.savepoint()
                 guards.lift()
                 tamper()
-                self.assertTrue(any(says in line for line in ledger.problems()), list(ledger.problems()))
+                self.assertTrue(any(says in line for line in problems()), list(problems()))
                 transaction.savepoint_rollback(point)
-        self.assertEqual(list(ledger.problems()), [])
+        self.assertEqual(list(problems()), [])
 
     def test_missing_guards_are_found_and_come_back_with_a_migration(self) -> None:
         guards.lift()
@@ -113,7 +133,7 @@ class Tampering(Emptied, TransactionTestCase):
         call_command("migrate", verbosity=0)
         said = StringIO()
         call_command("verify_ledger", stdout=said)
-        self.assertIn(f"6 entries, newest hash {ledger.seal_of(self.job)}", said.getvalue())
+        self.assertIn(f"7 entries, newest hash {ledger.seal_of(self.job)}", said.getvalue())
 
 
 class Customers(AtTheBench, TestCase):
@@ -123,14 +143,14 @@ class Customers(AtTheBench, TestCase):
         job = store.create(case(ELEMENT)).job
         told = {"name": "Postal service", "plate": "VS 12", "vin": "W1"}
         self.assertEqual(self.client.patch(f"/api/jobs/{job.pk}/customer", told, content_type=JSON).json(), told)
-        self.assertEqual(list(ledger.problems()), [])
+        self.assertEqual(list(problems()), [])
         self.assertNotIn("Postal", "".join(Entry.objects.values_list("body", flat=True)))
         job.customer.plate = "VS 13"
         job.customer.save()
-        self.assertIn("customer's data", next(iter(ledger.problems())))
+        self.assertIn("customer's data", next(iter(problems())))
         call_command("remove_customer", str(job.pk), stdout=StringIO())
         self.assertEqual(customers.customer_of(job), CustomerData())
-        self.assertEqual((list(ledger.problems()), Entry.objects.filter(kind="reading").count()), ([], 1))
+        self.assertEqual((list(problems()), Entry.objects.filter(kind="reading").count()), ([], 1))
 
 
 class Clashes(AtTheBench, TestCase):

@@ -16,8 +16,8 @@ from dianoia.case.workshop import Workshop
 from dianoia.repair.types import Repair
 from server.jobs import closing, customers, store
 from server.jobs.customers import CustomerChange
-from server.jobs.ledger import problems
 from server.jobs.models import Job
+from server.jobs.verification import problems
 from server.jobs.workshop import set_workshop
 from server.papers import paper
 from tests.cases import ELEMENT, OPEN_ELEMENT, STEADY, SUPPLY, case, demo_case

@@ -16,8 +16,9 @@ from django.core.management import CommandError, call_command
 from django.db import connection
 from django.test import SimpleTestCase, TestCase, TransactionTestCase, override_settings
 
-from server.jobs import backup, ledger, store
+from server.jobs import backup, guards, store
 from server.jobs.models import Entry, Job
+from server.jobs.verification import problems, problems_of_copies, problems_of_heads
 from server.logs import JsonLines
 from tests.cases import BATTERY, ELEMENT, case
 from tests.people import AtTheBench, BenchClient, Emptied, readings
@@ -57,7 +58,7 @@ class Disks(AtTheBench, TestCase):
                     cursor.execute(mend)
                 self.assertEqual((answer.status_code, says in answer.json()["message"]), (503, True), answer.json())
                 self.assertEqual(self.client.get("/api/jobs").status_code, 200)
-        self.assertEqual(list(ledger.problems()), [])
+        self.assertEqual(list(problems()), [])
 
     def test_the_state_of_the_store_is_asked_without_a_name(self) -> None:
         self.client.logout()
@@ -81,14 +82,32 @@ class Copies(Emptied, TransactionTestCase):
     def test_a_copy_taken_while_people_work_comes_back_with_all_up_to_it(self) -> None:
         copy = backup.copy_now()
         store.add_reading(self.job, case(ELEMENT).readings[0])
-        self.assertEqual([path.name for path in (self.folder / "second").iterdir()], [copy.name])
+        self.assertEqual({path.name for path in (self.folder / "second").iterdir()}, {copy.name, "heads.txt"})
         with patch("server.jobs.backup.datetime", wraps=datetime) as later:
             later.now.return_value = datetime.now() + timedelta(seconds=2)
             call_command("restore", str(copy), stdout=StringIO())
-        self.assertEqual((len(readings()), list(ledger.problems())), (1, []))
+        self.assertEqual((len(readings()), list(problems())), (1, []))
         before = max(path for path in (self.folder / "copies").iterdir())
         with closing(sqlite3.connect(before)) as kept:  # what was there was copied first
             self.assertEqual(kept.execute("SELECT count(*) FROM jobs_entry WHERE kind = 'reading'").fetchone()[0], 2)
+
+    @patch(
+        "server.jobs.backup.problems", lambda using: problems()
+    )  # Django's tests refuse a database that is named later
+    def test_a_chain_made_anew_shows_against_an_older_copy_and_the_noted_head(self) -> None:
+        checked = backup.verified(backup.copy_now())
+        self.assertEqual((checked.problems, backup.broken()), ((), ""))
+        self.assertIn("holds", self.client.get("/healthz").json()["ledger"])
+        guards.lift()
+        with connection.cursor() as cursor:
+            cursor.execute("UPDATE jobs_entry SET hash = %s WHERE number = 2", ["0" * 64])
+        said = [*problems_of_copies(backup.copies()), *problems_of_heads(backup.heads_path())]
+        self.assertEqual(len(said), 2, said)
+        with patch("server.jobs.backup.datetime", wraps=datetime) as later, self.assertLogs("server.jobs.backup"):
+            later.now.return_value = datetime.now() + timedelta(seconds=2)
+            self.assertGreater(len(backup.verified(backup.copy_now()).problems), 1)
+        self.assertIn("does not hold", self.client.get("/healthz").json()["ledger"])
+        self.assertIn("Run manage.py verify_ledger", backup.broken())
 
     def test_a_file_that_is_no_whole_copy_changes_nothing(self) -> None:
         copy = backup.copy_now()
@@ -187,5 +206,5 @@ class Upgrade(Emptied, TransactionTestCase):
         call_command("migrate", verbosity=0)
         worked = store.worked_out(Job.objects.get(pk=job.pk))
         self.assertEqual([item.struck for item in worked.case.readings], [None, "wrong pin"])
-        self.assertEqual((worked.case.codes[0].status, list(ledger.problems())), ("pending", []))
+        self.assertEqual((worked.case.codes[0].status, list(problems())), ("pending", []))
         self.assertTrue(all(item.imported for item in worked.view.written))

@@ -32,7 +32,7 @@ export function WorkshopPage() {
   const workshop = useWorkshop()
   if (workshop.error && !workshop.data) return <Problem error={workshop.error} />
   if (!workshop.data) return <p className="muted waiting">Fetching the settings…</p>
-  return <Form settings={workshop.data.settings} general={workshop.data.general_minutes} outcomes={workshop.data.outcomes} mark={workshop.data.mark ?? null} overdue={workshop.data.copies_overdue ?? ''} />
+  return <Form settings={workshop.data.settings} general={workshop.data.general_minutes} outcomes={workshop.data.outcomes} mark={workshop.data.mark ?? null} overdue={[workshop.data.copies_overdue, workshop.data.ledger_broken].filter(Boolean).join(' ')} />
 }
 
 interface FormProps {

@@ -4,18 +4,19 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
 
-from server.jobs import guards, ledger
+from server.jobs import backup, ledger
 from server.jobs.models import Entry
+from server.jobs.verification import problems, problems_of_copies, problems_of_heads
 
 
 class Command(BaseCommand):
     """``manage.py verify_ledger``: exit code 1 and a line for each problem where something was changed."""
 
-    help = "Check every entry of the ledger against its chain, and every job against its entries."
+    help = "Check every entry of the ledger against its chain, every job, photo and name against its entries, and older copies against the chain."
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Say what is wrong, or the newest hash."""
-        found = [*(f"trigger {name} is missing" for name in guards.missing()), *ledger.problems()]
+        found = [*problems(), *problems_of_copies(backup.copies()), *problems_of_heads(backup.heads_path())]
         for line in found:
             self.stdout.write(line)
         if found:
