@@ -199,7 +199,10 @@ def _alike(reading: Mapping[str, Any], bench: Bench, other: Yard) -> bool | None
 
 def tells(job: Job, yard: Yard, bench: Bench) -> bool:
     """Whether the readings up to the first order give the true components 0.99 and more, by Bayes over this car's own faults."""
-    return chances_of(job, yard, bench, MAGNITUDES).get(job.truth, 0.0) >= 0.99
+    chances = chances_of(job, yard, bench, MAGNITUDES)
+    if not job.truth:
+        return chances.get(job.truth, 0.0) >= 0.99
+    return sum(chance for found, chance in chances.items() if job.truth <= found) >= 0.99
 
 
 # ---- the engine's own proposals

@@ -27,13 +27,13 @@ from dianoia.readings.scale import OL_FROM, OL_SURE, error_unit, error_units
 Result = Literal["pass", "fail", "unclear"]
 _WORST_FIRST: tuple[Result, ...] = ("fail", "unclear", "pass")
 #: A computed range of volts or amperes wider than this many error units tells nothing.
-TOO_WIDE: Mapping[Kind, float] = {"voltage": 60.0, "current": 60.0}
+TOO_WIDE: Mapping[Kind, float] = {"voltage": 100.0, "current": 100.0}
 #: A signal whose ends lie so many error units apart tells little at one look.
 MOVES_APART = 8.0
 #: Words that a healthy circuit shows more often than this are expected; more seldom than ``NEVER`` they are wrong.
 EXPECTED, NEVER = 0.12, 0.04
 #: Error units by which a range is wider than what healthy circuits show, for the instrument; and beyond which a reading is bad.
-ALLOWED, BAD_FROM = 1.0, 1.5 * WIDTH
+ALLOWED, BAD_FROM = 1.5, 1.5 * WIDTH
 #: Figures of a display that are not said before they are read: they follow from the others, or are said with them.
 _FOLLOWS = ("mean", "moves")
 

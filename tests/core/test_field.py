@@ -10,8 +10,9 @@ from unittest import TestCase
 from unittest.mock import patch
 
 from dianoia.bench import field
+from dianoia.bench.bound import _figures, fits
 from dianoia.bench.field import calibration, ends, figures, judged, run
-from dianoia.bench.field_work import FieldOutcome, Step, _figures, _fits, is_right, planned, tells
+from dianoia.bench.field_work import FieldOutcome, Step, is_right, planned, tells
 from dianoia.errors import RefusedInput
 from dianoia.simulated.job import work
 from tests.tags import slow
@@ -101,7 +102,7 @@ class Telling(TestCase):
         self.assertIsNone(_figures("bright"))
         for noted, shown, near in (("13.8 V", "13.7 V", True), ("13.8 V", "0.1 V", False), ("OL", "5.0 ohm", False), ("bright", "bright", True),
                                    ("0.1..0.8 V", "0.44 V", False), ("5.1 ohm", "5.3 ohm", True)):  # fmt: skip
-            self.assertEqual(_fits(noted, shown) > -2.0, near, (noted, shown))
+            self.assertEqual(fits(noted, shown) > -2.0, near, (noted, shown))
 
     def test_a_whole_proof_tells_and_one_reading_does_not(self) -> None:
         number, (job, yard, bench) = next(

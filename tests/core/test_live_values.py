@@ -100,6 +100,8 @@ class LiveValues(TestCase):
         judged = seen(**FED, value="0.79 V").judged[0]
         assert judged.low is not None and judged.high is not None
         self.assertEqual(judged.result, "pass")
-        self.assertTrue(0.755 < judged.low < judged.high < 0.92, judged.expected)  # a tool reads up to 0.12 V more
+        self.assertTrue(
+            0.72 < judged.low < judged.high < 0.95, judged.expected
+        )  # a tool reads up to 0.12 V more, and errs by 0.03
         top = seen(**FED, value="0.45 V").suspects[0].fault
         self.assertIn(top, ("wire-open:signal", "wire-high:signal"))

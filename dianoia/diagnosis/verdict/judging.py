@@ -20,9 +20,9 @@ from dianoia.quantities.types import Quantity
 from dianoia.readings.judge import Expectation, Result, expect, expect_figures, expect_moving, judge, seen_on_some
 from dianoia.readings.model import LoopModel
 
-#: A reading that a healthy circuit may show is not called good where a fault shows it so many times more often, unless that fault has less
-#: than this chance before any reading.
-RATHER, SELDOM = 4.0, 0.02
+#: A reading that a healthy circuit may show is not called good where faults show it so many times more often, unless all of them together
+#: have less than this chance before any reading.
+RATHER, SELDOM = 4.0, 0.1
 #: Why no current by itself is not bad.
 LATCHED_OFF = (
     "A module that has shut its heater off over the code shows this, too: clear the codes, then read within seconds."
@@ -91,17 +91,21 @@ class Judging:
         return raised_faults(item, self.engine.partition, self.engine.space.prior)
 
     def _shown_rather_by(self, item: Evidence) -> list[str]:
-        """The faults, not too seldom, that make a reading likelier than a healthy circuit does, ``RATHER`` times and more; three at most."""
+        """The faults that make a reading likelier than a healthy circuit does, ``RATHER`` times and more; three at most, and none where all
+        of them are seldom.
+        """
         space, partition = self.engine.space, self.engine.partition
         likelihood = np.exp(item.odds - item.odds.max())
         healthy = float(likelihood[space.row_of[frozenset()]])
         speaks: dict[str, float] = {}
+        share = 0.0
         for name, rows in partition.has_fault.items():
             own = space.prior[rows]
             given = float(own @ likelihood[rows])
-            if own.sum() > SELDOM and given > RATHER * healthy * float(own.sum()):
+            if given > RATHER * healthy * float(own.sum()):
                 speaks[name] = given
-        return sorted(speaks, key=lambda name: -speaks[name])[:3]
+                share += float(own.sum())
+        return sorted(speaks, key=lambda name: -speaks[name])[:3] if share > SELDOM else []
 
     def _expected_of(self, reading: Observed) -> Expectation | None:
         """What a reading is held against; one with several figures, by each of them."""
