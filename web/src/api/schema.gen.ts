@@ -4334,7 +4334,7 @@ export interface components {
         /**
          * WorkshopView
          * @description settings: the workshop's own; general_minutes: what counts where it gives none, by place or change of state; outcomes: of all
-         *     repairs noted here; mark: which picture stands on the papers, None for none; copies_overdue: what is told where copies of the store
+         *     repairs noted here; mark: which picture stands on the papers, None for none; ledger_broken: what the newest nightly check found, empty where the ledger holds; copies_overdue: what is told where copies of the store
          *     have stopped, empty while they are taken.
          */
         WorkshopView: {
@@ -4352,6 +4352,11 @@ export interface components {
              * @default
              */
             copies_overdue: string;
+            /**
+             * Ledger Broken
+             * @default
+             */
+            ledger_broken: string;
         };
         /**
          * Dial
