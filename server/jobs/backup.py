@@ -5,6 +5,7 @@ import logging
 import re
 import shutil
 import sqlite3
+from collections.abc import Callable, Sequence
 from contextlib import closing
 from dataclasses import asdict, dataclass
 from datetime import datetime, timedelta
@@ -145,9 +146,9 @@ def overdue() -> str:
     return f"No copy of the store for {hours}: {since}. Look into the server's log, or run make backup."
 
 
-def copy_nightly(pause_s: float = 600.0) -> Thread:
-    """A thread that copies whenever the newest copy is a day old."""
-    thread = Thread(target=_nightly, args=(pause_s,), name="nightly-copy", daemon=True)
+def copy_nightly(then: Sequence[Callable[[], None]] = (), pause_s: float = 600.0) -> Thread:
+    """A thread that copies and checks whenever the newest copy is a day old. then: what else is done each night."""
+    thread = Thread(target=_nightly, args=(then, pause_s), name="nightly-copy", daemon=True)
     thread.start()
     return thread
 
@@ -203,7 +204,7 @@ def _checked_path() -> Path:
     return Path(settings.BACKUPS) / "checked.json"
 
 
-def _nightly(pause_s: float) -> None:
+def _nightly(then: Sequence[Callable[[], None]], pause_s: float) -> None:
     while True:
         last = newest()
         if store_path().exists() and (last is None or datetime.now() - last >= _EVERY):
@@ -211,6 +212,8 @@ def _nightly(pause_s: float) -> None:
                 copy = copy_now()
                 _log.info("copied the store to %s", copy)
                 verified(copy)
+                for step in then:
+                    step()
             except (BadCopy, OSError, sqlite3.Error, DatabaseError):  # said, and tried again at the next look
                 _log.exception("the store could not be copied and checked")
         sleep(pause_s)

@@ -15,7 +15,7 @@ from server.jobs.bodies import Problem
 from server.people.accounts import Name, new_name
 from server.people.accounts import router as accounts
 from server.people.attempts import remember_device, slowed
-from server.people.doors import come_in
+from server.people.doors import PICKED, come_in
 from server.people.roles import Role, add_person, role_of
 from server.statuses import READS, SIGNS, WRITES
 
@@ -35,9 +35,12 @@ class Person:
 
 @dataclass(frozen=True)
 class Here:
-    """me: who works with this page, None for nobody yet; way: how people come in; people: whose names may be picked."""
+    """me: who works with this page, None for nobody yet; by_password: they gave one; way: how people come in; people: whose names may be
+    picked.
+    """
 
     me: Person | None
+    by_password: bool
     way: Literal["pick", "sign-in"]
     people: tuple[Person, ...]
 
@@ -95,7 +98,8 @@ def sign_in(request: HttpRequest, response: HttpResponse, body: Body[SignIn]) ->
     if wait := slowed(request):
         response["Retry-After"] = str(wait)
         return 429, Problem(f"Too many names were tried from here. Try again in {wait} seconds.")
-    person = authenticate(request, username=body.name, password=body.password)
+    known = User.objects.filter(username__iexact=" ".join(body.name.split())).first()
+    person = authenticate(request, username=known.username if known else body.name, password=body.password)
     if isinstance(person, User):
         remember_device(request, response, person.username)
         return _in(request, person, picked=False)
@@ -121,7 +125,8 @@ def _in(request: HttpRequest, person: User, picked: bool) -> Here:
 def _here(request: HttpRequest) -> Here:
     me = _person(request.user) if isinstance(request.user, User) else None
     listed = User.objects.filter(is_active=True).order_by("username") if settings.BENCH else ()
-    return Here(me, "pick" if settings.BENCH else "sign-in", tuple(_person(user) for user in listed))
+    by_password = me is not None and not request.session.get(PICKED)
+    return Here(me, by_password, "pick" if settings.BENCH else "sign-in", tuple(_person(user) for user in listed))
 
 
 def _person(user: User) -> Person:

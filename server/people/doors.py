@@ -14,7 +14,8 @@ from django.http.response import HttpResponseBase
 from django.middleware.csrf import CsrfViewMiddleware
 
 from server.people.bench import refusal
-from server.people.roles import may_write
+from server.people.permissions import needs_of, route_of
+from server.people.roles import may_write, role_of
 from server.refusals import refused
 
 Next = Callable[[HttpRequest], HttpResponse]
@@ -23,8 +24,6 @@ _SAFE = ("GET", "HEAD", "OPTIONS")
 SEEN, PICKED = "seen", "picked"
 #: Asked for by a page on its own, over and over: it keeps nobody signed in.
 POLLED = "/stand"
-#: Free to all: who works here is asked for by it, and the words tell nothing of a job.
-_OPEN = ("/api/people/", "/api/vocabulary")
 #: A session's time is written at most so often.
 _NOTED_EVERY_S = 60.0
 
@@ -65,20 +64,41 @@ class SignedIn:
         if settings.BENCH and (why := refusal(request)):
             return refused(why, 403)
         _end_if_idle(request)
-        return self._refused(request) or self.get_response(request)
+        return self.get_response(request)
+
+    def process_view(self, request: HttpRequest, *_: Any) -> HttpResponse | None:
+        """See Django: asked once it is known which operation a request is for."""
+        return self._refused(request)
 
     def _refused(self, request: HttpRequest) -> HttpResponse | None:
-        if not request.path.startswith("/api/") or request.path.startswith(_OPEN):
+        match = request.resolver_match
+        if match is None or not request.path.startswith("/api/"):
             return None
-        writes = request.method not in _SAFE
-        if not request.user.is_authenticated and (writes or not settings.BENCH):
+        needs = needs_of(request.method or "", route_of(match.route))
+        if needs is None and request.method in _SAFE:
+            return None  # answered with 405, or nothing is there
+        if needs == "anybody":
+            return None
+        if not request.user.is_authenticated and (needs != "reads" or not settings.BENCH):
             return refused("Say who you are first." if settings.BENCH else "Sign in first.", 401)
         taken_by = request.headers.get("X-Person")
-        if writes and taken_by and taken_by != str(request.user.pk):
+        if request.method not in _SAFE and taken_by and taken_by != str(request.user.pk):
             return refused("Someone else took this: it waits until they say who they are.", 409)
-        if writes and not may_write(request.user):
+        if needs == "foreman":
+            return _no_foreman(request)
+        if needs not in ("reads", "self") and not may_write(request.user):
             return refused("You may read here, and change nothing.", 403)
         return None
+
+
+def _no_foreman(request: HttpRequest) -> HttpResponse | None:
+    """Accounts are a foreman's, and a foreman's name that was only picked says nothing."""
+    user = request.user
+    if not isinstance(user, User) or role_of(user) != "foreman":
+        return refused("Only a foreman sees and changes accounts.", 403)
+    if request.session.get(PICKED):
+        return refused("Accounts take the foreman's password: give it below.", 403)
+    return None
 
 
 def come_in(request: HttpRequest, picked: bool) -> None:

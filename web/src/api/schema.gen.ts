@@ -4534,10 +4534,13 @@ export interface components {
         };
         /**
          * Here
-         * @description me: who works with this page, None for nobody yet; way: how people come in; people: whose names may be picked.
+         * @description me: who works with this page, None for nobody yet; by_password: they gave one; way: how people come in; people: whose names may be
+         *     picked.
          */
         Here: {
             me: components["schemas"]["Person"] | null;
+            /** By Password */
+            by_password: boolean;
             /**
              * Way
              * @enum {string}

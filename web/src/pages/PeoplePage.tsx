@@ -1,7 +1,7 @@
 import { Button, Form, Input, Modal, Popconfirm, Select, Table } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { type Account, useAccounts, useAddAccount, useChangeAccount, useHere } from '../api/people'
+import { type Account, useAccounts, useAddAccount, useChangeAccount, useHere, useSignIn } from '../api/people'
 import { when } from '../model/when'
 import { Corner } from '../parts/Corner'
 import { Problem } from '../parts/Problem'
@@ -16,7 +16,8 @@ const ROLES: { value: Role; label: string }[] = [
 /** Who works here: for a foreman. */
 export function PeoplePage() {
   const accounts = useAccounts()
-  const way = useHere().data?.way
+  const here = useHere().data
+  const asks = here?.me?.role === 'foreman' && !here.by_password
   return (
     <main className="people">
       <header className="bench-head">
@@ -29,12 +30,32 @@ export function PeoplePage() {
       {accounts.error && (
         <section>
           <Problem error={accounts.error} />
-          <p>Touch the name in the corner and come in as a foreman. The first one is added on the server: <code>manage.py add_person NAME --role foreman</code>.</p>
+          {asks && here.me ? (
+            <ForemanPassword name={here.me.name} />
+          ) : (
+            <p>Touch the name in the corner and come in as a foreman. The first one is added on the server: <code>manage.py add_person NAME --role foreman</code>.</p>
+          )}
         </section>
       )}
       {accounts.isPending && <p className="muted waiting">Fetching the accounts…</p>}
-      {accounts.data && <Accounts accounts={accounts.data} signing={way === 'sign-in'} />}
+      {accounts.data && <Accounts accounts={accounts.data} signing={here?.way === 'sign-in'} />}
     </main>
+  )
+}
+
+/** A name that was picked at a bench becomes a foreman's by the password. */
+function ForemanPassword({ name }: { name: string }) {
+  const enter = useSignIn()
+  return (
+    <Form layout="vertical" className="foreman-password" onFinish={({ password }: { password: string }) => enter.mutate({ name, password })}>
+      <Form.Item label={`Password of ${name}`} name="password" rules={[{ required: true, message: 'Type the password.' }]}>
+        <Input.Password autoFocus autoComplete="current-password" />
+      </Form.Item>
+      {enter.error && <Problem error={enter.error} />}
+      <Button type="primary" htmlType="submit" loading={enter.isPending}>
+        Open the accounts
+      </Button>
+    </Form>
   )
 }
 
@@ -57,7 +78,7 @@ function Accounts({ accounts, signing }: { accounts: Account[]; signing: boolean
             title: '', key: 'do', align: 'right',
             render: (_, item) => (
               <span className="people-do">
-                {signing && item.open && <Button onClick={() => { change.reset(); setForWhom(item) }}>{item.password ? 'New password' : 'Give a password'}</Button>}
+                {(signing || item.role === 'foreman') && item.open && <Button onClick={() => { change.reset(); setForWhom(item) }}>{item.password ? 'New password' : 'Give a password'}</Button>}
                 {item.open ? (
                   <Popconfirm title={`${item.name} may no longer come in.`} description="What they measured stays, with their name." okText="Shut the account" onConfirm={() => change.mutate({ id: item.id, open: false })}>
                     <Button>Shut</Button>
@@ -90,6 +111,7 @@ function Accounts({ accounts, signing }: { accounts: Account[]; signing: boolean
 function NewPerson({ signing }: { signing: boolean }) {
   const add = useAddAccount()
   const [form] = Form.useForm<{ name: string; role: Role; password?: string }>()
+  const role = Form.useWatch('role', form)
   return (
     <section aria-label="Someone new" className="person-new">
       <h2>Someone new</h2>
@@ -100,7 +122,7 @@ function NewPerson({ signing }: { signing: boolean }) {
         <Form.Item label="Role" name="role">
           <Select options={ROLES} />
         </Form.Item>
-        {signing && (
+        {(signing || role === 'foreman') && (
           <Form.Item label="First password" name="password" rules={[{ required: true, message: 'Type a password.' }]}>
             <Input.Password autoComplete="new-password" />
           </Form.Item>

@@ -2,6 +2,7 @@
 
 import json
 from pathlib import Path
+from secrets import token_urlsafe
 from typing import Any
 
 from django.conf import settings
@@ -19,6 +20,22 @@ from server.people.roles import Role, add_person
 PEOPLE: tuple[tuple[str, Role], ...] = (("Ana", "technician"), ("Beppo", "technician"), ("Chiara", "foreman"))
 
 
+FOREMAN = next(name for name, role in PEOPLE if role == "foreman")
+
+
+def _kept() -> Path:
+    """Where the demo foreman's password stands, for this machine's user alone."""
+    return Path(settings.VAR_DIR, "demo-foreman.txt")
+
+
+def _password() -> str:
+    """A new one, kept to be told."""
+    made = token_urlsafe(9)
+    _kept().touch(mode=0o600)
+    _kept().write_text(made, encoding="utf-8")
+    return made
+
+
 def _author(number: int) -> Author:
     """The technicians in turn; nobody where there are none."""
     found = User.objects.filter(username=PEOPLE[number % 2][0]).first()
@@ -34,7 +51,9 @@ class Command(BaseCommand):
         """The depot's people, and every case file of demo/cases, in the order of their names."""
         if settings.BENCH and not User.objects.exists():
             for name, role in PEOPLE:
-                add_person(name, role)
+                add_person(name, role, _password() if role == "foreman" else None)
+        if settings.BENCH and _kept().is_file():
+            self.stdout.write(f"Accounts take the password of {FOREMAN}: {_kept().read_text(encoding='utf-8')}")
         files = sorted(Path(settings.BASE_DIR, "demo", "cases").glob("*.json"))
         cases = [case_from_json(path.read_text(encoding="utf-8")) for path in files]
         there = {job.header["vehicle"]["label"] for job in Job.objects.all()}

@@ -11,6 +11,7 @@ from server.jobs.backup import copy_nightly
 from server.jobs.memory import keep_heaps_few
 from server.jobs.workers import pool
 from server.people.bench import is_loopback
+from server.people.tidying import tidy
 from server.serving import server
 
 
@@ -33,7 +34,7 @@ class Command(BaseCommand):
                 "DIANOIA_BENCH serves this machine only: listen to 127.0.0.1, or leave it out and people sign in."
             )
         self.check(databases=["default"])
-        copy_nightly()
+        copy_nightly((tidy,))
         keep_heaps_few()
         pool.start(settings.WORKERS, partial(thinking.begin, settings.ENGINE_BYTES // max(settings.WORKERS, 1)))
         from server.wsgi import application
