@@ -31,7 +31,7 @@ FOREMANS = ("people",)
 def main(base: str) -> None:
     """Take every picture."""
     session, foreman = Session(base, "Ana"), Session(base, "Chiara")
-    jobs = {job["vehicle"].split(" · ")[0]: job["id"] for job in session.get("/api/jobs")}
+    jobs = {job["vehicle"].split(" · ")[0]: job["id"] for job in session.get("/api/jobs?size=100")["jobs"]}
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
             executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]

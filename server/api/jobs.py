@@ -1,9 +1,9 @@
 """Jobs and their ledgers."""
 
-from typing import Any
+from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
-from ninja import Body, Router
+from ninja import Body, Query, Router
 
 from dianoia.case.changes import CaseChange
 from dianoia.case.load import adapter, case_from_plain, to_plain
@@ -17,18 +17,29 @@ from server.api.common import Key, Person, Seen, answer, author
 from server.jobs import customers, store
 from server.jobs.bodies import Archive, KnownVehicle, NewJob, Problem, Stand, Strike, Taken, WhatIf
 from server.jobs.customers import CustomerChange, CustomerData
+from server.jobs.listing import Listed, Order, counts, listed
 from server.jobs.models import Job
 from server.jobs.shown import shown
-from server.jobs.view import JobSummary, JobView
+from server.jobs.view import JobPage, JobSummary, JobView
 from server.statuses import READS, WRITES
 
 router = Router()
 
 
-@router.get("/jobs", response={**READS, 200: list[JobSummary]}, by_alias=True)
-def list_jobs(request: HttpRequest) -> Any:
-    """All jobs, the one touched last first."""
-    return [_line(job) for job in store.summarised()]
+@router.get("/jobs", response={**READS, 200: JobPage}, by_alias=True)
+def list_jobs(
+    request: HttpRequest,
+    which: Listed = "all",
+    words: Annotated[str, Query(max_length=200)] = "",
+    order: Order = "newest",
+    page: Annotated[int, Query(ge=1, le=100_000)] = 1,
+    size: Annotated[int, Query(ge=1, le=100)] = 20,
+) -> Any:
+    """A page of the jobs. words: all of them stand in code, vehicle, title or place; size: lines of a page."""
+    found = listed(which, words, order)
+    first = (page - 1) * size
+    lines = tuple(_line(job) for job in store.summarised(found[first : first + size]))
+    return JobPage(lines, found.count(), counts())
 
 
 @router.post("/jobs", response={**WRITES, 201: JobView}, by_alias=True)
@@ -102,8 +113,18 @@ def _entries(seen: str | None) -> int | None:
 
 @router.get("/jobs/{number}/stand", response={**READS, 200: Stand, 404: Problem})
 def stand(request: HttpRequest, number: int) -> Any:
-    """How many entries the job has: asked again and again, it tells a page that a colleague has added something."""
-    return Stand(store.find(number).entries)
+    """How many entries the job has: asked again and again, it tells a page that a colleague has added something. While it is the same
+    as in ``If-None-Match`` the answer is 304.
+    """
+    entries = Job.objects.filter(pk=number).values_list("entries", flat=True).first()
+    if entries is None:
+        raise store.JobNotFound(f"There is no job {number}.")
+    tag = f'"{entries}"'
+    same = request.headers.get("If-None-Match") == tag
+    told: HttpResponse = HttpResponse(status=304) if same else JsonResponse({"entries": entries})
+    told.headers["ETag"] = tag
+    told.headers["Cache-Control"] = "private, no-cache"
+    return told
 
 
 @router.post("/jobs/{number}/others/{address}", response={**WRITES, 201: JobView, 404: Problem}, by_alias=True)

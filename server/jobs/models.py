@@ -9,7 +9,8 @@ class Job(models.Model):
 
     header: the case without its codes and readings, codes: its codes, both as in the case file; entries: how many it has, lines:
     how many of them are readings; summary: the newest verdict in short. key: the client's own for the request that made it,
-    so that a repeat makes no second one; archived: put away, out of the daily list.
+    so that a repeat makes no second one; archived: put away, out of the daily list. stage, vehicle, words: of the summary, what the
+    list is filtered, sorted and searched by; words are in lower case.
     """
 
     header = models.JSONField()
@@ -19,6 +20,9 @@ class Job(models.Model):
     summary = models.JSONField(default=dict)
     key = models.CharField(max_length=64, null=True, unique=True)
     archived = models.BooleanField(default=False)
+    stage = models.CharField(max_length=12, default="new")
+    vehicle = models.CharField(max_length=300, default="")
+    words = models.TextField(default="")
     created = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)
 
@@ -26,6 +30,12 @@ class Job(models.Model):
         """Newest first."""
 
         ordering = ("-updated",)
+        indexes = (
+            models.Index(fields=("archived", "stage", "-updated"), name="jobs_by_stage"),
+            models.Index(fields=("archived", "-updated", "stage", "words"), name="jobs_by_time"),
+            models.Index(fields=("archived", "vehicle", "-updated"), name="jobs_by_vehicle"),
+            models.Index(fields=("-updated",), name="jobs_newest"),
+        )
 
     def __str__(self) -> str:
         return f"Job {self.pk}: {self.header['vehicle']['label']}"

@@ -2,7 +2,7 @@
 
 import json
 import logging
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -36,6 +36,7 @@ from server.jobs.ledger import (
     seal_of,
     written_of,
 )
+from server.jobs.listing import columns
 from server.jobs.models import Entry, Job, Kind
 from server.jobs.steps import ticks_of
 from server.jobs.thinking import concluded, judged
@@ -97,8 +98,13 @@ def create(case: Case, key: str | None = None, by: Author = NOBODY) -> Stored:
     worked = work_out(case)  # the diagnosis comes before the write
     try:
         job = _insert(to_plain(case), _summary(worked), key, by)
-    except IntegrityError:  # the same request, repeated, was quicker
-        return create(case, key, by)
+    except (
+        IntegrityError
+    ):  # the same request, repeated, was quicker; else it is no repeat, and no second try would help
+        earlier = Job.objects.filter(key=key).first() if key else None
+        if earlier is None:
+            raise
+        return Stored(earlier, worked_out(earlier))
     return Stored(job, _stands(worked, job, lines_of(job)))
 
 
@@ -106,7 +112,7 @@ def create(case: Case, key: str | None = None, by: Author = NOBODY) -> Stored:
 def _insert(known: dict[str, Any], summary: dict[str, Any], key: str | None, by: Author) -> Job:
     readings = known.pop("readings", [])
     header = {name: value for name, value in known.items() if name != "codes"}
-    job = Job.objects.create(header=header, codes=known.get("codes", []), summary=summary, key=key)
+    job = Job.objects.create(header=header, codes=known.get("codes", []), key=key, **columns(summary))
     came = (reading_entry(line, plain, imported=True) for line, plain in enumerate(readings))
     append(job, [New(Kind.OPENED, {"known": known}), *came], by)
     job.save(update_fields=["entries", "lines"])
@@ -126,6 +132,8 @@ def add_reading(job: Job, reading: CaseReading, key: str | None = None, by: Auth
     """
     if key and (row := job.ledger.filter(key=key).first()):
         return _taken_before(job, row, reading)
+    if reading.struck is not None:
+        raise refuse("struck", "a reading that counts: strike it out once it is in the ledger", reading.struck)
     reading = _timed(reading) if reading.taken else replace(reading, taken=now())
     lines = lines_of(job)
     grown = _grown(_case(job, lines), reading)
@@ -220,12 +228,12 @@ def _stands(worked: Worked, job: Job, lines: Lines) -> Worked:
 
 def _keep_summary(job: Job, worked: Worked) -> None:
     """Store a summary, unless the job has changed since it was read: then a newer one stands, or is to come."""
-    Job.objects.filter(pk=job.pk, updated=job.updated).update(summary=_summary(worked))
+    Job.objects.filter(pk=job.pk, updated=job.updated).update(**columns(_summary(worked)))
 
 
-def summarised() -> Iterator[Job]:
-    """All jobs, the one touched last first, each with a summary of its whole ledger."""
-    for job in Job.objects.all():
+def summarised(jobs: Iterable[Job]) -> Iterator[Job]:
+    """Jobs, each with a summary of its whole ledger."""
+    for job in jobs:
         if _behind(job, job.lines):
             job.summary = _summary_or_why_not(job)
         yield job

@@ -119,6 +119,15 @@ class JobSummary:
     archived: bool = False
 
 
+@dataclass(frozen=True)
+class JobPage:
+    """Some lines of the start page. total: how many there are in all of this list; counts: of every list, whatever is searched for."""
+
+    jobs: tuple[JobSummary, ...]
+    total: int
+    counts: dict[str, int]
+
+
 #: What is stored of a summary with the job; the rest is the row's own.
 SUMMARY_FIELDS = frozenset(field.name for field in fields(JobSummary)) - {"id", "updated", "archived"}
 

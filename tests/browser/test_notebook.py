@@ -11,6 +11,7 @@ from playwright.sync_api import Locator, expect
 from dianoia.simulated.faults import OPEN
 from dianoia.simulated.instruments import Bench
 from server.jobs import store
+from server.jobs.listing import columns
 from server.jobs.models import Job
 from tests.browser.base import BrowserCase
 from tests.cars import bench_of, car_of
@@ -247,7 +248,7 @@ class Start(BrowserCase):
         first = store.create(case(code="P0135", vehicle={"label": "Van 0"}))
         row = Job.objects.get(pk=first.pk)
         Job.objects.bulk_create(
-            Job(header=row.header, summary={**row.summary, "vehicle": f"Van {number}"}) for number in range(1, 2000)
+            Job(header=row.header, **columns({**row.summary, "vehicle": f"Van {number}"})) for number in range(1, 2000)
         )
         self.open()
         expect(self.page.locator(".job-row").first).to_be_visible()

@@ -62,7 +62,7 @@ class Api(Requests):
         self.send("get", "/jobs")
         for place in range(2):  # nobody looks at the job in between
             self.send("post", f"/jobs/{job}/readings", (ELEMENT, SUPPLY)[place])
-            (line,) = self.send("get", "/jobs")[1]
+            (line,) = self.send("get", "/jobs")[1]["jobs"]
             self.assertEqual((line["stage"], line["readings"]), ("testing", place + 1))
         with patch("server.jobs.thinking.Diagnosis", side_effect=AssertionError("worked out although nothing is new")):
             self.send("get", "/jobs")
@@ -139,7 +139,9 @@ class Api(Requests):
         self.send("post", "/jobs/import", self.demo("03"))
         for _ in range(2):
             call_command("load_demo", verbosity=0, stdout=open("/dev/null", "w"))  # noqa: PTH123, SIM115
-        _, jobs = self.send("get", "/jobs")
+        _, answer = self.send("get", "/jobs")
+        jobs = answer["jobs"]
+        self.assertEqual(answer["counts"]["all"], answer["total"])
         self.assertEqual(len(jobs), len(list(Path(settings.BASE_DIR, "demo", "cases").glob("*.json"))))
         self.assertEqual({job["stage"] for job in jobs}, {"new", "testing", "decided", "mended", "closed"})
 

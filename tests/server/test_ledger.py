@@ -50,7 +50,7 @@ class AnyCourse(TestCase):
                 self.assertIn(self.send("post", f"{at}/readings", body)[0], (400, 422), body)
             elif kind == "strike":
                 place, reason = body
-                allowed = place < len(values) and place not in struck and reason.strip() != ""
+                allowed = place < len(values) and reason.strip() != "" and struck.get(place, reason) == reason
                 status, _ = self.send("post", f"{at}/readings/{place}/strike", {"reason": reason})
                 self.assertEqual(status, 200 if allowed else 422, body)
                 if allowed:
@@ -68,5 +68,5 @@ class AnyCourse(TestCase):
             [bool(item["struck_by"]) for item in view["written"]], [place in struck for place in range(len(values))]
         )
         self.assertEqual(list(problems()), [])
-        (summary,) = [item for item in self.send("get", "")[1] if item["id"] == view["id"]]
+        (summary,) = [item for item in self.send("get", "?size=100")[1]["jobs"] if item["id"] == view["id"]]
         self.assertEqual(summary["readings"], len(values) - len(struck))

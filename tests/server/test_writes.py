@@ -127,7 +127,7 @@ class Bodies(AtTheBench, TestCase):
         Job.objects.filter(pk=bad.pk).update(header=endless, summary={})
         with self.assertLogs("server", "ERROR"):
             answer = self.client.get("/api/jobs")
-        lines = {line["id"]: line for line in answer.json()}
+        lines = {line["id"]: line for line in answer.json()["jobs"]}
         self.assertEqual((answer.status_code, set(lines)), (200, {good.pk, bad.pk}))
         self.assertIn("could not be worked out", lines[bad.pk]["waits_for"])
         self.assertEqual(self.client.get("/api/vehicles").status_code, 200)

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answered, client, Refused, saidNo, type JobSummary, type JobView, type Reading, type Schemas, type Taken } from './client'
+import { answered, client, Refused, saidNo, type JobView, type Reading, type Schemas, type Taken } from './client'
 import { clash } from '../model/clash'
 import { put } from '../model/outbox'
 import { who } from '../model/who'
@@ -9,8 +9,15 @@ import { answeredAt, keyFor } from './keys'
 
 const jobKey = (id: number) => ['job', id] as const
 
-export function useJobs() {
-  return useQuery({ queryKey: ['jobs'], queryFn: () => answered<JobSummary[]>(client.GET('/api/jobs')) })
+export type JobsAsked = { which: 'all' | 'new' | 'testing' | 'decided' | 'mended' | 'over' | 'archived'; words: string; page: number; size: number; order: 'newest' | 'oldest' | 'vehicle' }
+
+/** A page of the jobs; the one before stays in view until it is there. */
+export function useJobs(asked: JobsAsked) {
+  return useQuery({
+    queryKey: ['jobs', asked],
+    placeholderData: (before: Schemas['JobPage'] | undefined) => before,
+    queryFn: () => answered<Schemas['JobPage']>(client.GET('/api/jobs', { params: { query: asked } })),
+  })
 }
 
 export function useJob(id: number) {

@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * List Jobs
-         * @description All jobs, the one touched last first.
+         * @description A page of the jobs. words: all of them stand in code, vehicle, title or place; size: lines of a page.
          */
         get: operations["server_api_jobs_list_jobs"];
         put?: never;
@@ -144,7 +144,8 @@ export interface paths {
         };
         /**
          * Stand
-         * @description How many entries the job has: asked again and again, it tells a page that a colleague has added something.
+         * @description How many entries the job has: asked again and again, it tells a page that a colleague has added something. While it is the same
+         *     as in ``If-None-Match`` the answer is 304.
          */
         get: operations["server_api_jobs_stand"];
         put?: never;
@@ -784,6 +785,20 @@ export interface components {
              * @default
              */
             by: string;
+        };
+        /**
+         * JobPage
+         * @description Some lines of the start page. total: how many there are in all of this list; counts: of every list, whatever is searched for.
+         */
+        JobPage: {
+            /** Jobs */
+            jobs: components["schemas"]["JobSummary"][];
+            /** Total */
+            total: number;
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
         };
         /**
          * JobSummary
@@ -4660,7 +4675,13 @@ export type $defs = Record<string, never>;
 export interface operations {
     server_api_jobs_list_jobs: {
         parameters: {
-            query?: never;
+            query?: {
+                which?: "all" | "new" | "testing" | "decided" | "mended" | "over" | "archived";
+                words?: string;
+                order?: "newest" | "oldest" | "vehicle";
+                page?: number;
+                size?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4673,7 +4694,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobSummary"][];
+                    "application/json": components["schemas"]["JobPage"];
                 };
             };
             /** @description Unauthorized */

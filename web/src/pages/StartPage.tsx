@@ -1,8 +1,8 @@
 import { AutoComplete, Button, Input, Select, Segmented, Table } from 'antd'
-import { type FormEvent, useDeferredValue, useMemo, useState } from 'react'
+import { type FormEvent, useDeferredValue, useState } from 'react'
 import { Link, useLocation, useNavigate } from 'react-router'
 import type { JobSummary, Schemas } from '../api/client'
-import { useArchive, useDecoded, useJobs, useNewJob, useVehicles } from '../api/jobs'
+import { type JobsAsked, useArchive, useDecoded, useJobs, useNewJob, useVehicles } from '../api/jobs'
 import { NOX_SENSORS, placeOf, SENSORS } from '../model/sensors'
 import { when } from '../model/when'
 import { CaseFile } from '../parts/CaseFile'
@@ -10,11 +10,15 @@ import { Corner } from '../parts/Corner'
 import { Problem } from '../parts/Problem'
 import { useReads, Writers } from '../parts/Writers'
 
-type Shown = 'all' | 'new' | 'testing' | 'decided' | 'mended' | 'over' | 'archived'
+type Shown = JobsAsked['which']
 const SHOWN: [Shown, string][] = [['all', 'All'], ['new', 'To be measured'], ['testing', 'On the bench'], ['decided', 'Decided'], ['mended', 'To be proven'], ['over', 'Proven'], ['archived', 'Put away']] // prettier-ignore
+/** Lines of a page. */
+const SIZE = 8
+type Sorter = { columnKey?: unknown; order?: 'ascend' | 'descend' | null }
+const orderOf = ({ columnKey, order }: Sorter): JobsAsked['order'] =>
+  columnKey === 'vehicle' && order ? 'vehicle' : columnKey === 'touched' && order === 'ascend' ? 'oldest' : 'newest'
 
 export function StartPage() {
-  const jobs = useJobs()
   return (
     <main className="start">
       <header className="start-head">
@@ -32,8 +36,7 @@ export function StartPage() {
         <Corner />
       </header>
       <Writers><NewJob /></Writers>
-      {jobs.error && <Problem error={jobs.error} />}
-      <Jobs jobs={jobs.data ?? []} loading={jobs.isPending} />
+      <Jobs />
     </main>
   )
 }
@@ -118,34 +121,40 @@ function begun(known: Schemas['KnownVehicle'][], label: string, byHand: string |
 }
 
 
-/** All jobs: searched as one types, by code, vehicle, title or place. */
-function Jobs({ jobs, loading }: { jobs: JobSummary[]; loading: boolean }) {
+/** All jobs, a page at a time: searched as one types, by code, vehicle, title or place. */
+function Jobs() {
   const navigate = useNavigate()
   const archive = useArchive()
   const reads = useReads()
   const [typed, setTyped] = useState('')
-  const [shown, setShown] = useState<Shown>('all')
-  const words = useDeferredValue(typed.trim().toLowerCase())
-  const listed = useMemo(() => jobs.filter((job) => belongs(job, shown) && found(job, words)), [jobs, shown, words])
-  const counted = (name: Shown) => jobs.filter((job) => belongs(job, name)).length
+  const [asked, setAsked] = useState<Omit<JobsAsked, 'words'>>({ which: 'all', page: 1, size: SIZE, order: 'newest' })
+  const words = useDeferredValue(typed.trim())
+  const answer = useJobs({ ...asked, words })
+  const counts = answer.data?.counts ?? {}
+  const find = (text: string) => {
+    setTyped(text)
+    setAsked({ ...asked, page: 1 })
+  }
   return (
     <section className="jobs" aria-label="Jobs">
       <div className="jobs-head">
-        <Input.Search allowClear aria-label="Find a job" placeholder="Find: code, vehicle, words" value={typed} onChange={(event) => setTyped(event.target.value)} />
-        <Segmented<Shown> aria-label="Which jobs" value={shown} onChange={setShown} options={SHOWN.map(([value, label]) => ({ value, label: `${label} ${counted(value)}` }))} />
+        <Input.Search allowClear aria-label="Find a job" placeholder="Find: code, vehicle, words" value={typed} onChange={(event) => find(event.target.value)} />
+        <Segmented<Shown> aria-label="Which jobs" value={asked.which} onChange={(which) => setAsked({ ...asked, which, page: 1 })} options={SHOWN.map(([value, label]) => ({ value, label: `${label} ${counts[value] ?? ''}` }))} />
       </div>
+      {answer.error && <Problem error={answer.error} />}
       {archive.error && <Problem error={archive.error} />}
       <Table<JobSummary>
-        size="middle" rowKey="id" dataSource={listed} loading={loading} tableLayout="fixed"
-        locale={{ emptyText: jobs.length ? 'No job like this.' : 'No jobs yet. Type the code that the scan tool shows, name the vehicle, and start.' }}
-        pagination={{ pageSize: 8, hideOnSinglePage: true, showSizeChanger: false }}
+        size="middle" rowKey="id" dataSource={answer.data?.jobs ?? []} loading={answer.isPending} tableLayout="fixed"
+        locale={{ emptyText: counts['all'] || counts['archived'] ? 'No job like this.' : 'No jobs yet. Type the code that the scan tool shows, name the vehicle, and start.' }}
+        pagination={{ current: asked.page, pageSize: SIZE, total: answer.data?.total ?? 0, hideOnSinglePage: true, showSizeChanger: false }}
+        onChange={({ current }, _, sorter) => setAsked({ ...asked, page: current ?? 1, order: orderOf(Array.isArray(sorter) ? {} : sorter) })}
         onRow={(job) => ({ onClick: () => void navigate(`/jobs/${job.id}`), className: 'job-row' })}
         columns={[
           { title: 'Codes', width: 128, render: (_, job) => <Link to={`/jobs/${job.id}`} className="figure job-codes" onClick={(event) => event.stopPropagation()}>{job.codes.join(' ') || 'by hand'}</Link> },
-          { title: 'Vehicle', render: (_, job) => <Named job={job} onVehicle={setTyped} /> },
+          { title: 'Vehicle', key: 'vehicle', sorter: true, sortDirections: ['ascend'], render: (_, job) => <Named job={job} onVehicle={find} /> },
           { title: 'Where', width: 200, responsive: ['lg'], render: (_, job) => job.where },
           { title: 'Waits for', responsive: ['md'], render: (_, job) => <strong>{job.decision === 'keep-testing' ? job.waits_for : job.decided}</strong> },
-          { title: 'Touched', width: 124, responsive: ['lg'], render: (_, job) => <time className="muted">{when(job.updated)}</time> },
+          { title: 'Touched', key: 'touched', sorter: true, sortDirections: ['ascend'], width: 124, responsive: ['lg'], render: (_, job) => <time className="muted">{when(job.updated)}</time> },
           ...(reads ? [] : [{
             title: 'Put away', width: 112, render: (_: unknown, job: JobSummary) => (
               <Button size="small" onClick={(event) => { event.stopPropagation(); archive.mutate({ id: job.id, archived: !job.archived }) }}>
@@ -169,15 +178,4 @@ function Named({ job, onVehicle }: { job: JobSummary; onVehicle: (vehicle: strin
       {job.title && <span className="muted job-title">{job.title}</span>}
     </>
   )
-}
-
-function belongs(job: JobSummary, shown: Shown): boolean {
-  if (shown === 'archived') return Boolean(job.archived)
-  if (shown === 'over') return !job.archived && (job.stage === 'proven' || job.stage === 'closed')
-  return !job.archived && (shown === 'all' || job.stage === shown)
-}
-
-function found(job: JobSummary, words: string): boolean {
-  const text = [...job.codes, job.vehicle, job.title, job.where].join(' ').toLowerCase()
-  return words.split(/\s+/).every((word) => text.includes(word))
 }

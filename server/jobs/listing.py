@@ -1,0 +1,50 @@
+"""The list of jobs: a page of it at a time, filtered, searched and sorted by the database."""
+
+from collections.abc import Mapping
+from typing import Any, Literal, get_args
+
+from django.db.models import Count, QuerySet
+
+from server.jobs.models import Job
+
+#: Which jobs are listed. over: proven or closed; all of them without those that are put away.
+Listed = Literal["all", "new", "testing", "decided", "mended", "over", "archived"]
+Order = Literal["newest", "oldest", "vehicle"]
+#: Stages of jobs that are over.
+_OVER = ("proven", "closed")
+_ORDERS: Mapping[Order, tuple[str, ...]] = {
+    "newest": ("-updated",), "oldest": ("updated",), "vehicle": ("vehicle", "-updated"),
+}  # fmt: skip
+#: Words of a search that count.
+_MOST_WORDS = 8
+
+
+def columns(summary: Mapping[str, Any]) -> dict[str, Any]:
+    """A summary as it is stored: whole, and in the columns that the list is asked by."""
+    told = (*summary.get("codes", ()), summary.get("vehicle", ""), summary.get("title", ""), summary.get("where", ""))
+    return {
+        "summary": dict(summary), "stage": summary.get("stage", "new"), "vehicle": summary.get("vehicle", "")[:300],
+        "words": " ".join(told).casefold(),
+    }  # fmt: skip
+
+
+def listed(which: Listed, words: str, order: Order) -> QuerySet[Job]:
+    """The jobs that are asked for, in order."""
+    found = Job.objects.filter(archived=which == "archived")
+    if which == "over":
+        found = found.filter(stage__in=_OVER)
+    elif which not in ("all", "archived"):
+        found = found.filter(stage=which)
+    for word in words.casefold().split()[:_MOST_WORDS]:
+        found = found.filter(words__contains=word)
+    return found.order_by(*_ORDERS[order])
+
+
+def counts() -> dict[str, int]:
+    """How many jobs each list has, whatever is searched for."""
+    rows = Job.objects.order_by().values_list("archived", "stage").annotate(Count("pk"))
+    found: dict[str, int] = dict.fromkeys(get_args(Listed), 0)
+    for archived, stage, count in rows:
+        for name in ("archived",) if archived else ("all", "over" if stage in _OVER else stage):
+            found[name] = found.get(name, 0) + count
+    return found
