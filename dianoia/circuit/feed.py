@@ -5,7 +5,9 @@ import numpy as np
 from dianoia.case.setting import Setting
 from dianoia.case.terms import FeedOrder
 from dianoia.circuit.draws import Draws
+from dianoia.circuit.known import Known
 from dianoia.circuit.network import DIRTY_OHMS, OPEN_OHMS, Array, Network
+from dianoia.families.tables import weights
 
 #: Where the sensor's own wire begins.
 END = "feed.end"
@@ -97,3 +99,12 @@ def neighbours_ohms(draws: Draws, setting: Setting) -> Array:
         return there
     forgotten = (draws.unit("neighbour forgotten") < FORGOTTEN) & (kind == len(NEIGHBOURS) - 1)
     return np.where(forgotten, there, OPEN_OHMS)
+
+
+def feed_live_from(known: Known, draws: Draws) -> Array:
+    """(draws,) when a heater's feed is live: 0 always, 1 with key on, 2 with the engine running."""
+    names = ["always", "key-on", "running"]
+    if known.feed_live:
+        return np.full(draws.count, names.index(known.feed_live))
+    table = weights("feed_live")
+    return draws.choice("feed live", [table[name] for name in names])

@@ -14,12 +14,11 @@ from dianoia.case.setting import Setting
 from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.assumptions import Prior, battery, prior
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.feed import BOX, END, IN_BOX, MAIN, battery_branch, blown_ohms, broken_ohms, feed
+from dianoia.circuit.feed import BOX, END, IN_BOX, MAIN, battery_branch, blown_ohms, broken_ohms, feed, feed_live_from
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import JUMPER_OHMS
 from dianoia.circuit.network import DIRTY_OHMS, OPEN_OHMS, Array, Network, each_draw
 from dianoia.circuit.types import Change, Circuit, Effect
-from dianoia.families.tables import weights
 
 ON, OFF = "on", "off"
 PHASES = (ON, OFF)
@@ -74,7 +73,7 @@ class HeaterLoop:
         self.battery_is_flat = self.draws.rare("battery is flat", flat, 2 * flat) < flat
         self._unwilling = self.draws.rare("driver unwilling running", 1.0 - prior("driven-running"), UNWILLING_DRAWN)
         self.drive_is_pwm = _drive(variant)
-        self.feed_live = _feed_live(variant)
+        self.feed_live = feed_live_from(variant.known, self.draws)
 
     def battery_v(self, key: str) -> Array:
         """Open-circuit battery or charging voltage in volts for a key position."""
@@ -231,16 +230,6 @@ def _drive(variant: HeaterVariant) -> Array:
         return np.full(draws.count, known.heater_drive == "pwm")
     usual = known.family.drive
     return draws.choice("drive", [usual["steady"], usual["pwm"]]) == 1
-
-
-def _feed_live(variant: HeaterVariant) -> Array:
-    """0 always, 1 with key on, 2 with the engine running; (draws,)."""
-    names = ["always", "key-on", "running"]
-    known = variant.known.feed_live
-    if known:
-        return np.full(variant.draws.count, names.index(known))
-    table = weights("feed_live")
-    return variant.draws.choice("feed live", [table[name] for name in names])
 
 
 def _effects(loop: HeaterLoop, network: Network) -> dict[str, Effect]:

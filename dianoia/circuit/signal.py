@@ -13,11 +13,13 @@ from dianoia.circuit.assumptions import battery, prior
 from dianoia.circuit.cells import cell_of
 from dianoia.circuit.cells.cell import LEAN, RICH
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.feed import battery_branch
+from dianoia.circuit.feed import battery_branch, feed_live_from
+from dianoia.circuit.heater import COMMANDED
 from dianoia.circuit.known import Known
 from dianoia.circuit.leads import FED_THROUGH_OHMS, JUMPER_OHMS
 from dianoia.circuit.network import DIRTY_OHMS, OPEN_OHMS, Array, Network, each_draw
 from dianoia.circuit.types import Change, Circuit, Effect
+from dianoia.families.tables import weights
 from dianoia.families.types import HEATER_TERMINALS
 
 PHASES = (RICH, LEAN)
@@ -44,6 +46,8 @@ HALF_WARM_OHMS = (1e2, 3e6)
 BESIDE_THE_SIGNAL = ("signal_return", "cell_negative", "virtual_ground")
 #: How often the heater beside is driven while the engine runs, and how often it is its feed that a signal touches; own estimates.
 DRIVEN_BESIDE, TO_FEED = 0.75, 0.7
+#: What joins the signal to a heater's wire that floats, in siemens.
+FLOATS_S = 1e-9
 #: Share of the modules that, of several sources, lose all; else one of them.
 ALL_LOST = 0.5
 #: Share of the draws in which a healthy cell stays cold although heated.
@@ -113,7 +117,8 @@ class SignalLoop:
         running = setting.key == "running"
         worked = WORKED if running and setting.conditions & WORKED else frozenset[str]()
         clock = setting.at_s if running and not worked else None
-        return replace(setting, at_s=clock, rpm=None, codes_cleared=False, conditions=worked)
+        commanded = setting.conditions & {COMMANDED}
+        return replace(setting, at_s=clock, rpm=None, codes_cleared=False, conditions=worked | commanded)
 
     def circuit(self, setting: Setting, phase: str) -> Circuit:
         """The network in a setting with the mixture rich or lean, and what each fault does in it."""
@@ -223,17 +228,55 @@ class SignalLoop:
         return effects
 
     def _to_heater(self, network: Network, setting: Setting) -> dict[str, Effect]:
-        """The signal touches one of the heater's wires in the loom, or the element leaks into the cell: both pull it to battery,
-        the control wire to ground while it is driven.
+        """The signal touches one of the heater's wires in the loom, or the element leaks into the cell: each pulls it to where that
+        wire or the element stands, and to nowhere where that floats.
         """
-        driven = (self.draws.unit("heater beside is driven") < DRIVEN_BESIDE) & (setting.key == "running")
-        pulled = network.across_either(f"harness.{self.positive}", (GROUND, "battery.positive"), ~self.to_feed & driven)
-        fed = float(setting.powered and setting.connector == "mated")
-        inside = Change(network.across(f"sensor.{self.positive}", "battery.positive"), fed / self.leak_ohms)
+        mated = setting.connector == "mated"
+        grounded, live = self._heater_wire(setting, mated)
+        pulled = network.across_either(f"harness.{self.positive}", (GROUND, "battery.positive"), grounded)
+        within, fed = self._element(setting)
+        inside = network.across_either(f"sensor.{self.positive}", (GROUND, "battery.positive"), within)
+        leak = np.where((within | fed) & mated, 1.0 / self.leak_ohms, FLOATS_S)
+        touch = np.where(grounded | live, 1.0 / self.to_heater_ohms, FLOATS_S)
         return {
-            _beside_heater(self.positive): Effect((Change(pulled, 1.0 / self.to_heater_ohms),)),
-            "cell-heater-leak": Effect((inside,)),
+            _beside_heater(self.positive): Effect((Change(pulled, touch),)),
+            "cell-heater-leak": Effect((Change(inside, leak),)),
         }
+
+    def _heater_wire(self, setting: Setting, mated: bool) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+        """(draws,) True where the heater's wire beside the signal stands at ground, and where at battery; in neither case it floats."""
+        fed, driven, low_side = self._feed_is_live(setting), self._driven(setting), self.low_side
+        through = mated & np.ones_like(fed)  # the element joins the heater's two wires
+        feed_live = np.where(low_side, fed, fed & driven)
+        feed_ground = ~low_side & ~driven & through
+        control_ground = np.where(low_side, driven, True)
+        control_live = low_side & ~driven & fed & through
+        grounded = np.where(self.to_feed, feed_ground, control_ground)
+        return grounded, np.where(self.to_feed, feed_live, control_live) & ~grounded
+
+    def _element(self, setting: Setting) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+        """The same of the element: at battery where its feed is live, at ground where only a high side's chassis end is joined."""
+        fed, driven, low_side = self._feed_is_live(setting), self._driven(setting), self.low_side
+        live = fed & (low_side | driven)
+        return ~live & ~low_side, live
+
+    def _driven(self, setting: Setting) -> NDArray[np.bool_]:
+        """(draws,) True where the module drives the heater beside."""
+        running = setting.key == "running" or COMMANDED in setting.conditions
+        return (self.draws.unit("heater beside is driven") < DRIVEN_BESIDE) & (running and setting.powered)
+
+    def _feed_is_live(self, setting: Setting) -> NDArray[np.bool_]:
+        """(draws,) True where the heater's feed carries battery voltage."""
+        live = feed_live_from(self.known, self.draws)
+        from_key = {"off": 0, "on": 1}.get(setting.key, 2)
+        return (live <= from_key) & (setting.battery == "connected")
+
+    @property
+    def low_side(self) -> NDArray[np.bool_]:
+        """(draws,) True where the module switches the heater's ground side."""
+        if self.known.heater_switch is not None:
+            return np.full(self.draws.count, self.known.heater_switch == "low-side")
+        return self.draws.unit("heater switch beside") < weights("heater_switch")["low-side"]
 
     @property
     def to_feed(self) -> NDArray[np.bool_]:

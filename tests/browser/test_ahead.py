@@ -29,7 +29,7 @@ class Ahead(BrowserCase):
         self.start_job()
         self.side("Decide")
         enough = self.page.get_by_role("region", name="The decision")
-        expect(enough.get_by_text("If you act now")).to_be_visible()
+        expect(enough.get_by_text("it is your decision")).to_be_visible()
         self.assertGreaterEqual(enough.locator("li.wanted").count(), 1)
 
     def test_settings_made_once_say_whether_certainty_pays_and_which_tools_are_asked_for(self) -> None:

@@ -107,8 +107,8 @@ ROWS = (
     Row("switching-1w", "", SHELL, 0.0, 1.2, "0.02 to 0.5 ohm of thread, leads up to 0.5"),
     *(Row(family, "signal-short-heater", KEY_ON_LEAN, 0.2, 14.6, "the heater is not driven: 13 * 0.3 / 20.3 = 0.2 V at least, all of the battery at most")
       for family in ("switching-3w", "switching-4w")),
-    Row("wideband-5w", "signal-short-heater:nernst", {"measure": "voltage", "red": "harness.nernst", "black": "battery.negative", "key": "on", "connector": "unplugged"}, 8.0, 14.6,
-        "2.7 + (12.4 - 2.7) * 30 / (30 + 20) = 8.5 V at least, all of the battery at most"),
+    Row("wideband-5w", "signal-short-heater:nernst", {"measure": "voltage", "red": "harness.nernst", "black": "battery.negative", "key": "on", "connector": "unplugged"}, 2.0, 14.6,
+        "its own 2.7 V where the heater's wire floats, less what the input draws; else up to all of the battery"),
     Row("titania-4w", "signal-short-heater", KEY_ON_LEAN, 0.1, 14.6, "13 V over 20 kohm into 0.3 kohm = 0.19 V at least"),
     Row("switching-4w", "cell-heater-leak", VOLTS_LEAN, 0.05, 14.6, "0.03 + 13 * 0.3 / 200 = 0.05 V at least, all of the battery at most"),
     *(Row(family, f"wire-short-pair:{low}", _along(f"harness.{high}", f"harness.{low}"), 0.0, 21.0, "0.05 to 20 ohm, leads up to 0.5")
@@ -395,3 +395,25 @@ class Heat(TestCase):
             volts = np.broadcast_to(shown.shown, (4, model.draws))[:3]
             cold = (np.abs(volts - 0.45) < 0.05).mean(axis=1) > 0.25  # half of the cells without heat stay cold
             self.assertEqual(tuple(~cold), warm, asked)
+
+    def test_what_touches_the_heater_s_feed_is_pulled_only_while_the_feed_is_live(self) -> None:
+        """0.45 V of bias behind 100 kohm and 12.4 V behind at most 20 kohm: (0.45 / 100 + 12.4 / 20) / (1 / 100 + 1 / 20 + 1 / 1500)
+        = 10.3 V at least. A feed that is dead leaves the bias, 0.45 * 1.3 / 2.3 = 0.25 V at least; that of a high side that is not driven
+        floats with the plug apart.
+        """
+        apart = {**OWN_VOLTS, "connector": "unplugged"}
+        for switch, live, key, low, high in (
+            ("low-side", "key-on", "on", 10.0, 15.5),
+            ("low-side", "running", "on", 0.2, 0.5),
+            ("low-side", "running", "running", 10.0, 15.5),
+            ("low-side", "key-on", "off", -0.05, 0.05),
+            ("high-side", "always", "on", 0.2, 0.5),
+        ):
+            known = Known("switching-4w", 1, bias_v=0.45, heater_switch=switch, feed_live=live)  # type: ignore[arg-type]
+            model = SignalModel(known, Asked([(), ("signal-short-heater",)], traits()), Sampling(200))
+            shown: Any = next(iter((model.displays(probe(**{**apart, "key": key})) or {}).values()))
+            volts = np.broadcast_to(shown.shown, (2, model.draws))[1, model.loop.to_feed]
+            self.assertTrue(
+                ((volts > low) & (volts < high)).mean() > 0.9,
+                f"{switch} {live} {key} {np.quantile(volts, [0, 0.5, 1])}",
+            )
