@@ -11,6 +11,8 @@ from server.jobs.bodies import Written
 from server.jobs.chain import START, canonical, link, record
 from server.jobs.models import Customer, Entry, Job, Kind
 
+#: What is said of an entry that was stamped by a clock ahead of the time.
+AHEAD = "the server's clock was ahead when this was noted"
 #: A clock is taken for right within this.
 CLOCKS_AGREE = timedelta(minutes=2)
 
@@ -48,7 +50,7 @@ def append(job: Job, entries: Sequence[New], by: Author) -> list[Entry]:
     newest = Entry.objects.order_by("-number").values("number", "hash", "at").first()
     number, before, last = (newest["number"], newest["hash"], newest["at"]) if newest else (0, START, "")
     rows = []
-    at = max(now(), last)  # a server's clock set back does not reorder the ledger
+    at = _stamp(now(), last)
     for entry in entries:
         number += 1
         body = canonical(entry.body)
@@ -59,6 +61,19 @@ def append(job: Job, entries: Sequence[New], by: Author) -> list[Entry]:
         job.lines += entry.kind == Kind.READING
     Entry.objects.bulk_create(rows)
     return rows
+
+
+def _stamp(here: str, last: str) -> str:
+    """The time of a new entry: never before the newest, so that a clock set back a little reorders nothing. One that was stamped by a
+    clock far ahead is not followed: the time is the true one again, and the number keeps the order.
+    """
+    return here if _is_ahead(last, here) else max(here, last)
+
+
+def _is_ahead(one: str, other: str) -> bool:
+    """Whether one moment is later than another by more than clocks differ."""
+    a, b = _time(one or None), _time(other or None)
+    return a is not None and b is not None and a - b > CLOCKS_AGREE
 
 
 def reading_entry(
@@ -80,11 +95,14 @@ class Lines:
 def lines_of(job: Job) -> Lines:
     """The readings of a job in order."""
     lines = Lines()
-    for row in job.ledger.filter(kind__in=(Kind.READING, Kind.STRIKE)):
+    rows = list(job.ledger.filter(kind__in=(Kind.READING, Kind.STRIKE)))
+    follows = [*(row.at for row in rows[1:]), now()]
+    for row, after in zip(rows, follows, strict=False):
         body = json.loads(row.body)
         if row.kind == Kind.READING:
             lines.plain.append(body["reading"])
-            lines.written.append(written_of(row, body))
+            written = written_of(row, body)
+            lines.written.append(replace(written, clock=AHEAD) if _is_ahead(row.at, after) else written)
         else:
             place, was = body["line"], lines.written[body["line"]]
             lines.plain[place] = {**lines.plain[place], "struck": body["reason"]}

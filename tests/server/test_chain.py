@@ -6,6 +6,7 @@ from dataclasses import replace
 from hashlib import sha256
 from io import BytesIO, StringIO
 from typing import Any
+from unittest.mock import patch
 
 from django.core.checks import run_checks
 from django.core.management import CommandError, call_command
@@ -13,6 +14,7 @@ from django.db import DatabaseError, connection, transaction
 from django.test import TestCase, TransactionTestCase
 from PIL import Image
 
+from dianoia.case.times import now as clock
 from dianoia.repair.sheets import steps_known
 from server.jobs import customers, guards, ledger, store
 from server.jobs.chain import START, canonical, link, record
@@ -52,6 +54,17 @@ class Tampering(Emptied, TransactionTestCase):
         made = BytesIO()
         Image.new("RGB", (40, 30)).save(made, "JPEG")
         add_photo(self.job, sorted(steps_known())[0], made.getvalue(), author())
+
+    def test_a_clock_years_ahead_stamps_its_own_entries_only_and_they_are_marked(self) -> None:
+        here = clock()
+        with patch("server.jobs.ledger.now", return_value=here.replace(here[:4], "2031", 1)):
+            store.add_reading(self.job, case(BATTERY).readings[0], by=author())
+        store.add_reading(self.job, case(SUPPLY).readings[0], by=author())
+        stamped = [row.at[:4] for row in Entry.objects.order_by("number")][-2:]
+        self.assertEqual(stamped, ["2031", here[:4]])
+        marks = [item.clock for item in ledger.lines_of(Job.objects.get(pk=self.job.pk)).written][-2:]
+        self.assertEqual((marks[0], marks[1] == ledger.AHEAD), (ledger.AHEAD, False))
+        self.assertEqual(list(problems()), [])
 
     def test_the_database_refuses_every_way_to_change_an_entry(self) -> None:
         for statement in (

@@ -18,6 +18,7 @@ from django.test import SimpleTestCase, TestCase, TransactionTestCase, override_
 
 from server.jobs import backup, guards, store
 from server.jobs.models import Entry, Job
+from server.jobs.running import hold, is_running
 from server.jobs.verification import problems, problems_of_copies, problems_of_heads
 from server.logs import JsonLines
 from tests.cases import BATTERY, ELEMENT, case
@@ -90,6 +91,15 @@ class Copies(Emptied, TransactionTestCase):
         before = max(path for path in (self.folder / "copies").iterdir())
         with closing(sqlite3.connect(before)) as kept:  # what was there was copied first
             self.assertEqual(kept.execute("SELECT count(*) FROM jobs_entry WHERE kind = 'reading'").fetchone()[0], 2)
+
+    @patch(
+        "server.jobs.backup.problems", lambda using: problems()
+    )  # Django's tests refuse a database that is named later
+    def test_nothing_is_put_back_under_a_running_server(self) -> None:
+        copy = backup.copy_now()
+        with hold(), self.assertRaisesMessage(CommandError, "stop it first"):
+            call_command("restore", str(copy), stdout=StringIO())
+        self.assertFalse(is_running())
 
     @patch(
         "server.jobs.backup.problems", lambda using: problems()

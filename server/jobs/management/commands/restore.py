@@ -7,6 +7,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from server.jobs import backup
+from server.jobs.running import is_running
 
 
 class Command(BaseCommand):
@@ -20,6 +21,8 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Raises CommandError for a file that is no whole copy; then nothing was changed."""
+        if is_running():
+            raise CommandError("The server is running on this store: stop it first. Nothing was changed.")
         try:
             before = backup.put_back(options["file"])
         except backup.BadCopy as problem:

@@ -9,6 +9,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from server.jobs import thinking
 from server.jobs.backup import copy_nightly
 from server.jobs.memory import keep_heaps_few
+from server.jobs.running import hold
 from server.jobs.workers import pool
 from server.people.bench import is_loopback
 from server.people.tidying import tidy
@@ -34,9 +35,11 @@ class Command(BaseCommand):
                 "DIANOIA_BENCH serves this machine only: listen to 127.0.0.1, or leave it out and people sign in."
             )
         self.check(databases=["default"])
+        running = hold()  # kept until the process ends
         copy_nightly((tidy,))
         keep_heaps_few()
         pool.start(settings.WORKERS, partial(thinking.begin, settings.ENGINE_BYTES // max(settings.WORKERS, 1)))
         from server.wsgi import application
 
-        server(application, options["listen"], options["threads"]).run()
+        with running:
+            server(application, options["listen"], options["threads"]).run()
