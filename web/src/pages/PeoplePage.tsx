@@ -29,7 +29,7 @@ export function PeoplePage() {
       </header>
       {accounts.error && (
         <section>
-          <Problem error={accounts.error} />
+          {!asks && <Problem error={accounts.error} />}
           {asks && here.me ? (
             <ForemanPassword name={here.me.name} />
           ) : (
@@ -48,6 +48,7 @@ function ForemanPassword({ name }: { name: string }) {
   const enter = useSignIn()
   return (
     <Form layout="vertical" className="foreman-password" onFinish={({ password }: { password: string }) => enter.mutate({ name, password })}>
+      <p>Accounts, roles and passwords are the foreman’s: a picked name alone does not open them.</p>
       <Form.Item label={`Password of ${name}`} name="password" rules={[{ required: true, message: 'Type the password.' }]}>
         <Input.Password autoFocus autoComplete="current-password" />
       </Form.Item>

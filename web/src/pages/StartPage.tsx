@@ -80,7 +80,7 @@ function NewJob() {
       <Said codes={said} />
       <div className="recent" role="group" aria-label="Other ways to start">
         <span className="muted">No code that names it:</span>
-        <Select aria-label="The sensor by hand" allowClear placeholder="choose the sensor" value={byHand} onChange={setByHand} options={ofScr ? NOX_SENSORS : SENSORS} className="by-hand" />
+        <Select aria-label="The sensor by hand" allowClear placeholder="choose the sensor" value={byHand} onChange={setByHand} options={ofScr ? NOX_SENSORS : SENSORS} className="by-hand" popupMatchSelectWidth={false} />
         <CaseFile />
       </div>
     </form>
@@ -151,10 +151,10 @@ function Jobs() {
         onRow={(job) => ({ onClick: () => void navigate(`/jobs/${job.id}`), className: 'job-row' })}
         columns={[
           { title: 'Codes', width: 128, render: (_, job) => <Link to={`/jobs/${job.id}`} className="figure job-codes" onClick={(event) => event.stopPropagation()}>{job.codes.join(' ') || 'by hand'}</Link> },
-          { title: 'Vehicle', key: 'vehicle', sorter: true, sortDirections: ['ascend'], render: (_, job) => <Named job={job} onVehicle={find} /> },
+          { title: <span>Vehicle</span>, key: 'vehicle', sorter: true, sortDirections: ['ascend'], render: (_, job) => <Named job={job} onVehicle={find} /> },
           { title: 'Where', width: 200, responsive: ['lg'], render: (_, job) => job.where },
           { title: 'Waits for', responsive: ['md'], render: (_, job) => <strong>{job.decision === 'keep-testing' ? job.waits_for : job.decided}</strong> },
-          { title: 'Touched', key: 'touched', sorter: true, sortDirections: ['ascend'], width: 124, responsive: ['lg'], render: (_, job) => <time className="muted">{when(job.updated)}</time> },
+          { title: <span>Touched</span>, key: 'touched', sorter: true, sortDirections: ['ascend'], width: 124, responsive: ['lg'], render: (_, job) => <time className="muted">{when(job.updated)}</time> },
           ...(reads ? [] : [{
             title: 'Put away', width: 112, render: (_: unknown, job: JobSummary) => (
               <Button size="small" onClick={(event) => { event.stopPropagation(); archive.mutate({ id: job.id, archived: !job.archived }) }}>

@@ -60,8 +60,8 @@ function Stepped(props: SideProps) {
           <p className="expect">
             Should read <Asked says={rangeFrom(next.source)}>{next.expect}</Asked>
           </p>
-          <Why text={next.why} key={next.id} />
           <Cautions key={props.view.id} job={props.view.id} lines={next.cautions} />
+          <Why text={next.why} key={next.id} />
           {props.draft.own && (
             <Button className="own" onClick={() => props.onPick(next.reading)}>
               Take the proposed one

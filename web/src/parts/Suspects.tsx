@@ -35,8 +35,8 @@ export function Suspects({ view }: { view: JobView }) {
   )
 }
 
-/** Whether a fault of it is likely enough to be listed. */
-const likely = (item: Component) => item.faults.length > 0
+/** Whether it, or a fault of it, is likely enough to be listed. */
+const likely = (item: Component) => item.faults.length > 0 || item.share >= 0.1
 
 /** How far the newest reading moved the belief, in percentage points. */
 function Moved({ points }: { points: number }) {
