@@ -51,7 +51,7 @@ class Workbench(BrowserCase):
             self.assertEqual(self.objections(), [], tab)
         self.page.locator(".component-head").first.click()
         expect(self.page.locator(".why-told")).to_contain_text("before any reading")
-        self.side("Next")
+        self.open(f"/jobs/{self.demo('02')}")
         self.page.get_by_role("button", name="why?").first.click()
         expect(self.page.get_by_text("Worked out: what sound circuits")).to_be_visible()
         self.assertEqual(self.objections(), [], "why")

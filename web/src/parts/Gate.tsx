@@ -40,7 +40,7 @@ export function BeforeFitting({ view, onPick }: { view: JobView; onPick?: (probe
               <span>
                 <strong>{words?.short_step}</strong> <span className="muted">{words?.state}</span>
                 <span className="gate-says">
-                  Should read <span className="figure">{item.expect}</span>. {sentence(item.withdraws)}
+                  {item.expect && <>Should read <span className="figure">{item.expect}</span>. </>}{sentence(item.withdraws)}
                 </span>
                 <span className="muted gate-says">{item.why}</span>
               </span>

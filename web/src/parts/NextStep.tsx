@@ -57,9 +57,11 @@ function Stepped(props: SideProps) {
             <span>{words.short_step}</span> <span className="figure minutes">{next.minutes} min</span>
           </h2>
           <p className="step-state">{words.state}</p>
-          <p className="expect">
-            Should read <Asked says={rangeFrom(next.source)}>{next.expect}</Asked>
-          </p>
+          {next.expect && (
+            <p className="expect">
+              Should read <Asked says={rangeFrom(next.source)}>{next.expect}</Asked>
+            </p>
+          )}
           <Cautions key={props.view.id} job={props.view.id} lines={next.cautions} />
           <Why text={next.why} key={next.id} />
           {props.draft.own && (
