@@ -327,8 +327,8 @@ _OF_FEED = ("main_fuse.", "relay.", "fuse.")
 
 
 def _value_at(name: str, x: float, y: float) -> Written:
-    """Beside the plug each side keeps to its own; into relay and fuses below, out of them above, so that no two print over each
-    other; everywhere else a value stands below its point.
+    """Where a value stands: beside the plug on its own side, the sensor's clear of what its wires lead to; into relay and fuses below, out of
+    them above, so that no two print over each other; everywhere else below its point.
     """
     if name.startswith(_OF_FEED):
         return Written(
@@ -338,8 +338,9 @@ def _value_at(name: str, x: float, y: float) -> Written:
         return Written(x - 22, y + 26, "end")
     if name.startswith("inline."):
         return Written(x + 22, y + 29, "end")
-    if name.startswith("sensor."):
-        return Written(x + 12, y + 26, "start")
+    if name.startswith("sensor."):  # outside the two wires that an element or a cell joins
+        upper = round((y - FIRST_ROW) / ROW) % 2 == 0
+        return Written(x + 12, y - 10 if upper else y + 26, "start")
     if name == "battery.positive":
         return Written(x - 72, y + 41, "start")
     return Written(x, y + 29, "middle")

@@ -14,7 +14,7 @@ export const BoardElement = memo(function BoardElement({ element, apart, moduleA
       <Belief element={element} a={a} b={b} />
       <Symbol element={element} a={a} b={b} at={from[0]} apart={apart} moduleApart={moduleApart} />
       {element.state === 'condemned' && <Cross x={middle[0]} y={middle[1]} />}
-      {element.state === 'proven' && element.label !== '' && element.kind !== 'inline' && element.kind !== 'ground' && <Tick element={element} x={middle[0]} y={middle[1] + (named(element, a, b) ? 27 : 0)} />}
+      {element.state === 'proven' && element.label !== '' && element.kind !== 'inline' && element.kind !== 'ground' && <Tick element={element} x={middle[0]} y={middle[1] + (named(element, a, b) ? 5 : 0)} />}
     </g>
   )
 })
@@ -159,7 +159,7 @@ function Cross({ x, y }: { x: number; y: number }) {
   return <path d={`M${x - 20} ${y - 20}l40 40 M${x + 20} ${y - 20}l-40 40`} className="cross" />
 }
 
-/** A long wire has its terminal's name above it, so its tick stands below. */
+/** A long wire has its terminal's name above it and a value below, so its tick stands on it. */
 function named(element: Element, a: Corner, b: Corner): boolean {
   return element.kind === 'wire' && b[0] - a[0] > 90
 }
@@ -171,9 +171,13 @@ function Tick({ element, x, y }: { element: Element; x: number; y: number }) {
   const [right, down] = TICK_BESIDE[element.kind] ?? [0, 0]
   const left = x + right
   const top = y + down
+  const mark = `M${left - 8} ${top - 13}l5 6l10 -13`
   return (
-    <path d={`M${left - 8} ${top - 13}l5 6l10 -13`} className="tick">
-      <title>{`${element.label}: proven by ${element.by.map((place) => `reading ${place + 1}`).join(', ')}`}</title>
-    </path>
+    <g>
+      <path d={mark} className="tick-halo" />
+      <path d={mark} className="tick">
+        <title>{`${element.label}: proven by ${element.by.map((place) => `reading ${place + 1}`).join(', ')}`}</title>
+      </path>
+    </g>
   )
 }
