@@ -100,8 +100,7 @@ class LiveValues(TestCase):
         judged = seen(**FED, value="0.79 V").judged[0]
         assert judged.low is not None and judged.high is not None
         self.assertEqual(judged.result, "pass")
-        self.assertTrue(
-            0.72 < judged.low < judged.high < 0.95, judged.expected
-        )  # a tool reads up to 0.12 V more, and errs by 0.03
+        # a tool reads up to 0.12 V more, and the range allows 0.06 V for the instrument
+        self.assertTrue(0.7 < judged.low < judged.high < 0.97, judged.expected)
         top = seen(**FED, value="0.45 V").suspects[0].fault
         self.assertIn(top, ("wire-open:signal", "wire-high:signal"))
