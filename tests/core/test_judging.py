@@ -65,6 +65,18 @@ class Judgement(TestCase):
         asked = {place.red for _, place in model._solved.answers}  # type: ignore[attr-defined]
         self.assertEqual(asked, {"harness.heater_supply"})
 
+    def test_a_path_to_ground_that_other_consumers_may_make_is_not_clear_until_they_are_unplugged(self) -> None:
+        path = {"measure": "resistance", "red": "harness.heater_supply", "black": "chassis", "key": "off", "connector": "unplugged"}  # fmt: skip
+        for others, value, result in (
+            (None, "1.8 ohm", "unclear"),
+            ("unplugged", "1.8 ohm", "fail"),
+            (None, "OL", "pass"),
+        ):
+            reading = {**path, "value": value, **({"others": others} if others else {})}
+            judged = judge_newest(job_of(case(reading, sensor=STEADY)))
+            self.assertEqual(judged.result, result, f"{others} {value} {judged.expected}")
+            self.assertEqual("unplug it" in judged.means, result == "unclear")
+
     def test_what_it_means_is_the_news_in_the_sentence(self) -> None:
         for why, reading, begins in (
             ("sound", SUPPLY, "Good."), ("bad", ELEMENT, "Points to: the heater element is open"),

@@ -1,5 +1,6 @@
 """A reading judged where it was taken: what a healthy circuit shows there, and what the reading alone says."""
 
+from dataclasses import replace
 from math import isfinite
 
 import numpy as np
@@ -27,8 +28,12 @@ RATHER, SELDOM = 4.0, 0.1
 LATCHED_OFF = (
     "A module that has shut its heater off over the code shows this, too: clear the codes, then read within seconds."
 )
+#: Why a path to ground that a healthy feed may have is not good.
+OTHERS = "What else hangs on this feed reads like this, too: unplug it, then read again."
 #: The scan value of the module's own test of the heater.
 MONITOR = "heater_monitor"
+#: Terminals at the end of a feed.
+FED = frozenset(("heater_supply", "supply"))
 #: Beyond this a bound of an expected range is none.
 _ENDLESS = 1e11
 
@@ -75,10 +80,14 @@ class Judging:
         if result == "pass" and item is not None and expected is not None and expected.against == "computed":
             raised = self._shown_rather_by(item)
             result = "unclear" if raised else result
+        others = result == "pass" and self._may_be_others(reading)
+        result = "unclear" if others else result
         if reading.probe.looked is not None or reading.probe.scanned == MONITOR:
             result = _of_a_look(reading)
         held_against = expected if item is not None or reading.probe.of else None
-        says, means = reading_says(reading, held_against, result, raised, LATCHED_OFF if rests else "")
+        says, means = reading_says(
+            reading, held_against, result, raised, LATCHED_OFF if rests else OTHERS if others else ""
+        )
         return Judged(
             reading=place, expected=expected.text if expected else "", against=expected.against if expected else "computed",
             result=result, says=says, means=means, low=_bound(expected.low if expected else None),
@@ -89,6 +98,13 @@ class Judging:
 
     def _raised(self, item: Evidence) -> list[str]:
         return raised_faults(item, self.engine.partition, self.engine.space.prior)
+
+    def _may_be_others(self, reading: Observed) -> bool:
+        """Whether ohms fit a healthy circuit only through the feed's other consumers: with those unplugged they would be bad."""
+        probe = reading.probe
+        if not probe.reads_ohms or probe.others is not None or not probe.terminals & FED:
+            return False
+        return judge(reading, self.expect(replace(probe, others="unplugged")))[0] == "fail"
 
     def _shown_rather_by(self, item: Evidence) -> list[str]:
         """The faults that make a reading likelier than a healthy circuit does, ``RATHER`` times and more; three at most, and none where all
