@@ -2,10 +2,11 @@
 
 import mimetypes
 import re
+import shutil
 from pathlib import Path
 
 from django.conf import settings
-from django.db import DatabaseError
+from django.db import DatabaseError, connection
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
 from django.views.decorators.csrf import ensure_csrf_cookie
@@ -65,6 +66,25 @@ def page(request: HttpRequest) -> HttpResponse:
     return response
 
 
+#: Below this a disk is as good as full, in bytes.
+FREE_BYTES = 20_000_000
+
+
+def why_unwritten() -> str:
+    """Why nothing can be written to the store; empty where it can."""
+    if shutil.disk_usage(backup.store_path().parent).free < FREE_BYTES:
+        return "Nothing can be written: the disk is full."
+    if connection.in_atomic_block:
+        return ""  # a write is under way
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("BEGIN IMMEDIATE")
+            cursor.execute("ROLLBACK")
+    except DatabaseError as problem:
+        return f"Nothing can be written: {problem}."
+    return ""
+
+
 def _checked() -> str:
     """What came of the newest nightly check of the ledger."""
     found = backup.newest_check()
@@ -83,12 +103,13 @@ def healthz(request: HttpRequest) -> HttpResponse:
         unguarded = guards.missing()
     except DatabaseError as problem:
         return JsonResponse({"ok": False, "store": str(problem)}, status=503)
-    copied = backup.newest()
+    copied, unwritten = backup.newest(), why_unwritten()
     told = {
-        "ok": not unguarded,
+        "ok": not unguarded and not unwritten,
         "store": "guarded" if not unguarded else "not guarded",
         "copied": copied and copied.isoformat(),
         "copies": backup.overdue() or "taken",
         "ledger": _checked(),
+        "writes": unwritten or "possible",
     }
-    return JsonResponse(told, status=503 if unguarded else 200)
+    return JsonResponse(told, status=503 if unguarded or unwritten else 200)

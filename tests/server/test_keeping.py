@@ -9,7 +9,7 @@ from io import StringIO
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
-from unittest.mock import patch
+from unittest.mock import Mock, patch
 
 from django.conf import settings
 from django.core.management import CommandError, call_command
@@ -95,6 +95,16 @@ class Copies(Emptied, TransactionTestCase):
     @patch(
         "server.jobs.backup.problems", lambda using: problems()
     )  # Django's tests refuse a database that is named later
+    def test_a_store_that_cannot_be_written_says_so_and_still_shows_its_jobs(self) -> None:
+        self.assertEqual(self.client.get("/healthz").json()["writes"], "possible")
+        with patch("server.web.shutil.disk_usage", return_value=Mock(free=1_000)):
+            answer = self.client.get("/healthz")
+            self.assertEqual((answer.status_code, answer.json()["ok"]), (503, False))
+            self.assertIn("disk is full", answer.json()["writes"])
+        with closing(sqlite3.connect(settings.DATABASES["default"]["NAME"], isolation_level=None)) as other:
+            other.execute("BEGIN IMMEDIATE")  # someone who does not let go
+            self.assertEqual(self.client.get(f"/api/jobs/{self.job.pk}").status_code, 200)
+
     def test_nothing_is_put_back_under_a_running_server(self) -> None:
         copy = backup.copy_now()
         with hold(), self.assertRaisesMessage(CommandError, "stop it first"):
