@@ -19,7 +19,7 @@ from dianoia.diagnosis.faults.elsewhere import counterpart
 from dianoia.diagnosis.faults.observations import chances, log_factor, observation
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.inference.engine import known_battery
-from dianoia.diagnosis.inference.evidence import gross_error_chances, gross_errors
+from dianoia.diagnosis.inference.evidence import gross_error_chances, gross_errors, weigh
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from dianoia.quantities.parse import parse
 from dianoia.quantities.types import Quantity
@@ -309,3 +309,47 @@ class Benchmark(TestCase):
         perfect = calibration([(0.75, index < 75) for index in range(100)])
         self.assertAlmostEqual(perfect["expected_error"], 0.0)
         self.assertAlmostEqual(calibration([(0.9, False)] * 10)["expected_error"], 0.9)
+
+
+class Mechanisms(TestCase):
+    """What a reading says by itself, against sums by hand."""
+
+    def odds(self, reading: dict[str, Any], code: str, **fields: Any) -> dict[str, float]:
+        """Fault alone -> how many times likelier it makes the reading than a healthy circuit does."""
+        job = job_of(case(reading, code=code, **fields))
+        engine = engines.engine(job)
+        item = weigh(engine.belief(engine.models_for(job.readings)), 0, job.readings[0])
+        assert item is not None
+        healthy = item.odds[engine.space.row_of[frozenset()]]
+        return {
+            next(iter(names)): float(np.exp(item.odds[row] - healthy))
+            for names, row in engine.space.row_of.items()
+            if len(names) == 1
+        }
+
+    def test_nonsense_is_fifty_times_likelier_than_a_gross_error(self) -> None:
+        """6 % of oxygen in fresh air fits no healthy probe: it takes a gross error, 2 in 100 readings. Of a probe that reads nonsense every
+        reading is such: 1 / 0.02 = 50. A true 20.9 % lies within 0.3 + 0.03 * 21 = 0.9 of every healthy one.
+        """
+        air = {"measure": "scan", "pid": "o2", "key": "running", "at_s": 900, "with": "fresh-air"}
+        sensor = {"family": "nox-can-4w", "bank": 1, "position": 1}
+        wrong = self.odds({**air, "value": "6 %"}, "P2201", sensor=sensor)
+        self.assertAlmostEqual(wrong["probe-nonsense"], 50.0, delta=8.0)
+        self.assertLess(self.odds({**air, "value": "20.9 %"}, "P2201", sensor=sensor)["probe-nonsense"], 0.2)
+
+    def test_two_mixture_faults_in_five_are_of_one_bank(self) -> None:
+        """The other bank's trim far to the lean side: three in five of the mixture faults reach it, ln 0.6 below what is read of this bank."""
+        trim = {"measure": "scan", "pid": "long_trim", "key": "running", "value": "24 %"}
+        vehicle = {"label": "Bus 4", "engine": {"cylinders": 6, "sensor_banks": 2}}
+        own, other = (
+            self.odds({**trim, **of}, "P0131", vehicle=vehicle, sensor=UNKNOWN)["engine-lean"]
+            for of in ({}, {"of": "B2S1"})
+        )
+        self.assertAlmostEqual(float(np.log(other / own)), float(np.log(0.6)), delta=0.25)
+
+    def test_a_monitor_speaks_against_what_it_tests(self) -> None:
+        """Six opens in a hundred pass the module's test, four resistances in ten."""
+        done = {"measure": "scan", "pid": "heater_monitor", "key": "running", "value": "complete"}
+        told = self.odds(done, "P0135", sensor=STEADY)
+        for fault, times in (("heater-open", 0.06), ("driver-open", 0.06), ("heater-high", 0.4), ("supply-high", 0.4)):
+            self.assertAlmostEqual(told[fault], times, places=6, msg=fault)
