@@ -12,6 +12,16 @@ from tests.people import someone
 PASSWORD = "four-wires-and-a-shell"
 
 
+#: Whether this device keeps a job's view, as asked for.
+VIEWS_KEPT = """wanted => new Promise(done => {
+    const asked = indexedDB.open('dianoia-views')
+    asked.onsuccess = () => {
+        const found = asked.result.transaction('views').objectStore('views').getAll()
+        found.onsuccess = () => done(JSON.stringify(found.result).includes('"job"') === wanted)
+    }
+})"""
+
+
 @override_settings(BENCH=False, SESSION_COOKIE_SECURE=False, CSRF_COOKIE_SECURE=False)
 class Accounts(BrowserCase):
     """Off the bench."""
@@ -32,6 +42,18 @@ class Accounts(BrowserCase):
         self.page.get_by_role("button", name=name).click()
         self.page.get_by_role("button", name="Sign out").click()
         expect(self.page.get_by_role("button", name="Sign in")).to_be_visible()
+
+    def test_who_signs_out_leaves_no_view_and_no_draft_on_the_device(self) -> None:
+        job = store.create(case()).pk
+        self.open()
+        self.sign_in("Beppo", PASSWORD)
+        self.open(f"/jobs/{job}")
+        expect(self.page.get_by_role("region", name="The meter")).to_be_visible()
+        self.page.wait_for_function("() => Object.keys(localStorage).some(key => key.startsWith('draft'))")
+        self.page.wait_for_function(VIEWS_KEPT, arg=True)
+        self.sign_out("Beppo")
+        self.page.wait_for_function(VIEWS_KEPT, arg=False)
+        self.assertEqual(self.page.evaluate("Object.keys(localStorage).filter(key => key.startsWith('draft'))"), [])
 
     def test_someone_is_added_comes_in_and_someone_who_leaves_does_not(self) -> None:
         page = self.page

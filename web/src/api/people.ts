@@ -1,5 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answered, client, type Schemas } from './client'
+import { forgetBegun } from '../model/kept'
+import { forgetViews } from '../model/persisted'
 import { who } from '../model/who'
 
 export type Here = Schemas['Here']
@@ -17,6 +19,7 @@ function useComing<T>(send: (input: T) => Promise<Here>) {
     onSuccess: (here) => {
       queries.setQueryData(['here'], here)
       if (here.me) who.done()
+      else queries.removeQueries({ predicate: (query) => query.queryKey[0] !== 'here' }) // nothing of theirs stays on this device
       queries.removeQueries({ queryKey: ACCOUNTS })
       void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'here' })
     },
@@ -26,7 +29,13 @@ function useComing<T>(send: (input: T) => Promise<Here>) {
 export const usePick = () => useComing((person: number) => answered<Here>(client.POST('/api/people/pick', { body: { person } }), 'writing'))
 export const useNewName = () => useComing((name: string) => answered<Here>(client.POST('/api/people/new', { body: { name } }), 'writing'))
 export const useSignIn = () => useComing((body: Schemas['SignIn']) => answered<Here>(client.POST('/api/people/sign-in', { body }), 'writing'))
-export const useSignOut = () => useComing(() => answered<Here>(client.POST('/api/people/sign-out'), 'writing'))
+export const useSignOut = () =>
+  useComing(async () => {
+    const here = await answered<Here>(client.POST('/api/people/sign-out'), 'writing')
+    forgetBegun()
+    await forgetViews()
+    return here
+  })
 
 export type Account = Schemas['Account']
 

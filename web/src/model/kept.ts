@@ -16,6 +16,18 @@ export function keep(key: string, value: unknown): void {
   }
 }
 
+/** What one person began in this browser: drafts, and which cautions were understood. */
+const BEGUN = /^(draft|understood-)/
+
+/** Take away all that a person began here. */
+export function forgetBegun(): void {
+  try {
+    for (const key of Object.keys(localStorage)) if (BEGUN.test(key)) localStorage.removeItem(key)
+  } catch {
+    // nothing was kept then
+  }
+}
+
 export function forget(key: string): void {
   try {
     localStorage.removeItem(key)
