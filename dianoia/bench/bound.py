@@ -1,7 +1,7 @@
 """The bound: what can be decided at all from a person's readings by Bayes that knows the second car.
 
-Hypotheses are the second car's own faults, by its own prevalences, each in many magnitudes, alone and in pairs; the physics is the second
-car's own, and the healthy values of this very vehicle and of the instruments are taken as known. No engine knows as much, so its
+Hypotheses are the second car's own faults by its own prevalences, each in many magnitudes, alone and in pairs. The physics is the second
+car's own. The healthy values of this very vehicle and of the instruments are taken as known. No engine knows as much, so its
 share of right decisions at the same thresholds is an upper bound, but for the limits that follow. A display is held against what the
 instrument shows on each struck car with fixed spreads (``OFF_SHARE``, ``OFF_UNITS``), and magnitudes are a finite sample: a reading
 that tells by less than these spreads tells nothing here.
@@ -23,7 +23,7 @@ from dianoia.simulated.faults import NONE, SWAYS, TWO, WRONG_PART, Fault, of_sen
 from dianoia.simulated.instruments import AWAY, Bench
 from dianoia.simulated.job import Job, Yard, codes_of, noticed, work
 
-#: Magnitudes tried of every fault; of the second one of a pair; and of how many faults, the likeliest alone, pairs are listed.
+#: Magnitudes tried of every fault, and of the second fault of a pair. Pairs are listed of so many faults, the likeliest ones alone.
 MAGNITUDES, SECOND, PAIRED = 12, 2, 3
 #: How often a code is drawn anew to find how likely a fault sets it.
 CODES = 60

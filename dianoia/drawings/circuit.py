@@ -327,8 +327,8 @@ _OF_FEED = ("main_fuse.", "relay.", "fuse.")
 
 
 def _value_at(name: str, x: float, y: float) -> Written:
-    """Where a value stands: beside the plug on its own side, the sensor's clear of what its wires lead to; into relay and fuses below, out of
-    them above, so that no two print over each other; everywhere else below its point.
+    """Where a value stands, so that no two print over each other: below its point, but for these. Beside the plug each side keeps to its
+    own, and the sensor's stay clear of element and cell. Out of relay and fuses they stand above.
     """
     if name.startswith(_OF_FEED):
         return Written(

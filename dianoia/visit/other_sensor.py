@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from re import fullmatch
 from typing import Any
 
 from dianoia.case.job import Job, decoded_codes
@@ -43,9 +44,10 @@ def case_of_other(case: Case, address: str) -> Case:
     Raises RefusedInput where the case has no reading of it.
     """
     plain = to_plain(case)
-    readings = [moved for item in plain.get("readings", []) if (moved := _moved(item, address)) is not None]
-    if not any(item.get("of") == address for item in plain.get("readings", [])):
+    read = any(item.get("of") == address for item in plain.get("readings", []))
+    if not read or not fullmatch("B[12]S[123]", address):  # a part that is none of the vehicle's sensors has no job
         raise refuse("address", "a sensor that was read in this job, such as B2S1", address)
+    readings = [moved for item in plain.get("readings", []) if (moved := _moved(item, address)) is not None]
     own = {code.code for code in decoded_codes(case) if address in code.sensors}
     return case_from_plain(
         {

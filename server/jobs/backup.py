@@ -9,7 +9,7 @@ from collections.abc import Callable, Sequence
 from contextlib import closing
 from dataclasses import asdict, dataclass
 from datetime import datetime, timedelta
-from itertools import islice
+from itertools import chain, islice
 from pathlib import Path
 from threading import Thread
 from time import sleep
@@ -174,7 +174,7 @@ def verified(copy: Path) -> Checked:
     finally:
         connections[_COPY].close()
         del connections[_COPY], connections.databases[_COPY]
-    found += islice((*problems_of_copies(copies()), *problems_of_heads(heads_path())), _TOLD)
+    found += islice(chain(problems_of_copies(copies()), problems_of_heads(heads_path())), _TOLD)
     checked = Checked(datetime.now().isoformat(timespec="seconds"), copy.name, tuple(found))
     _checked_path().write_text(json.dumps(asdict(checked)), encoding="utf-8")
     for line in found:

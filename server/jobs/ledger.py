@@ -4,6 +4,7 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, timedelta
+from itertools import accumulate
 from typing import Any
 
 from dianoia.case.times import now
@@ -96,8 +97,8 @@ def lines_of(job: Job) -> Lines:
     """The readings of a job in order."""
     lines = Lines()
     rows = list(job.ledger.filter(kind__in=(Kind.READING, Kind.STRIKE)))
-    follows = [*(row.at for row in rows[1:]), now()]
-    for row, after in zip(rows, follows, strict=False):
+    earliest_after = [*accumulate((now(), *(row.at for row in reversed(rows[1:]))), min)][::-1]
+    for row, after in zip(rows, earliest_after, strict=False):
         body = json.loads(row.body)
         if row.kind == Kind.READING:
             lines.plain.append(body["reading"])

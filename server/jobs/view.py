@@ -145,7 +145,7 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
     """What is shown of a diagnosis. case: as it is stored; what only the store knows of it is still empty."""
     job, verdict = diagnosis.job, answer_of(diagnosis)
     beside = compared(job.readings)
-    proposed = verdict.next
+    proposed, others = verdict.next, found_at_others(job, verdict.judged)
     mended = verdict.repair.state not in ("none", "came-back") and not verdict.components
     nox = job.family.kind.unit
     view = JobView(
@@ -174,7 +174,7 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
         seal="",
         latch_window_s=LATCH_AGAIN_S,
         asks_voltage=job.asks_voltage,
-        others_found=found_at_others(job, verdict.judged),
+        others_found=others,
         next_words=describe(proposed.reading, job.pins) if proposed else None,
         alternative_words=tuple(describe(item.reading, job.pins) for item in verdict.alternatives),
         before_words=tuple(describe(item.read, job.pins) for item in verdict.before_fitting),
@@ -189,7 +189,7 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
         how_sure="" if mended else how_sure(diagnosis.standing, diagnosis.weighed.components()),
         still_open=(
             *(_to_show(verdict) if mended else still_open(verdict, diagnosis.standing)),
-            *(f"{item.says} {item.why}" for item in found_at_others(job, verdict.judged)),
+            *(f"{item.says} {item.why}" for item in others),
         ),
     )
     return Worked(case, view, _summary(case, job, verdict))

@@ -63,9 +63,8 @@ class SignedIn:
         """The answer, or 401 and 403."""
         if settings.BENCH and (why := refusal(request)):
             return refused(why, 403)
-        if not (
-            settings.BENCH and request.path.endswith(POLLED)
-        ):  # free at a bench: nobody's session is looked up for it
+        polls_freely = settings.BENCH and request.path.endswith(POLLED)  # nobody's session is looked up for it
+        if not polls_freely:
             _end_if_idle(request)
         return self.get_response(request)
 
@@ -77,15 +76,14 @@ class SignedIn:
         match = request.resolver_match
         if match is None or not request.path.startswith("/api/"):
             return None
-        needs = needs_of(request.method or "", route_of(match.route))
-        if needs is None and request.method in _SAFE:
-            return None  # answered with 405, or nothing is there
+        reads = request.method in _SAFE
+        needs = needs_of(request.method or "", route_of(match.route)) or ("reads" if reads else "writes")
         if needs == "anybody" or (needs == "reads" and settings.BENCH):
             return None
         if not request.user.is_authenticated and (needs != "reads" or not settings.BENCH):
             return refused("Say who you are first." if settings.BENCH else "Sign in first.", 401)
         taken_by = request.headers.get("X-Person")
-        if request.method not in _SAFE and taken_by and taken_by != str(request.user.pk):
+        if not reads and taken_by and taken_by != str(request.user.pk):
             return refused("Someone else took this: it waits until they say who they are.", 409)
         if needs == "foreman":
             return _no_foreman(request)

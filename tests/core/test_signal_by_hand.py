@@ -221,6 +221,14 @@ TRIM = {"measure": "scan", "pid": "long_trim", "key": "running", "sensor_c": "ho
 SHORT = {**TRIM, "pid": "short_trim"}
 NOX = {"measure": "scan", "pid": "nox", "key": "running", "at_s": 900, "value": "1"}
 O2 = {**NOX, "pid": "o2"}
+CAN = {
+    "measure": "scope",
+    "red": "harness.can_high",
+    "black": "battery.negative",
+    "key": "on",
+    "connector": "mated",
+    "value": {"high": "1 V"},
+}
 MOVES = (
     Moving("front", "", RECORDED, "rise_s", 0.03, 0.09, "a lively cell crosses in 30 to 90 ms"),
     Moving("front", "cell-contaminated", RECORDED, "rise_s", 0.1, 0.5, "a coated one in a tenth of a second and more"),
@@ -245,6 +253,9 @@ MOVES = (
     Moving("front", "wire-short-battery:signal", TRIM, "value", -0.4, 0.08, "battery reads rich: to the other end, or the loop is given up"),
     Moving("front", "swapped-connectors", TRIM, "value", -0.4, 0.4, "each bank follows the other's sensor, to opposite ends"),
     Moving("behind", "exhaust-leak", TRIM, "value", -0.08, 0.08, "the rear sensor does not trim the engine"),
+    Moving("NOx in front", "", CAN, "high", 3.4, 3.7, "2.5 V and half of what 3 to 4 V behind 40 ohm put across 60: 0.9 to 1.2 V", 0.3),
+    Moving("NOx in front", "", {**CAN, "red": "harness.can_low"}, "low", 1.3, 1.6, "as much below 2.5 V", 0.3),
+    Moving("NOx in front", "wire-short-ground:can_low", {**CAN, "red": "harness.can_low"}, "high", 0.0, 0.25, "30 ohm at most to ground against some kilohms and 100 ohm of drive", 1.0),
     Moving("NOx in front", "", NOX, "value", 120.0, 900.0, "what the engine makes"),
     Moving("NOx in front", "probe-crystals", NOX, "value", 24.0, 180.0, "a fifth of it reaches the cell"),
     Moving("NOx in front", "probe-drift", NOX, "value", 55.0, 2330.0, "120 / 2.2 to 2.2 * 900 + 350", 0.3),

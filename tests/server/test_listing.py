@@ -4,10 +4,13 @@ from typing import Any
 
 from django.test import TestCase
 
+from server.jobs import store
 from server.jobs.listing import columns
 from server.jobs.models import Job
+from tests.cases import ELEMENT, case
 from tests.people import AtTheBench
 
+JSON = "application/json"
 #: Vehicle, codes, stage, put away; the newest last.
 _ROWS = (
     ("School bus 4", ["P0057"], "new", False),
@@ -72,6 +75,18 @@ class Listing(AtTheBench, TestCase):
     def test_what_is_no_page_is_refused(self) -> None:
         for query in ({"page": 0}, {"size": 101}, {"which": "lost"}, {"order": "colour"}, {"words": "x" * 201}):
             self.assertEqual(self.client.get("/api/jobs", query).status_code, 422, query)
+
+    def test_another_sensor_s_job_is_opened_once_and_a_part_has_none(self) -> None:
+        bad = {**ELEMENT, "of": "B2S1"}
+        vehicle = {"label": "Bus 4", "engine": {"cylinders": 6, "sensor_banks": 2}}
+        job = store.create(case(bad, {**ELEMENT, "of": "new"}, vehicle=vehicle)).pk
+        found = self.client.get(f"/api/jobs/{job}").json()["others_found"]
+        self.assertEqual([(item["address"], item["readings"]) for item in found], [("B2S1", [0])])
+        first, again = (self.client.post(f"/api/jobs/{job}/others/B2S1", content_type=JSON) for _ in range(2))
+        self.assertEqual((first.status_code, first.json()["id"]), (201, again.json()["id"]))
+        self.assertEqual([item["value"] for item in first.json()["case"]["readings"]], [ELEMENT["value"]])
+        for address in ("new", "B2S2"):
+            self.assertEqual(self.client.post(f"/api/jobs/{job}/others/{address}", content_type=JSON).status_code, 422)
 
     def test_a_stand_that_is_known_is_not_told_again(self) -> None:
         job = Job.objects.get(vehicle="Ambulance 5")

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from time import time
 from typing import Any
+from unittest.mock import patch
 
 from django.conf import settings
 from django.test import Client, TestCase, override_settings
@@ -57,6 +58,13 @@ class Table(TestCase):
     def test_every_operation_has_one_row_and_every_row_an_operation(self) -> None:
         self.assertEqual(set(operations()), set(OPERATIONS))
         self.assertFalse(set(OPERATIONS) & set(FILES))
+
+    @patch("server.people.doors.needs_of", return_value=None)
+    def test_an_address_without_a_row_is_read_and_changed_by_nobody_who_has_not_come_in(self, _: Any) -> None:
+        with override_settings(BENCH=False, SESSION_COOKIE_SECURE=False, CSRF_COOKIE_SECURE=False):
+            for method, path in (("GET", "/api/families"), ("POST", "/api/jobs")):
+                answer = Client().generic(method, path, "{}", content_type="application/json")
+                self.assertEqual(answer.status_code, 401, path)
 
 
 class EveryRole(TestCase):

@@ -4349,7 +4349,8 @@ export interface components {
         /**
          * WorkshopView
          * @description settings: the workshop's own; general_minutes: what counts where it gives none, by place or change of state; outcomes: of all
-         *     repairs noted here; mark: which picture stands on the papers, None for none; ledger_broken: what the newest nightly check found, empty where the ledger holds; copies_overdue: what is told where copies of the store
+         *     repairs noted here; mark: which picture stands on the papers, None for none; ledger_broken: what the newest nightly check
+         *     found, empty where the ledger holds; copies_overdue: what is told where copies of the store
          *     have stopped, empty while they are taken.
          */
         WorkshopView: {
