@@ -138,7 +138,7 @@ def _benchmark(options: argparse.Namespace) -> str:
         if options.bound:
             from dianoia.bench.bound import run as run_bound
 
-            return json.dumps(run_bound(options.jobs, options.seed), indent=1)
+            return json.dumps(run_bound(options.jobs, options.seed, options.out), indent=1)
         return json.dumps(run_field(options.jobs, options.seed, options.out), indent=1)
     from dianoia.bench.speed import measure
 

@@ -13,10 +13,12 @@ from collections.abc import Iterator, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
 from math import exp, inf, log
+from pathlib import Path
 from random import Random
 from typing import Any
 
 from dianoia.bench.figures import share
+from dianoia.bench.lines import JobLines
 from dianoia.diagnosis.decision.gates import gates
 from dianoia.simulated.car import Car
 from dianoia.simulated.faults import NONE, SWAYS, TWO, WRONG_PART, Fault, of_sensor
@@ -48,19 +50,33 @@ class Bound:
     complete: bool
 
 
-def run(jobs: int, seed: int) -> Mapping[str, Any]:
-    """The bound over field jobs 0 to ``jobs`` of a seed; progress goes to standard error."""
-    found: list[Bound] = []
+def run(jobs: int, seed: int, path: Path | None) -> Mapping[str, Any]:
+    """The bound over field jobs 0 to ``jobs`` of a seed; progress goes to standard error.
+
+    path: where each worked job is written to, a line of JSON; those that are there are not worked again. Raises RefusedInput
+    where the file is of another engine or seed.
+    """
+    lines = JobLines(Bound, path, seed)
+    found = {item.number: item for item in lines.read()}
+    wanted = [number for number in range(jobs) if number not in found]
     with ProcessPoolExecutor(max_workers=os.cpu_count()) as pool:
-        for item in pool.map(_one, [(seed, number) for number in range(jobs)], chunksize=2):
-            found.append(item)
+        for item in pool.map(_one, [(seed, number) for number in wanted], chunksize=2):
+            found[item.number] = item
+            lines.add(item)
             print(f"\rbound: {len(found)} of {jobs} ", end="", file=sys.stderr, flush=True)
     print(file=sys.stderr)
+    return {"seed": seed, **figures([found[number] for number in range(jobs)])}
+
+
+def figures(found: Sequence[Bound]) -> Mapping[str, Any]:
+    """Shares of the jobs with their intervals: named rightly, named wrongly, all that is at fault named and nothing else."""
+    jobs = len(found)
     return {
-        "seed": seed, "jobs": jobs, "right": share(sum(item.right is True for item in found), jobs),
+        "jobs": jobs,
+        "right": share(sum(item.right is True for item in found), jobs),
         "wrong": share(sum(item.right is False for item in found), jobs),
         "complete": share(sum(item.complete for item in found), jobs),
-    }  # fmt: skip
+    }
 
 
 def _one(order: tuple[int, int]) -> Bound:

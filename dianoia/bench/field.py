@@ -1,6 +1,5 @@
 """The engine put to the second car: what comes of the readings that people bring, and of its own proposals."""
 
-import json
 import os
 import sys
 from collections import Counter
@@ -10,14 +9,12 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from pydantic import TypeAdapter, ValidationError
 
 from dianoia.bench.field_work import FieldOutcome, Step, is_right, worked
 from dianoia.bench.figures import share
 from dianoia.bench.kept import engine
-from dianoia.errors import refuse
+from dianoia.bench.lines import JobLines
 
-_OUTCOME = TypeAdapter(FieldOutcome)
 #: Confidences between these are sorted into so many bins of equal count.
 BETWEEN, BINS = (0.05, 0.95), 10
 
@@ -28,12 +25,13 @@ def run(jobs: int, seed: int, path: Path | None) -> Mapping[str, Any]:
     path: where each worked job is written to, a line of JSON; those that are there are not worked again. Raises RefusedInput
     where the file is of another engine or seed.
     """
-    found = _read(path, seed) if path else {}
+    lines = JobLines(FieldOutcome, path, seed)
+    found = {outcome.number: outcome for outcome in lines.read()}
     wanted = [number for number in range(jobs) if number not in found]
     with ProcessPoolExecutor(max_workers=os.cpu_count()) as pool:
         for outcome in pool.map(_one, [(seed, number) for number in wanted], chunksize=4):
             found[outcome.number] = outcome
-            _write(path, seed, outcome)
+            lines.add(outcome)
             print(f"\rfield jobs: {len(found)} of {jobs} ", end="", file=sys.stderr, flush=True)
     print(file=sys.stderr)
     return {"engine": engine(), "seed": seed, **figures([found[number] for number in range(jobs)])}
@@ -41,33 +39,6 @@ def run(jobs: int, seed: int, path: Path | None) -> Mapping[str, Any]:
 
 def _one(order: tuple[int, int]) -> FieldOutcome:
     return worked(*order)
-
-
-def _write(path: Path | None, seed: int, outcome: FieldOutcome) -> None:
-    if path is None:
-        return
-    line = {"engine": engine(), "seed": seed, "outcome": _OUTCOME.dump_python(outcome, mode="json")}
-    with path.open("a", encoding="utf-8") as file:
-        file.write(json.dumps(line) + "\n")
-
-
-def _read(path: Path, seed: int) -> dict[int, FieldOutcome]:
-    try:
-        path.open("ab").close()
-        lines = path.read_text(encoding="utf-8").splitlines()
-    except OSError as problem:
-        raise refuse("--out", "a file that can be read and written", f"{path} ({type(problem).__name__})") from problem
-    found = {}
-    for number, text in enumerate(lines, start=1):
-        try:
-            line = json.loads(text)
-            outcome = _OUTCOME.validate_python(line["outcome"])
-        except (ValueError, KeyError, ValidationError) as problem:
-            raise refuse("--out", "a file that the field benchmark wrote", f"line {number} of {path}") from problem
-        if (line["engine"], line["seed"]) != (engine(), seed):
-            raise refuse("--out", "jobs of this engine and seed", f"line {number} of {path} is of others")
-        found[outcome.number] = outcome
-    return found
 
 
 def figures(outcomes: Sequence[FieldOutcome]) -> Mapping[str, Any]:

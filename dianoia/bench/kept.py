@@ -13,7 +13,17 @@ from dianoia.errors import refuse
 
 _CORE = Path(__file__).parents[1]
 #: What has no part in how a job goes.
-_APART = ("figures.py", "field.py", "isolate.py", "kept.py", "optimum.py", "speed.py", "cli.py", "__main__.py")
+_APART = (
+    "figures.py",
+    "field.py",
+    "isolate.py",
+    "kept.py",
+    "lines.py",
+    "optimum.py",
+    "speed.py",
+    "cli.py",
+    "__main__.py",
+)
 
 
 @dataclass(frozen=True)

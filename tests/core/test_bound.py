@@ -1,9 +1,13 @@
 """What a person's readings can decide at all, by Bayes that knows the second car."""
 
 from dataclasses import replace
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from unittest import TestCase
 
-from dianoia.bench.bound import chances_of, fits
+from dianoia.bench.bound import Bound, chances_of, fits, run
+from dianoia.bench.lines import JobLines
+from dianoia.errors import RefusedInput
 from dianoia.simulated.faults import NONE, TWO, WRONG_PART, of_sensor
 from dianoia.simulated.job import work
 
@@ -53,3 +57,25 @@ class WithReadings(TestCase):
         self.assertEqual(fits("OL", "OL"), 0.0)
         self.assertEqual(fits("OL", "12 ohm"), -20.0)
         self.assertAlmostEqual(fits("10k ohm", "14.19k ohm"), -0.5, delta=0.01)  # 0.35 in the logarithm
+
+
+class Run(TestCase):
+    """Over many jobs."""
+
+    def test_a_run_goes_on_from_its_file_and_refuses_another_kind_of_file(self) -> None:
+        with TemporaryDirectory() as folder:
+            path = Path(folder) / "bound.jsonl"
+            lines = JobLines(Bound, path, 5)
+            for item in (
+                Bound(0, ("sensor",), True, False),
+                Bound(1, (), None, False),
+                Bound(2, ("wiring",), False, False),
+            ):
+                lines.add(item)
+            found = run(3, 5, path)
+            self.assertEqual([found[name]["share"] for name in ("right", "wrong", "complete")], [0.3333, 0.3333, 0.0])
+            with self.assertRaisesRegex(RefusedInput, "is of others"):
+                run(3, 6, path)
+            path.write_text("{}\n", encoding="utf-8")
+            with self.assertRaisesRegex(RefusedInput, "this benchmark wrote"):
+                run(3, 5, path)
