@@ -130,8 +130,10 @@ def stand(request: HttpRequest, number: int) -> Any:
 @router.post("/jobs/{number}/others/{address}", response={**WRITES, 201: JobView, 404: Problem}, by_alias=True)
 def open_other(request: HttpRequest, number: int, address: str) -> Any:
     """The job of another sensor of the same vehicle, with the readings that speak of it. Asked again it is the same job."""
-    job = store.find(number)
-    return _created(request, case_of_other(store.case_of(job), address), f"other-{job.pk}-{address}")
+    job, key = store.find(number), f"other-{number}-{address}"
+    if earlier := store.with_key(key):
+        return answer(store.worked_out(earlier).view, 201)
+    return _created(request, case_of_other(store.case_of(job), address), key)
 
 
 @router.get("/jobs/{number}/customer", response={**READS, 200: CustomerData, 404: Problem})

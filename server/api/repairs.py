@@ -5,7 +5,7 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Body, Router, Status
 
-from server.api.common import PICTURE, answer, author
+from server.api.common import PICTURE, Key, answer, author
 from server.jobs import closing, photos, steps, store, times
 from server.jobs.bodies import Close, Minutes, Problem, Tick, Ticked
 from server.jobs.models import Photo
@@ -27,10 +27,12 @@ def tick_step(request: HttpRequest, number: int, step: str, body: Body[Tick]) ->
 @router.post(
     "/jobs/{number}/steps/{step}/photos", response={**WRITES, 201: list[Ticked], 404: Problem}, openapi_extra=PICTURE
 )
-def add_photo(request: HttpRequest, number: int, step: str) -> Any:
-    """Keep a photo of a step, shrunk, without its place data. The body is the picture itself."""
+def add_photo(request: HttpRequest, number: int, step: str, key: Key = None) -> Any:
+    """Keep a photo of a step, shrunk, without its place data. The body is the picture itself. Sent again with the same key it is
+    not kept twice.
+    """
     job = store.find(number)
-    photos.add_photo(job, step, request.read(PICTURE_BYTES + 1), author(request))
+    photos.add_photo(job, step, request.read(PICTURE_BYTES + 1), author(request), key)
     return Status(201, list(steps.ticks_of(job)))
 
 

@@ -146,7 +146,7 @@ def overdue() -> str:
     return f"No copy of the store for {hours}: {since}. Look into the server's log, or run make backup."
 
 
-def copy_nightly(then: Sequence[Callable[[], None]] = (), pause_s: float = 600.0) -> Thread:
+def copy_nightly(then: Sequence[Callable[[], object]] = (), pause_s: float = 600.0) -> Thread:
     """A thread that copies and checks whenever the newest copy is a day old. then: what else is done each night."""
     thread = Thread(target=_nightly, args=(then, pause_s), name="nightly-copy", daemon=True)
     thread.start()
@@ -204,7 +204,7 @@ def _checked_path() -> Path:
     return Path(settings.BACKUPS) / "checked.json"
 
 
-def _nightly(then: Sequence[Callable[[], None]], pause_s: float) -> None:
+def _nightly(then: Sequence[Callable[[], object]], pause_s: float) -> None:
     while True:
         last = newest()
         if store_path().exists() and (last is None or datetime.now() - last >= _EVERY):

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from server.jobs.chain import commitment
 from server.jobs.ledger import NOBODY, Author, New, append, locked, told
-from server.jobs.models import Customer, Job, Kind
+from server.jobs.models import Customer, Job, Kind, Shown
 
 
 @dataclass(frozen=True)
@@ -57,5 +57,6 @@ def remove(job: Job, by: Author = NOBODY) -> None:
     """Remove a customer's data; with its salt gone, what stands in the ledger says nothing of it any more."""
     job = locked(job)
     Customer.objects.filter(job=job).delete()
+    Shown.objects.filter(job=job).delete()
     append(job, [New(Kind.CUSTOMER, {"removed": True})], by)
     job.save(update_fields=["entries"])

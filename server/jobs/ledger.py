@@ -1,17 +1,21 @@
 """The ledger: entries are appended, read back, and checked."""
 
 import json
+import logging
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, timedelta
 from itertools import accumulate
 from typing import Any
 
+from django.db.models import Count
+
 from dianoia.case.times import now
 from server.jobs.bodies import Written
 from server.jobs.chain import START, canonical, link, record
 from server.jobs.models import Customer, Entry, Job, Kind
 
+_log = logging.getLogger(__name__)
 #: What is said of an entry that was stamped by a clock ahead of the time.
 AHEAD = "the server's clock was ahead when this was noted"
 #: A clock is taken for right within this.
@@ -41,9 +45,17 @@ class New:
 
 
 def locked(job: Job) -> Job:
-    """The job touched, which takes its write lock, so that two readings never get one place; as it stands now."""
+    """The job touched, which takes its write lock, so that two readings never get one place; as it stands now. Its counts are
+    those of the ledger: where they were out of step, they are mended.
+    """
     Job.objects.filter(pk=job.pk).update(updated=datetime.now(UTC))
-    return Job.objects.get(pk=job.pk)
+    there = Entry.objects.filter(job=job.pk).order_by().aggregate(entries=Count("pk"), lines=Count("line"))
+    found = Job.objects.get(pk=job.pk)
+    if (found.entries, found.lines) != (there["entries"], there["lines"]):
+        _log.error("job %s counted %s entries, its ledger has %s", job.pk, found.entries, there["entries"])
+        Job.objects.filter(pk=job.pk).update(**there)
+        found.entries, found.lines = there["entries"], there["lines"]
+    return found
 
 
 def append(job: Job, entries: Sequence[New], by: Author) -> list[Entry]:

@@ -2,6 +2,7 @@
 
 import json
 from hashlib import sha256
+from typing import Any
 
 from django.db import transaction
 
@@ -17,20 +18,31 @@ LONGEST, QUALITY = 1280, 78
 MOST = 40
 
 
-def add_photo(job: Job, step: str, data: bytes, by: Author) -> int:
-    """Keep a photo of a step; returns its number. That it was taken, and its hash, go into the ledger. Raises RefusedInput."""
+def add_photo(job: Job, step: str, data: bytes, by: Author, key: str | None = None) -> int:
+    """Keep a photo of a step, once for each ``key`` of a client; returns its number. That it was taken, and its hash, go into the
+    ledger. Raises RefusedInput.
+    """
     if step not in steps_known():
         raise refuse("step", "a step of a repair sheet", step)
     small = shrunk(data)
+    said = {"step": step, "sha256": sha256(small).hexdigest()}
     with transaction.atomic():
         job = locked(job)
+        if key and (earlier := job.ledger.filter(key=key).first()):
+            return _taken_before(json.loads(earlier.body), said, key)
         if job.photos.count() >= MOST:
             raise refuse("photo", f"at most {MOST} photos of a job", "one more")
         photo = Photo.objects.create(job=job, step=step, image=small)
-        body = {"step": step, "photo": photo.pk, "sha256": sha256(small).hexdigest()}
-        append(job, [New(Kind.PHOTO, body)], by)
+        append(job, [New(Kind.PHOTO, {**said, "photo": photo.pk}, key=key)], by)
         job.save(update_fields=["entries"])
     return int(photo.pk)
+
+
+def _taken_before(kept: dict[str, Any], said: dict[str, str], key: str) -> int:
+    """The photo's number. kept: the body of the entry under this key. Raises RefusedInput where it is of something else."""
+    if {name: kept.get(name) for name in said} != said:
+        raise refuse("Idempotency-Key", "another key for another photo", key)
+    return int(kept["photo"])
 
 
 def photos_of(job: Job) -> dict[str, tuple[int, ...]]:

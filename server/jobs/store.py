@@ -2,7 +2,7 @@
 
 import json
 import logging
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -23,6 +23,7 @@ from dianoia.papers.paper import Paper
 from dianoia.readings.describe import Described
 from server.jobs import thinking
 from server.jobs.bodies import KnownVehicle, Taken, WhatIf, Written
+from server.jobs.chain import canonical
 from server.jobs.ledger import (
     NOBODY,
     Author,
@@ -90,22 +91,44 @@ def create(case: Case, key: str | None = None, by: Author = NOBODY) -> Stored:
 
     The diagnosis is worked out before the write, which then takes milliseconds.
     """
-    earlier = Job.objects.filter(key=key).first() if key else None
-    if earlier:
+    case = replace(case, readings=tuple(_timed(item) for item in case.readings))
+    if earlier := _opened_before(key, case):
         return Stored(earlier, worked_out(earlier))
     check(case)
-    case = replace(case, readings=tuple(_timed(item) for item in case.readings))
     worked = work_out(case)  # the diagnosis comes before the write
     try:
         job = _insert(to_plain(case), _summary(worked), key, by)
-    except (
-        IntegrityError
-    ):  # the same request, repeated, was quicker; else it is no repeat, and no second try would help
-        earlier = Job.objects.filter(key=key).first() if key else None
+    except IntegrityError:
+        # the same request, repeated, was quicker; else it is no repeat, and no second try would help
+        earlier = _opened_before(key, case)
         if earlier is None:
             raise
         return Stored(earlier, worked_out(earlier))
     return Stored(job, _stands(worked, job, lines_of(job)))
+
+
+def with_key(key: str | None) -> Job | None:
+    """The job that a request with this key has made."""
+    return Job.objects.filter(key=key).first() if key else None
+
+
+def _opened_before(key: str | None, case: Case) -> Job | None:
+    """The job that was made of this case under this key. Raises RefusedInput where the key made a job of another case."""
+    job = with_key(key)
+    if job is None:
+        return None
+    known = to_plain(case)
+    readings = known.pop("readings", [])
+    opened = [New(Kind.OPENED, {"known": known}), *_imported(readings)]
+    kept = job.ledger.order_by("place").values_list("kind", "body")[: len(opened) + 1]
+    more = len(kept) > len(opened) and json.loads(kept[len(opened)][1]).get("imported")
+    if more or [*kept[: len(opened)]] != [(str(entry.kind), canonical(entry.body)) for entry in opened]:
+        raise refuse("Idempotency-Key", "another key for another job", str(key))
+    return job
+
+
+def _imported(readings: Sequence[dict[str, Any]]) -> list[New]:
+    return [reading_entry(line, plain, imported=True) for line, plain in enumerate(readings)]
 
 
 @transaction.atomic
@@ -113,8 +136,7 @@ def _insert(known: dict[str, Any], summary: dict[str, Any], key: str | None, by:
     readings = known.pop("readings", [])
     header = {name: value for name, value in known.items() if name != "codes"}
     job = Job.objects.create(header=header, codes=known.get("codes", []), key=key, **columns(summary))
-    came = (reading_entry(line, plain, imported=True) for line, plain in enumerate(readings))
-    append(job, [New(Kind.OPENED, {"known": known}), *came], by)
+    append(job, [New(Kind.OPENED, {"known": known}), *_imported(readings)], by)
     job.save(update_fields=["entries", "lines"])
     return job
 
@@ -140,8 +162,12 @@ def add_reading(job: Job, reading: CaseReading, key: str | None = None, by: Auth
     noted, judgement = _judged(grown, job.pk)  # before the write: what cannot be judged is not stored
     try:
         place, written = _append(job, lines, reading, key, by)
-    except IntegrityError:  # the same request, repeated, was quicker
-        return add_reading(job, reading, key, by)
+    except IntegrityError:
+        # the same request, repeated, was quicker; else it is no repeat, and no second try would help
+        row = job.ledger.filter(key=key).first() if key else None
+        if row is None:
+            raise
+        return _taken_before(job, row, reading)
     return Taken(place, reading, noted, replace(judgement, reading=place), written)
 
 

@@ -36,13 +36,14 @@ class Person:
 @dataclass(frozen=True)
 class Here:
     """me: who works with this page, None for nobody yet; by_password: they gave one; way: how people come in; people: whose names may be
-    picked.
+    picked; idle_minutes: after so many without a touch it is asked anew who works with this page.
     """
 
     me: Person | None
     by_password: bool
     way: Literal["pick", "sign-in"]
     people: tuple[Person, ...]
+    idle_minutes: float
 
 
 @dataclass(frozen=True)
@@ -126,7 +127,8 @@ def _here(request: HttpRequest) -> Here:
     me = _person(request.user) if isinstance(request.user, User) else None
     listed = User.objects.filter(is_active=True).order_by("username") if settings.BENCH else ()
     by_password = me is not None and not request.session.get(PICKED)
-    return Here(me, by_password, "pick" if settings.BENCH else "sign-in", tuple(_person(user) for user in listed))
+    way: Literal["pick", "sign-in"] = "pick" if settings.BENCH else "sign-in"
+    return Here(me, by_password, way, tuple(_person(user) for user in listed), settings.IDLE_MINUTES)
 
 
 def _person(user: User) -> Person:

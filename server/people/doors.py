@@ -22,10 +22,12 @@ Next = Callable[[HttpRequest], HttpResponse]
 _SAFE = ("GET", "HEAD", "OPTIONS")
 #: Session: when the person last did something, and whether the name was picked without a password.
 SEEN, PICKED = "seen", "picked"
-#: Asked for by a page on its own, over and over: it keeps nobody signed in.
+#: Asked for by a page on its own, over and over.
 POLLED = "/stand"
-#: A session's time is written at most so often.
-_NOTED_EVERY_S = 60.0
+#: A page says with this header that someone has touched it since it last said so. What a page asks by itself keeps nobody signed in.
+ATTENDED = "X-Attended"
+#: A session's time is written at most so often, and at least so many times before it is over.
+_NOTED_EVERY_S, _NOTED_TIMES = 60.0, 10
 
 
 class EveryWriteCarriesItsToken(CsrfViewMiddleware):
@@ -63,7 +65,8 @@ class SignedIn:
         """The answer, or 401 and 403."""
         if settings.BENCH and (why := refusal(request)):
             return refused(why, 403)
-        polls_freely = settings.BENCH and request.path.endswith(POLLED)  # nobody's session is looked up for it
+        # nobody's session is looked up for it
+        polls_freely = settings.BENCH and request.path.endswith(POLLED) and not _attended(request)
         if not polls_freely:
             _end_if_idle(request)
         return self.get_response(request)
@@ -111,11 +114,16 @@ def _end_if_idle(request: HttpRequest) -> None:
     """A tablet that was left lying asks anew who works with it; a name that was only picked is worth nothing off the bench."""
     if not isinstance(request.user, User):
         return
-    now, seen = time(), request.session.get(SEEN, 0.0)
-    if now - seen > settings.IDLE_MINUTES * 60 or (request.session.get(PICKED) and not settings.BENCH):
+    now, seen, idle_s = time(), request.session.get(SEEN, 0.0), settings.IDLE_MINUTES * 60
+    if now - seen > idle_s or (request.session.get(PICKED) and not settings.BENCH):
         logout(request)
-    elif now - seen > _NOTED_EVERY_S and not request.path.endswith(POLLED):
+    elif _attended(request) and now - seen > min(_NOTED_EVERY_S, idle_s / _NOTED_TIMES):
         request.session[SEEN] = now
         with suppress(DatabaseError):  # a store that cannot be written still answers what is asked
             request.session.save()
         request.session.modified = False
+
+
+def _attended(request: HttpRequest) -> bool:
+    """Whether a person is behind a request, and not a page alone."""
+    return request.method not in _SAFE or ATTENDED in request.headers

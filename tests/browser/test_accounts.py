@@ -55,6 +55,18 @@ class Accounts(BrowserCase):
         self.page.wait_for_function(VIEWS_KEPT, arg=False)
         self.assertEqual(self.page.evaluate("Object.keys(localStorage).filter(key => key.startsWith('draft'))"), [])
 
+    @override_settings(IDLE_MINUTES=0.1)
+    def test_who_types_stays_signed_in_and_a_page_left_alone_asks_anew(self) -> None:
+        job = store.create(case()).pk
+        self.open()
+        self.sign_in("Beppo", PASSWORD)
+        self.open(f"/jobs/{job}")
+        for _ in range(16):  # eight seconds, longer than the six of a session
+            self.page.keyboard.press("Shift")
+            self.page.wait_for_timeout(500)
+        expect(self.page.get_by_role("button", name="Beppo")).to_be_visible()
+        expect(self.page.get_by_role("button", name="Sign in")).to_be_visible(timeout=20_000)
+
     def test_someone_is_added_comes_in_and_someone_who_leaves_does_not(self) -> None:
         page = self.page
         self.open()

@@ -16,7 +16,8 @@ from django.core.management import CommandError, call_command
 from django.db import connection
 from django.test import SimpleTestCase, TestCase, TransactionTestCase, override_settings
 
-from server.jobs import backup, guards, store
+from server.jobs import backup, customers, guards, store
+from server.jobs.ledger import NOBODY
 from server.jobs.models import Entry, Job
 from server.jobs.running import hold, is_running
 from server.jobs.verification import problems, problems_of_copies, problems_of_heads
@@ -104,6 +105,17 @@ class Copies(Emptied, TransactionTestCase):
         with closing(sqlite3.connect(settings.DATABASES["default"]["NAME"], isolation_level=None)) as other:
             other.execute("BEGIN IMMEDIATE")  # someone who does not let go
             self.assertEqual(self.client.get(f"/api/jobs/{self.job.pk}").status_code, 200)
+
+    def test_what_is_removed_is_in_no_file_of_the_store_and_copies_that_hold_it_are_named(self) -> None:
+        customers.keep(self.job, customers.CustomerChange(name="Zwillingsbrunn post"), NOBODY)
+        copy, out = backup.copy_now(), StringIO()
+        lies = Path(str(settings.DATABASES["default"]["NAME"]))
+        files = [lies, lies.with_name(lies.name + "-wal")]
+        self.assertTrue(any(b"Zwillingsbrunn" in path.read_bytes() for path in files if path.exists()))
+        call_command("remove_customer", str(self.job.pk), stdout=out)
+        self.assertFalse(any(b"Zwillingsbrunn" in path.read_bytes() for path in files if path.exists()))
+        for folder in ("copies", "second"):
+            self.assertIn(str(self.folder / folder / copy.name), out.getvalue())
 
     def test_nothing_is_put_back_under_a_running_server(self) -> None:
         copy = backup.copy_now()

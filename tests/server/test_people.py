@@ -2,10 +2,12 @@
 
 import json
 from http.client import HTTPConnection
+from io import StringIO
 from threading import Thread
 from typing import Any
 
 from axes.models import AccessAttempt
+from django.contrib.auth.models import User
 from django.contrib.sessions.models import Session
 from django.core.checks import run_checks
 from django.core.management import CommandError, call_command
@@ -15,8 +17,10 @@ from django.utils.timezone import now
 from server import serving
 from server.api.api import api
 from server.jobs import store
+from server.jobs.ledger import Author
 from server.jobs.models import Entry
-from server.people.doors import SEEN
+from server.jobs.verification import problems
+from server.people.doors import ATTENDED, SEEN
 from server.people.roles import add_person, role_of
 from server.people.tidying import KEPT, tidy
 from tests.cases import ELEMENT, case
@@ -109,8 +113,11 @@ class Bench(TestCase):
         session = self.client.session
         session[SEEN] -= 239 * 60
         session.save()
-        self.client.get(f"/api/jobs/{job}/stand")
-        self.assertEqual(self.client.session[SEEN], session[SEEN])
+        for path in (f"/api/jobs/{job}/stand", f"/api/jobs/{job}", "/api/people/here"):
+            self.client.get(path)
+            self.assertEqual(self.client.session[SEEN], session[SEEN], path)
+        self.client.get(f"/api/jobs/{job}/stand", headers={ATTENDED: "1"})
+        self.assertGreater(self.client.session[SEEN], session[SEEN] + 200 * 60)
         session[SEEN] -= 2 * 60
         session.save()
         self.assertIsNone(self.client.get("/api/people/here").json()["me"])
@@ -128,10 +135,8 @@ class SignIn(TestCase):
         job = store.create(case()).pk
         for path in ("jobs", f"jobs/{job}", f"jobs/{job}/case", "codebook", "workshop", f"jobs/{job}/customer"):
             self.assertEqual(self.client.get(f"/api/{path}").status_code, 401, path)
-        self.assertEqual(
-            self.client.get("/api/people/here").json(),
-            {"me": None, "by_password": False, "way": "sign-in", "people": []},
-        )
+        told = self.client.get("/api/people/here").json()
+        self.assertEqual((told["me"], told["by_password"], told["way"], told["people"]), (None, False, "sign-in", []))
         for path, body in (("pick", {"person": someone().pk}), ("new", {"name": "Eve"})):
             self.assertEqual(self.client.post(f"/api/people/{path}", body, content_type=JSON).status_code, 403)
 
@@ -223,6 +228,25 @@ class Accounts(TestCase):
         before = Session.objects.count()
         tidy()
         self.assertEqual((AccessAttempt.objects.get().ip_address, Session.objects.count()), ("192.0.2.8", before - 1))
+
+    def test_who_left_is_forgotten_but_for_the_name_in_the_ledger(self) -> None:
+        AccessAttempt.objects.create(username="ANA", ip_address="192.0.2.7", failures_since_start=1)
+        store.create(case(ELEMENT), by=Author(self.ana.pk, "Ana"))
+        out = StringIO()
+        call_command("forget_person", "ana", stdout=out)
+        self.ana.refresh_from_db()
+        self.assertEqual(
+            (self.ana.is_active, self.ana.has_usable_password(), self.ana.last_login), (False, False, None)
+        )
+        self.assertEqual((AccessAttempt.objects.count(), Session.objects.count()), (0, 1))
+        self.assertIn("2 entries of the ledger", out.getvalue())
+        self.assertEqual(list(problems()), [])
+        for name, says in (("Chiara", "only foreman"), ("Eve", "Nobody here")):
+            with self.assertRaisesMessage(CommandError, says):
+                call_command("forget_person", name, stdout=out)
+        add_person("Dora")
+        call_command("forget_person", "Dora", stdout=out)
+        self.assertFalse(User.objects.filter(username="Dora").exists())
 
     def test_an_account_is_added_and_shut_and_its_sessions_end(self) -> None:
         for body, status in (

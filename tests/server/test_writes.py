@@ -2,6 +2,7 @@
 
 import json
 import stat
+from io import BytesIO
 from pathlib import Path
 from threading import Event, Thread
 from typing import Any
@@ -10,11 +11,13 @@ from unittest.mock import patch
 from django.conf import settings
 from django.db import connection
 from django.test import SimpleTestCase, TestCase, TransactionTestCase
+from PIL import Image
 
 from dianoia.case.job import job_of
 from dianoia.diagnosis.catalogue.offered import engines
 from server.jobs import store, thinking
 from server.jobs.models import Job
+from server.jobs.verification import problems
 from tests.cases import ELEMENT, SUPPLY, case, plain_case
 from tests.people import AtTheBench, Emptied, readings
 
@@ -59,6 +62,36 @@ class Repeats(AtTheBench, TestCase):
             first, again = (self.send(path, body, f"key-of-{path}") for _ in range(2))
             self.assertEqual((first[0], first[1]["id"]), (201, again[1]["id"]))
         self.assertEqual(Job.objects.count(), 2)
+        for path, body in (
+            ("/jobs", {"codes": "P0058", "vehicle": {"label": "Bus 4"}}),
+            ("/jobs/import", plain_case(SUPPLY)),
+            ("/jobs/import", plain_case()),
+            ("/jobs/import", plain_case(ELEMENT, SUPPLY)),
+        ):
+            status, problem = self.send(path, body, f"key-of-{path}")
+            self.assertEqual((status, problem["findings"][0]["field"]), (422, "Idempotency-Key"), body)
+        self.assertEqual(Job.objects.count(), 2)
+
+    def test_a_photo_sent_twice_is_kept_once(self) -> None:
+        job, picture, other = store.create(case(ELEMENT)).job, BytesIO(), BytesIO()
+        Image.new("RGB", (40, 30), "red").save(picture, "PNG")
+        Image.new("RGB", (40, 30), "blue").save(other, "PNG")
+
+        def sent(data: BytesIO, step: str = "heat") -> int:
+            return self.client.post(f"/api/jobs/{job.pk}/steps/{step}/photos", data.getvalue(), content_type="image/png",
+                                    headers={"Idempotency-Key": "the-same-key"}).status_code  # fmt: skip
+
+        self.assertEqual([sent(picture), sent(picture), sent(other)], [201, 201, 422])
+        self.assertEqual(job.photos.count(), 1)
+
+    def test_counts_out_of_step_with_the_ledger_are_mended_by_the_next_write(self) -> None:
+        job = store.create(case(ELEMENT)).pk
+        for entries, lines in ((0, 0), (9, 9)):
+            Job.objects.filter(pk=job).update(entries=entries, lines=lines)
+            with self.assertLogs("server", "ERROR"):
+                self.assertEqual(self.send(f"/jobs/{job}/readings", SUPPLY, f"key-of-{entries}")[0], 201)
+        self.assertEqual(Job.objects.values_list("entries", "lines").get(pk=job), (4, 3))
+        self.assertEqual(list(problems()), [])
 
     def test_a_strike_sent_twice_changes_nothing(self) -> None:
         job = store.create(case(ELEMENT)).pk

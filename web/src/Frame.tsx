@@ -1,7 +1,7 @@
 import { Alert, Button, ConfigProvider } from 'antd'
 import { useEffect, useState, useSyncExternalStore } from 'react'
 import { Outlet } from 'react-router'
-import { useHere } from './api/people'
+import { useAskedAnew, useAttending, useHere } from './api/people'
 import { ClashAsked } from './parts/ClashAsked'
 import { useSending } from './api/sending'
 import { Kept } from './parts/Kept'
@@ -24,6 +24,8 @@ export function Frame() {
   }
   const here = useHere().data
   useSending(here?.me?.id)
+  useAttending(here)
+  useAskedAnew()
   useEffect(() => document.documentElement.setAttribute('data-light', light), [light])
   return (
     <ConfigProvider theme={themeOf(light)} virtual={false}>

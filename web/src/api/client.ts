@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { attended } from '../model/attended'
 import { tell } from '../model/notice'
 import { who } from '../model/who'
 import type { components, paths } from './schema.gen'
@@ -30,6 +31,7 @@ client.use({
     if (token && request.method !== 'GET') request.headers.set('X-CSRFToken', token)
     // the server takes nothing that a form of another page could send: one without a body says what it is, too
     if (request.method !== 'GET' && !request.headers.has('Content-Type')) request.headers.set('Content-Type', 'application/json')
+    if (attended.take(Date.now())) request.headers.set('X-Attended', '1')
     return request
   },
   onResponse({ response }) {

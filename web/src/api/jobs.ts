@@ -232,12 +232,11 @@ export function useAddPhoto(id: number) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ step, photo }: { step: string; photo: File }) =>
-      answered<Schemas['Ticked'][]>(
-        client.POST('/api/jobs/{number}/steps/{step}/photos', {
-          params: { path: { number: id, step } },
-          ...asPicture(photo),
-        }),
-        'writing',
+      once(`photo-${id}`, [step, photo.name, photo.size, photo.lastModified], ({ params: { header } }) =>
+        answered<Schemas['Ticked'][]>(
+          client.POST('/api/jobs/{number}/steps/{step}/photos', { params: { path: { number: id, step }, header }, ...asPicture(photo) }),
+          'writing',
+        ),
       ),
     onMutate: () => queries.cancelQueries({ queryKey: jobKey(id) }),
     onSuccess: (ticks) => queries.setQueryData<JobView>(jobKey(id), (view) => view && { ...view, ticks }),

@@ -1,5 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect } from 'react'
 import { answered, client, type Schemas } from './client'
+import { attended, spanOf } from '../model/attended'
 import { forgetBegun } from '../model/kept'
 import { forgetViews } from '../model/persisted'
 import { who } from '../model/who'
@@ -10,6 +12,32 @@ const ACCOUNTS = ['accounts']
 /** Who works with this page, and how people come in. */
 export function useHere() {
   return useQuery({ queryKey: ['here'], staleTime: 60_000, queryFn: () => answered<Here>(client.GET('/api/people/here')) })
+}
+
+/** Where the server no longer knows who this is, the page asks it who is here. */
+export function useAskedAnew(): void {
+  const queries = useQueryClient()
+  useEffect(() => who.subscribe(() => void (who.asked() && queries.invalidateQueries({ queryKey: ['here'] }))), [queries])
+}
+
+/** Say to the server that someone works with this page, whatever page it is and whether or not it asks for anything. */
+export function useAttending(here: Here | undefined): void {
+  const queries = useQueryClient()
+  const span = spanOf(here?.idle_minutes ?? 240)
+  useEffect(() => {
+    attended.span = span
+    const touched = () => attended.touch(Date.now())
+    const told = () => {
+      if (attended.due(Date.now())) void queries.refetchQueries({ queryKey: ['here'] })
+    }
+    const kinds = ['pointerdown', 'keydown'] as const
+    for (const kind of kinds) window.addEventListener(kind, touched, { capture: true, passive: true })
+    const timer = window.setInterval(told, span / 2)
+    return () => {
+      for (const kind of kinds) window.removeEventListener(kind, touched, { capture: true })
+      window.clearInterval(timer)
+    }
+  }, [queries, span])
 }
 
 function useComing<T>(send: (input: T) => Promise<Here>) {

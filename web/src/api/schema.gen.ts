@@ -311,7 +311,8 @@ export interface paths {
         put?: never;
         /**
          * Add Photo
-         * @description Keep a photo of a step, shrunk, without its place data. The body is the picture itself.
+         * @description Keep a photo of a step, shrunk, without its place data. The body is the picture itself. Sent again with the same key it is
+         *     not kept twice.
          */
         post: operations["server_api_repairs_add_photo"];
         delete?: never;
@@ -4551,7 +4552,7 @@ export interface components {
         /**
          * Here
          * @description me: who works with this page, None for nobody yet; by_password: they gave one; way: how people come in; people: whose names may be
-         *     picked.
+         *     picked; idle_minutes: after so many without a touch it is asked anew who works with this page.
          */
         Here: {
             me: components["schemas"]["Person"] | null;
@@ -4564,6 +4565,8 @@ export interface components {
             way: "pick" | "sign-in";
             /** People */
             people: components["schemas"]["Person"][];
+            /** Idle Minutes */
+            idle_minutes: number;
         };
         /**
          * Person
@@ -6230,7 +6233,9 @@ export interface operations {
     server_api_repairs_add_photo: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 number: number;
                 step: string;

@@ -1,6 +1,6 @@
 import { type QueryClient, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
-import { done, putOff, recall, type Waiting, waiting } from '../model/outbox'
+import { done, othersWaiting, putOff, recall, type Waiting, waiting } from '../model/outbox'
 import { answered, client, type JobView, Refused, saidNo, type Taken } from './client'
 
 /** A reading that is kept on this device, and waits. */
@@ -35,7 +35,7 @@ const TRY_EVERY_MS = 3000
 export function useSending(me: number | undefined): void {
   const queries = useQueryClient()
   useEffect(() => {
-    void recall()
+    void recall(me)
     const go = () => void sendAll(queries, me)
     const timer = window.setInterval(go, TRY_EVERY_MS)
     window.addEventListener('online', go)
@@ -49,9 +49,9 @@ export function useSending(me: number | undefined): void {
 async function sendAll(queries: QueryClient, me: number | undefined): Promise<void> {
   if (waiting.now().length === 0 || me === undefined) return
   await alone(async () => {
-    const stopped = new Set<number>()
+    // a job's readings keep their order: what is somebody else's holds up what waits behind it
+    const stopped = new Set(othersWaiting.now().flatMap((item) => item.jobs))
     for (const item of waiting.now()) {
-      // a job's readings keep their order: what is somebody else's holds up what came after it
       if (stopped.has(item.job) || item.person !== me || !item.late) {
         stopped.add(item.job)
         continue

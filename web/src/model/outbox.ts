@@ -1,5 +1,8 @@
-/** Readings on their way: each is kept on this device before it is sent, and until the server has it. */
-import { createStore, del, entries, set } from 'idb-keyval'
+/**
+ * Readings on their way: each is kept on this device before it is sent, and until the server has it. Each person's are kept apart: a
+ * page reads only those of who works with it, and of the others only whose they are and how many. They are not encrypted.
+ */
+import { clear, createStore, del, entries, get, keys, set, update } from 'idb-keyval'
 import type { Reading } from '../api/client'
 import { signal } from './signal'
 
@@ -16,16 +19,65 @@ export interface Waiting {
   late: boolean
 }
 
-const store = createStore('dianoia-outbox', 'readings')
-/** What waits, in the order it was taken. */
-export const waiting = signal<Waiting[]>([])
+/** Readings of somebody else that wait on this device for them to sign in. jobs: of each its job. */
+export interface OthersWaiting {
+  person: number
+  name: string
+  jobs: number[]
+}
 
-/** What an earlier page of this device has left; a browser that keeps nothing has left nothing. */
-export async function recall(): Promise<void> {
-  const found = await entries<string, Waiting>(store).catch(() => [])
-  const known = new Set(waiting.now().map((item) => item.key))
-  const left = found.map(([, item]) => ({ ...item, late: true })).filter((item) => !known.has(item.key))
-  if (left.length > 0) waiting.tell([...left, ...waiting.now()].sort(inOrder))
+/** What waits of who works with this page, in the order it was taken. */
+export const waiting = signal<Waiting[]>([])
+export const othersWaiting = signal<OthersWaiting[]>([])
+
+/** Whose readings there are on this device: number -> name. */
+const people = createStore('dianoia-outbox-people', 'people')
+const NAMES = 'names'
+/** Until 0.1 all people's readings lay in one store. */
+const together = createStore('dianoia-outbox', 'readings')
+
+const stores = new Map<number, ReturnType<typeof createStore>>()
+function storeOf(person: number) {
+  const store = stores.get(person) ?? createStore(`dianoia-outbox-${person}`, 'readings')
+  stores.set(person, store)
+  return store
+}
+
+/** What an earlier page of this device has left; a browser that keeps nothing has left nothing. me: who works with this page. */
+export async function recall(me: number | undefined): Promise<void> {
+  await apart().catch(() => undefined)
+  const names = await get<Record<number, string>>(NAMES, people).catch(() => undefined)
+  const mine = me === undefined ? [] : await entries<string, Waiting>(storeOf(me)).catch(() => [])
+  const mineNow = waiting.now().filter((item) => item.person === me)
+  const known = new Set(mineNow.map((item) => item.key))
+  const left = mine.map(([, item]) => ({ ...item, late: true })).filter((item) => !known.has(item.key))
+  waiting.tell([...left, ...mineNow].sort(inOrder))
+  othersWaiting.tell(await countOthers(names ?? {}, me))
+}
+
+async function countOthers(names: Record<number, string>, me: number | undefined): Promise<OthersWaiting[]> {
+  const others = Object.entries(names).filter(([person]) => Number(person) !== me)
+  const counted = others.map(async ([person, name]) => {
+    const there = await keys(storeOf(Number(person))).catch(() => [])
+    return { person: Number(person), name, jobs: there.map((key) => Number(String(key).split('/')[1])) }
+  })
+  return (await Promise.all(counted)).filter((item) => item.jobs.length > 0)
+}
+
+/** Move what lies in the store of all into each person's own. */
+async function apart(): Promise<void> {
+  const found = await entries<string, Waiting>(together)
+  if (found.length === 0) return
+  for (const [, item] of found) await keepIn(item)
+  await clear(together)
+}
+
+/** Where a reading lies in its person's store: its job can be told without reading it. */
+const placeOf = (item: Waiting) => `${item.key}/${item.job}`
+
+async function keepIn(item: Waiting): Promise<void> {
+  await update<Record<number, string>>(NAMES, (names) => ({ ...names, [item.person]: item.name }), people)
+  await set(placeOf(item), item, storeOf(item.person))
 }
 
 /** Keep a reading; it is sent under a key that no other has, and that says when it was taken. */
@@ -33,7 +85,7 @@ export async function put(job: number, body: Reading, person: number, name: stri
   const random = [...crypto.getRandomValues(new Uint8Array(12))].map((byte) => byte.toString(16).padStart(2, '0')).join('')
   const item = { key: `${Date.now().toString(36)}-${count++}-${random}`, job, body, person, name, late: false }
   waiting.tell([...waiting.now(), item])
-  await set(item.key, item, store).catch(() => undefined)
+  await keepIn(item).catch(() => undefined)
   return item
 }
 
@@ -47,7 +99,7 @@ export function putOff(item: Waiting): void {
 /** The server has it, or has refused it. */
 export async function done(item: Waiting): Promise<void> {
   waiting.tell(waiting.now().filter((other) => other.key !== item.key))
-  await del(item.key, store).catch(() => undefined)
+  await del(placeOf(item), storeOf(item.person)).catch(() => undefined)
 }
 
 const inOrder = (one: Waiting, other: Waiting) => {

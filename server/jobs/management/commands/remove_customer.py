@@ -5,6 +5,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from server.jobs import customers, store
+from server.jobs.forgetting import Trace, copies_with, empty_log, said
 
 
 class Command(BaseCommand):
@@ -18,8 +19,13 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Raises CommandError for a job that is not there."""
+        number = options["number"]
         try:
-            customers.remove(store.find(options["number"]))
+            customers.remove(store.find(number))
         except store.JobNotFound as problem:
             raise CommandError(str(problem)) from problem
-        self.stdout.write(f"The customer's data of job {options['number']} is removed.")
+        self.stdout.write(f"The customer's data of job {number} is removed.")
+        self.stdout.write("What was typed into complaint, title and notes stays in the ledger.")
+        held = Trace("jobs_customer", "job_id = ? AND name || plate || vin <> ''", number)
+        for line in said(empty_log(), copies_with([held])):
+            self.stdout.write(line)

@@ -8,6 +8,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from server.jobs import thinking
 from server.jobs.backup import copy_nightly
+from server.jobs.forgetting import empty_log
 from server.jobs.memory import keep_heaps_few
 from server.jobs.running import hold
 from server.jobs.workers import pool
@@ -36,7 +37,7 @@ class Command(BaseCommand):
             )
         self.check(databases=["default"])
         running = hold()  # kept until the process ends
-        copy_nightly((tidy,))
+        copy_nightly((tidy, empty_log))
         keep_heaps_few()
         pool.start(settings.WORKERS, partial(thinking.begin, settings.ENGINE_BYTES // max(settings.WORKERS, 1)))
         from server.wsgi import application
