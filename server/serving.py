@@ -43,6 +43,8 @@ class LimitedParser(HTTPRequestParser):  # type: ignore[misc] # waitress has no 
     def parse_header(self, header_plus: bytes) -> None:
         """See waitress. From here on this request's own limit holds, whether a length is announced or chunks come."""
         super().parse_header(header_plus)
+        if not self.chunked and not self.content_length:
+            return
         most = limits.most_bytes(self.path, self._cookies(), None if self.chunked else self.content_length)
         self.adj = copy(self.adj)
         self.adj.max_request_body_size = most + 1

@@ -101,6 +101,8 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": VAR_DIR / "dianoia.sqlite3",
+        # a thread of the server keeps its connection: opening one takes as long as a small answer
+        "CONN_MAX_AGE": None,
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 10,

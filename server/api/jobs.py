@@ -17,7 +17,7 @@ from server.api.common import Key, Person, Seen, answer, author
 from server.jobs import customers, store
 from server.jobs.bodies import Archive, KnownVehicle, NewJob, Problem, Stand, Strike, Taken, WhatIf
 from server.jobs.customers import CustomerChange, CustomerData
-from server.jobs.listing import Listed, Order, counts, listed
+from server.jobs.listing import Listed, Order, counts, entries_of, listed
 from server.jobs.models import Job
 from server.jobs.shown import shown
 from server.jobs.view import JobPage, JobSummary, JobView
@@ -116,7 +116,7 @@ def stand(request: HttpRequest, number: int) -> Any:
     """How many entries the job has: asked again and again, it tells a page that a colleague has added something. While it is the same
     as in ``If-None-Match`` the answer is 304.
     """
-    entries = Job.objects.filter(pk=number).values_list("entries", flat=True).first()
+    entries = entries_of(number)
     if entries is None:
         raise store.JobNotFound(f"There is no job {number}.")
     tag = f'"{entries}"'

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from typing import Any, Literal, get_args
 
+from django.db import connection
 from django.db.models import Count, QuerySet
 
 from server.jobs.models import Job
@@ -15,6 +16,8 @@ _OVER = ("proven", "closed")
 _ORDERS: Mapping[Order, tuple[str, ...]] = {
     "newest": ("-updated",), "oldest": ("updated",), "vehicle": ("vehicle", "-updated"),
 }  # fmt: skip
+#: SQLite's largest number of a row.
+_MOST_NUMBER = 2**63 - 1
 #: Words of a search that count.
 _MOST_WORDS = 8
 
@@ -48,3 +51,10 @@ def counts() -> dict[str, int]:
         for name in ("archived",) if archived else ("all", "over" if stage in _OVER else stage):
             found[name] = found.get(name, 0) + count
     return found
+
+
+def entries_of(number: int) -> int | None:
+    """How many entries a job has; None where there is no such job. Open pages ask again and again, so that it is one plain question."""
+    with connection.cursor() as cursor:
+        row = cursor.execute("SELECT entries FROM jobs_job WHERE id = %s", [min(number, _MOST_NUMBER)]).fetchone()
+    return int(row[0]) if row else None

@@ -1,13 +1,16 @@
 """The list of jobs: filtered, searched, sorted and paged by the database."""
 
+from time import monotonic
 from typing import Any
+from unittest.mock import patch
 
-from django.test import TestCase
+from django.test import RequestFactory, TestCase, override_settings
 
 from server.jobs import store
 from server.jobs.listing import columns
 from server.jobs.models import Job
-from tests.cases import ELEMENT, case
+from server.stand import LET_IN_S, Unchanged, let_in
+from tests.cases import ELEMENT, SUPPLY, case
 from tests.people import AtTheBench
 
 JSON = "application/json"
@@ -101,3 +104,41 @@ class Listing(AtTheBench, TestCase):
             {"entries": 3},
         )
         self.assertEqual(self.client.get("/api/jobs/4711/stand").status_code, 404)
+
+
+class BeforeTheApplication(TestCase):
+    """Open pages that ask whether a job has grown."""
+
+    def setUp(self) -> None:
+        self.job, self.passed, self.status = store.create(case(ELEMENT)).job, 0, "200 OK"
+        let_in.clear()
+
+    def within(self, _: Any, start: Any) -> list[bytes]:
+        self.passed += 1
+        start(self.status, [])
+        return []
+
+    def asked(self, known: str, session: str = "hers", **more: str) -> str:
+        told: list[str] = []
+        environ = RequestFactory().get(f"/api/jobs/{self.job.pk}/stand", SERVER_NAME="127.0.0.1").environ
+        environ.update({"HTTP_IF_NONE_MATCH": known, "HTTP_COOKIE": f"sessionid={session}", **more})
+        list(Unchanged(self.within)(environ, lambda status, headers: told.append(status)))
+        return told[0][:3]
+
+    @override_settings(BENCH=True)
+    def test_at_a_bench_the_known_count_is_answered_to_this_machine_alone(self) -> None:
+        self.assertEqual((self.asked('"2"'), self.passed), ("304", 0))
+        store.add_reading(self.job, case(SUPPLY).readings[0])
+        self.assertEqual((self.asked('"2"'), self.passed), ("200", 1))
+        self.assertEqual((self.asked('"3"'), self.passed), ("304", 1))
+        for more in ({"REMOTE_ADDR": "192.0.2.7"}, {"HTTP_X_FORWARDED_FOR": "192.0.2.7"}, {"HTTP_X_ATTENDED": "1"}):
+            self.assertEqual(self.asked('"3"', **more), "200", more)
+
+    @override_settings(BENCH=False)
+    def test_elsewhere_only_who_was_let_in_lately_is_answered(self) -> None:
+        self.status = "401 Unauthorized"
+        self.assertEqual([self.asked('"2"'), self.asked('"2"')], ["401", "401"])
+        self.status = "200 OK"
+        self.assertEqual([self.asked('"2"'), self.asked('"2"'), self.asked('"2"', "another")], ["200", "304", "200"])
+        with patch("server.stand.monotonic", return_value=monotonic() + LET_IN_S):
+            self.assertEqual(self.asked('"2"'), "200")
