@@ -33,20 +33,19 @@ ElementKind = Literal[
 ]
 ElementState = Literal["untouched", "unproven", "proven", "suspect", "condemned", "scenery"]
 
-WIDTH = 1000.0
+#: Wide and low: the board lies above the meter, on a screen of 1280 by 800, with labels of 13 pixels and more.
+WIDTH = 1300.0
 #: Columns of the board.
-BATTERY, MAIN_FUSE, FIRST_OF_BOX, SECOND_OF_BOX, MODULE_RIGHT, INLINE, HARNESS, SENSOR, ELEMENT = (
-    60.0,
-    150.0,
-    245.0,
-    350.0,
-    215.0,
-    460.0,
-    600.0,
-    670.0,
-    800.0,
-)
-FIRST_ROW, ROW = 70.0, 84.0
+BATTERY, MAIN_FUSE, FIRST_OF_BOX, SECOND_OF_BOX, MODULE_RIGHT = 64.0, 185.0, 310.0, 440.0, 270.0
+INLINE, HARNESS, SENSOR, ELEMENT = 540.0, 800.0, 885.0, 1050.0
+#: The feed's row; how much further below it the next row lies; the top of the module below it.
+FIRST_ROW, BELOW_FEED, MODULE_TOP = 72.0, 16.0, 41.0
+#: Below the last row: the ground rail, the lower edge of the module, and the edge of the board below the rail.
+RAIL, MODULE_BOTTOM, EDGE = 62.0, 36.0, 34.0
+#: Distance of the rows, by how many there are: all of them lie above the meter.
+ROWS = ((4, 62.0), (5, 56.0), (9, 48.0))
+#: Tips of the current's arrows, and where a pulsed drive is marked.
+FORTH, BACK, PULSES = 640.0, 640.0, 662.0
 #: Belief from which a part is drawn as suspect, condemned, or (below) can be proven.
 SUSPECT, CONDEMNED = 0.06, 0.9
 
@@ -76,7 +75,7 @@ class DrawnPoint:
 @dataclass(frozen=True)
 class DrawnElement:
     """A part. path: its line or the corners of its box; belief: chance that it is bad, told: the same as text; by: readings
-    that prove it.
+    that prove it; tick: where the mark of a proven part stands, None for a part that has none.
     """
 
     id: str
@@ -88,6 +87,7 @@ class DrawnElement:
     told: str
     by: tuple[int, ...] = ()
     part: str | None = None
+    tick: tuple[float, float] | None = None
 
     @property
     def ends(self) -> tuple[tuple[float, float], tuple[float, float]]:
@@ -138,7 +138,7 @@ class Drawing:
 
 @dataclass(frozen=True)
 class _Shape:
-    """An element before its state is known. sites: the fault sites that lie in it."""
+    """An element before its state is known. sites: the fault sites that lie in it; tick: where its mark stands once it is proven."""
 
     id: str
     kind: ElementKind
@@ -146,15 +146,14 @@ class _Shape:
     path: tuple[tuple[float, float], ...]
     sites: tuple[str, ...] = ()
     part: str | None = None
+    tick: tuple[float, float] | None = None
 
 
 def drawing(job: Job, verdict: Verdict) -> Drawing:
     """The circuit of a job with what the verdict knows of every part."""
-    terminals = job.family.terminals
-    first = FIRST_ROW if {"heater_supply", "supply"} & set(terminals) else FIRST_ROW + ROW  # below the feed
-    rows: dict[str, float] = {terminal: first + ROW * index for index, terminal in enumerate(terminals)}
-    bottom = first + ROW * len(terminals) + 20
     high_side = bool(job.case.sensor and job.case.sensor.heater_switch == "high-side")
+    rows = _row_heights(job.family.terminals, high_side)
+    bottom = max(rows.values()) + RAIL
     shapes = [
         *_feed(job.case.vehicle.feed_order, job.case.vehicle.system_voltage or 12),
         *_rows(rows, high_side),
@@ -167,17 +166,44 @@ def drawing(job: Job, verdict: Verdict) -> Drawing:
     }
     return Drawing(
         width=WIDTH,
-        height=bottom + 50,
+        height=bottom + EDGE,
         elements=tuple(_with_state(shape, verdict, touched) for shape in shapes),
         points=points,
         terminals=tuple(
-            DrawnTerminal(name, TERMINAL_WORDS[name], y, Written(HARNESS - 26, y - 15, "end"), *pins.get(name, _NO_PIN))
+            DrawnTerminal(name, TERMINAL_WORDS[name], y, _name_at(name, y, high_side), *pins.get(name, _NO_PIN))
             for name, y in rows.items()
         ),
         plug=((HARNESS - 18, min(rows.values()) - 30), (HARNESS + 18, max(rows.values()) + 30)),
         flow=_flow(rows, pulsed=bool(job.case.sensor and job.case.sensor.heater_drive == "pwm")),
         stretch=_stretch(verdict.between, points),
     )
+
+
+def _name_at(terminal: str, y: float, high_side: bool) -> Written:
+    """Where a wire's name stands: where the wire begins, so that values at the plug have their place. The feed's own wire, which no
+    value stands above, has it at the plug.
+    """
+    if _is_fed(terminal, high_side):
+        return Written(HARNESS - 26, y - 12, "end")
+    begins = SECOND_OF_BOX + 12 if _is_grounded(terminal, high_side) else MODULE_RIGHT + 56
+    return Written(begins, y - 12, "start")
+
+
+def _is_fed(terminal: str, high_side: bool) -> bool:
+    return terminal in ("heater_supply", "supply") and not high_side
+
+
+def _is_grounded(terminal: str, high_side: bool) -> bool:
+    return terminal == "ground" or (terminal == "heater_control" and high_side)
+
+
+def _row_heights(terminals: Sequence[str], high_side: bool) -> dict[str, float]:
+    """Terminal -> y of its row. The first one lies on the feed where the feed leads to it, else all lie below it."""
+    step = next(height for most, height in ROWS if len(terminals) <= most)
+    fed = not high_side and bool({"heater_supply", "supply"} & set(terminals))
+    places = range(0 if fed else 1, len(terminals) + 1)
+    heights = (FIRST_ROW + place * step + (BELOW_FEED if place else 0.0) for place in places)
+    return dict(zip(terminals, heights, strict=False))
 
 
 def _stretch(between: tuple[str, str] | None, points: Sequence[DrawnPoint]) -> tuple[tuple[float, float], ...]:
@@ -191,9 +217,9 @@ def _flow(rows: dict[str, float], pulsed: bool) -> DrawnFlow | None:
     if supply is None:
         return None
     control = rows.get("heater_control")
-    back = (392.0, control) if control is not None else None
+    back = (BACK, control) if control is not None else None
     return DrawnFlow(
-        ("running",), "mated", (406.0, supply), back, (300.0, control) if control is not None and pulsed else None
+        ("running",), "mated", (FORTH, supply), back, (PULSES, control) if control is not None and pulsed else None
     )
 
 
@@ -208,18 +234,16 @@ def _feed(order: FeedOrder | None, volts: int) -> Iterator[_Shape]:
     yield _Shape("battery", "battery", f"{volts} V", ((BATTERY - 26, y - 20), (BATTERY + 26, y + 20)))
     at = _box(order)
     relay, fuse, main = at["relay"], at["fuse"], at["main_fuse"]
-    yield _Shape(
-        "feed",
-        "wire",
-        "feed",
-        ((BATTERY + 26, y), (FIRST_OF_BOX - 28, y)),
-        ("main feed", "supply resistance"),
-        "supply",
-    )
-    yield _Shape("main-fuse", "fuse", "main fuse", ((main - 24, y - 12), (main + 24, y + 12)), (), "supply")
-    yield _Shape("relay", "relay", "relay", ((relay - 28, y - 18), (relay + 28, y + 18)), ("relay",), "supply")
+    way = ((BATTERY + 26, y), (FIRST_OF_BOX - 28, y))
+    yield _Shape("feed", "wire", "feed", way, ("main feed", "supply resistance"), "supply", (BATTERY + 60, y + 3))
+    for name, kind, label, x, half, high, sites in (
+        ("main-fuse", "fuse", "main fuse", main, 24, 12, ()),
+        ("relay", "relay", "relay", relay, 28, 18, ("relay",)),
+        ("fuse", "fuse", "fuse", fuse, 28, 12, ("fuse",)),
+    ):  # fmt: skip
+        corners, tick = ((x - half, y - high), (x + half, y + high)), (x + 18 + 5.5 * len(label), y - high - 12)
+        yield _Shape(name, kind, label, corners, sites, "supply", tick)  # type: ignore[arg-type]
     yield _Shape("link", "wire", "", ((FIRST_OF_BOX + 28, y), (SECOND_OF_BOX - 28, y)), (), "supply")
-    yield _Shape("fuse", "fuse", "fuse", ((fuse - 28, y - 12), (fuse + 28, y + 12)), ("fuse",), "supply")
 
 
 _NO_PIN: tuple[str | None, str | None] = (None, None)
@@ -232,54 +256,71 @@ _PART_OF = {"heater_supply": "supply", "heater_control": "control", "signal": "s
 
 def _rows(rows: dict[str, float], high_side: bool) -> Iterator[_Shape]:
     for terminal, y in rows.items():
-        from_fuse = terminal in ("heater_supply", "supply") and not high_side
-        to_ground = terminal == "ground" or (terminal == "heater_control" and high_side)
+        from_fuse, to_ground = _is_fed(terminal, high_side), _is_grounded(terminal, high_side)
         start = SECOND_OF_BOX + 28 if from_fuse else SECOND_OF_BOX if to_ground else MODULE_RIGHT
         if to_ground:
             yield _Shape(f"ground.{terminal}", "ground", "", ((SECOND_OF_BOX, y), (SECOND_OF_BOX, y + 24)))
         sites = _WIRE_SITES.get(terminal, (f"wire {terminal}",))
         pins = _PIN_SITES.get(terminal, (f"plug {terminal}",))
-        label = TERMINAL_WORDS[terminal]
-        yield _Shape(
-            f"wire.{terminal}", "wire", f"{label} wire", ((start, y), (HARNESS, y)), sites, _PART_OF.get(terminal)
-        )
+        label, part = TERMINAL_WORDS[terminal], _PART_OF.get(terminal)
+        tick = (498.0 if from_fuse else 725.0, y + 3)  # clear of the wire's name
+        yield _Shape(f"wire.{terminal}", "wire", f"{label} wire", ((start, y), (HARNESS, y)), sites, part, tick)
         yield _Shape(
             f"inline.{terminal}",
             "inline",
             "",
             ((INLINE - 13, y - 11), (INLINE + 13, y + 11)),
             (),
-            _PART_OF.get(terminal),
+            part,
         )
-        yield _Shape(
-            f"pin.{terminal}", "plug", f"{label} pin", ((HARNESS, y), (SENSOR, y)), pins, _PART_OF.get(terminal)
-        )
+        pin = ((HARNESS, y), (SENSOR, y))
+        yield _Shape(f"pin.{terminal}", "plug", f"{label} pin", pin, pins, part, ((HARNESS + SENSOR) / 2, y))
 
 
 def _ends(rows: dict[str, float], bottom: float, high_side: bool) -> Iterator[_Shape]:
     ys = list(rows.values())
     yield _Shape("sensor", "sensor", "sensor", ((SENSOR, ys[0] - 34), (WIDTH - 30, ys[-1] + 34)))
-    module_top = FIRST_ROW + 44
-    yield _Shape(
-        "module", "module", "module", ((34.0, module_top), (MODULE_RIGHT, bottom - 30)), ("bias", "input"), "bias"
-    )
-    yield _Shape("module-ground", "ground", "ground", ((BATTERY + 30, bottom - 30), (BATTERY + 30, bottom + 18)),
+    lower, top = bottom - RAIL + MODULE_BOTTOM, FIRST_ROW + MODULE_TOP
+    box = ((34.0, top), (MODULE_RIGHT, lower))
+    yield _Shape("module", "module", "module", box, ("bias", "input"), "bias", (205.0, lower - 12))
+    yield _Shape("module-ground", "ground", "ground", ((BATTERY + 30, lower), (BATTERY + 30, bottom)),
                  ("module ground",), "driver")  # fmt: skip
     if "heater_supply" in rows:
-        top, low = rows["heater_supply"], rows["heater_control"]
-        yield _Shape("element", "element", "heater element", _between_pins(top, low), ("element",), "heater")
-        y = top if high_side else low
-        yield _Shape("driver", "driver", "driver", ((90.0, y), (MODULE_RIGHT, y)), ("driver",), "driver")
+        upper, low = rows["heater_supply"], rows["heater_control"]
+        way, mark = _between_pins(upper, low), (ELEMENT - 44, (upper + low) / 2 + 12)
+        yield _Shape("element", "element", "heater element", way, ("element",), "heater", mark)
+        yield from _driver(upper if high_side else low, top + 6 if high_side else None)
     if "can_high" in rows:
         corners = ((ELEMENT - 60, ys[0] + 10), (ELEMENT + 130, ys[-1] - 10))
-        yield _Shape("unit", "unit", "control unit and probe", corners, ("unit", "tip"), "cell")
+        yield _Shape(
+            "unit", "unit", "control unit and probe", corners, ("unit", "tip"), "cell", (ELEMENT + 35, ys[-1] - 24)
+        )
         return
     signal_rows = [y for name, y in rows.items() if name not in ("heater_supply", "heater_control")]
     if signal_rows:
-        last = signal_rows[-1] if len(signal_rows) > 1 else signal_rows[0] + 30
-        yield _Shape("cell", "cell", "cell", _between_pins(signal_rows[0], last), ("cell",), "cell")
+        first, last = signal_rows[0], signal_rows[-1] if len(signal_rows) > 1 else signal_rows[0] + 30
+        mark = (ELEMENT - 44, (first + last) / 2 + 8)
+        yield _Shape("cell", "cell", "cell", _between_pins(first, last), ("cell",), "cell", mark)
         for y in signal_rows:
             yield _Shape(f"input.{y:g}", "input", "", ((110.0, y), (MODULE_RIGHT, y)))
+
+
+def _driver(y: float, fed_at: float | None) -> Iterator[_Shape]:
+    """The module's switch in the row of its wire: to ground, or to the feed, which then comes in at ``fed_at``."""
+    other = y + 34 if fed_at is None else fed_at
+    yield _Shape(
+        "driver",
+        "driver",
+        "driver",
+        ((90.0, other), (90.0, y), (MODULE_RIGHT, y)),
+        ("driver",),
+        "driver",
+        (200.0, y + 3),
+    )
+    if fed_at is not None:
+        fuse_out = SECOND_OF_BOX + 28
+        way = ((fuse_out, FIRST_ROW), (fuse_out, fed_at), (90.0, fed_at))
+        yield _Shape("module-feed", "wire", "", way, (), "supply")
 
 
 def _between_pins(top: float, low: float) -> tuple[tuple[float, float], ...]:
@@ -299,51 +340,47 @@ def _points(
         half = 24 if part == "main_fuse" else 28
         yield fixed(f"{part}.in", x - half, top, "in")
         yield fixed(f"{part}.out", x + half, top, "out")
-    yield fixed("battery.negative", BATTERY - 8, bottom + 18, "−")
-    yield fixed("module.power_ground", BATTERY + 30, bottom - 30, "ground")
-    yield fixed("module.power_feed", BATTERY + 80, top + 44, "feed")
-    yield fixed("chassis", BATTERY + 100, bottom + 18, "chassis")
+    yield fixed("battery.negative", BATTERY - 8, bottom, "−")
+    yield fixed("module.power_ground", BATTERY + 30, bottom - RAIL + MODULE_BOTTOM, "ground")
+    yield fixed("module.power_feed", BATTERY + 80, top + MODULE_TOP, "feed")
+    yield fixed("chassis", BATTERY + 130, bottom, "chassis")
     yield fixed("sensor.shell", WIDTH - 120, list(rows.values())[-1] + 34, "shell")
-    for terminal, y in rows.items():
-        fed = terminal in ("heater_supply", "supply") and not high_side
-        grounded = terminal == "ground" or (terminal == "heater_control" and high_side)
-        reaches_module = not fed and not grounded
+    for number, (terminal, y) in enumerate(rows.items()):
+        reaches_module = not _is_fed(terminal, high_side) and not _is_grounded(terminal, high_side)
         columns: Sequence[tuple[str, float, str]] = (("inline", INLINE, "in-line"), ("harness", HARNESS, "loom"),
                                                      ("sensor", SENSOR, "sensor"))  # fmt: skip
         if reaches_module:
-            columns = (("module", MODULE_RIGHT + 34, "loom"), ("module_pin", MODULE_RIGHT, "pin"), *columns)
+            columns = (("module", MODULE_RIGHT + 38, "loom"), ("module_pin", MODULE_RIGHT, "pin"), *columns)
         for place, x, label in columns:
             name = f"{place}.{terminal}"
-            yield _point(name, x, y, label, pins, terminal)
+            yield _point(name, x, y, label, pins, terminal, number % 2 == 0)
 
 
 def _point(
-    name: str, x: float, y: float, label: str, pins: Mapping[str, Pin], terminal: str | None = None
+    name: str, x: float, y: float, label: str, pins: Mapping[str, Pin], terminal: str | None = None, upper: bool = True
 ) -> DrawnPoint:
-    return DrawnPoint(name, x, y, label, words(name, pins), _value_at(name, x, y), terminal)
+    return DrawnPoint(name, x, y, label, words(name, pins), _value_at(name, x, y, upper), terminal)
 
 
-_OF_FEED = ("main_fuse.", "relay.", "fuse.")
-
-
-def _value_at(name: str, x: float, y: float) -> Written:
-    """Where a value stands, so that no two print over each other: below its point, but for these. Beside the plug each side keeps to its
-    own, and the sensor's stay clear of element and cell. Out of relay and fuses they stand above.
+def _value_at(name: str, x: float, y: float, upper: bool) -> Written:
+    """Where a value stands, so that no two print over each other. upper: the point is of the upper wire of two that an element or a
+    cell joins: the sensor's values stand outside of both.
     """
-    if name.startswith(_OF_FEED):
-        return Written(
-            x - (26 if name == "fuse.in" else 22), FIRST_ROW + (29 if name.endswith(".in") else -46), "start"
-        )
-    if name.startswith("harness."):
-        return Written(x - 22, y + 26, "end")
-    if name.startswith("inline."):
-        return Written(x + 22, y + 29, "end")
-    if name.startswith("sensor."):  # outside the two wires that an element or a cell joins
-        upper = round((y - FIRST_ROW) / ROW) % 2 == 0
-        return Written(x + 12, y - 10 if upper else y + 26, "start")
+    place, _, side = name.partition(".")
+    if place in ("main_fuse", "relay", "fuse"):
+        return Written(x - (40 if name == "fuse.in" else 22), y + (29 if side == "in" else -46), "start")
+    if place == "sensor":
+        return Written(x + 12, y - 7 if upper else y + 20, "start")
     if name == "battery.positive":
-        return Written(x - 72, y + 41, "start")
-    return Written(x, y + 29, "middle")
+        return Written(x - 86, y + 37, "start")
+    offset = _VALUES.get(place)
+    return Written(x + offset[0], y + offset[1], offset[2]) if offset else Written(x, y + 29, "middle")
+
+
+#: Place of a point -> how far from it its value stands, to the right and below, and which of its ends lies there.
+_VALUES: Mapping[str, tuple[float, float, Literal["start", "end"]]] = {
+    "harness": (-22, 26, "end"), "inline": (-12, 29, "start"), "module": (6, 26, "start"), "module_pin": (-8, 26, "end"),
+}  # fmt: skip
 
 
 def _touched(job: Job) -> frozenset[str]:
@@ -386,4 +423,5 @@ def _with_state(shape: _Shape, verdict: Verdict, touched: frozenset[str]) -> Dra
         percent(belief),
         by if state == "proven" else (),
         shape.part,
+        shape.tick,
     )

@@ -4,7 +4,9 @@ from xml.sax.saxutils import escape
 
 from dianoia.drawings.circuit import Drawing, DrawnElement
 
-_LINES = ("wire", "ground", "input", "plug", "inline")
+#: Units of the board; on a sheet of A4 with its margins 21 of them are 8 points.
+_LABEL = 21
+_LINES = ("wire", "ground", "input", "plug")
 #: State -> width of the line and its dashes.
 _STROKE = {
     "proven": "stroke-width='4'", "condemned": "stroke-width='3'", "suspect": "stroke-width='2' stroke-dasharray='7 4'",
@@ -22,11 +24,11 @@ def svg_of(drawing: Drawing) -> str:
         parts.append(f"<rect {box} rx='5' stroke-width='2.5' stroke-dasharray='9 5'/>")
     for row in drawing.terminals:
         told = " · ".join(text for text in (row.label, f"pin {row.pin}" if row.pin else "", row.colour or "") if text)
-        parts.append(_text(row.at.x, row.at.y, told, 13, row.at.anchor))
+        parts.append(_text(row.at.x, row.at.y, told, row.at.anchor))
     box = f"0 0 {drawing.width:g} {drawing.height:g}"
     return (
         f"<svg xmlns='http://www.w3.org/2000/svg' viewBox='{box}' fill='none' stroke='black' "
-        f"font-family='Libertinus Serif' font-size='14'>{''.join(parts)}</svg>"
+        f"font-family='Libertinus Serif' font-size='{_LABEL}'>{''.join(parts)}</svg>"
     )
 
 
@@ -40,13 +42,13 @@ def _element(item: DrawnElement) -> str:
         drawn = f"<rect x='{left:g}' y='{top:g}' width='{right - left:g}' height='{bottom - top:g}' rx='4' {stroke}/>"
     middle = ((left + right) / 2, (top + bottom) / 2)
     if item.label and item.kind not in _LINES:
-        drawn += _text(middle[0], min(top, bottom) - 7, item.label, 14, "middle")
+        drawn += _text(middle[0], min(top, bottom) - 7, item.label, "middle")
     if item.state == "condemned":
         x, y = middle
         drawn += f"<path d='M{x - 13:g} {y - 13:g}l26 26m0 -26l-26 26' stroke-width='5'/>"
-        drawn += _text(x, max(top, bottom) + 30, item.told, 14, "middle")
+        drawn += _text(x, max(top, bottom) + 30, item.told, "middle")
     return drawn
 
 
-def _text(x: float, y: float, text: str, size: int, anchor: str) -> str:
-    return f"<text x='{x:g}' y='{y:g}' font-size='{size}' text-anchor='{anchor}' fill='black' stroke='none'>{escape(text)}</text>"
+def _text(x: float, y: float, text: str, anchor: str) -> str:
+    return f"<text x='{x:g}' y='{y:g}' font-size='{_LABEL}' text-anchor='{anchor}' fill='black' stroke='none'>{escape(text)}</text>"

@@ -1,6 +1,6 @@
 """A probe or reading in words for the ledger and the meter."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from dianoia.case.measures import Probe
@@ -39,5 +39,14 @@ def _described(probe: Probe, value: str | None, pins: Mapping[str, Pin] | None) 
     step = at if probe.by_hand else f"{probe.tool}{',' if probe.live_value else ''} {at}"
     step, around = step[:1].upper() + step[1:], state_words(probe)
     whole = f"{step}; {around}" if around else step
-    point = probe.points[0] if probe.points and not probe.by_hand else None
-    return Described(probe.tool, at, around, step, whole, value, point)
+    return Described(probe.tool, at, around, step, whole, value, None if probe.by_hand else _written_at(probe.points))
+
+
+#: Where one lead often lies while the other one is moved from point to point.
+_REST = ("battery.", "chassis")
+
+
+def _written_at(points: Sequence[str]) -> str | None:
+    """Where a reading stands on the drawing: at the first point, unless it only lies at a pole of the battery or at the chassis."""
+    ends = [point for point in points if not point.startswith(_REST)]
+    return next(iter(ends or points), None)

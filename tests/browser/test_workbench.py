@@ -12,6 +12,22 @@ from tests.browser.base import BrowserCase
 from tests.cases import SUPPLY, case, demo_case
 
 AXE = Path(settings.BASE_DIR, "web", "node_modules", "axe-core", "axe.min.js")
+#: Texts in view that are drawn smaller than so many pixels, with their size.
+SMALLER = """least => {
+  const found = [], texts = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
+  while (texts.nextNode()) {
+    const text = texts.currentNode, holder = text.parentElement, style = getComputedStyle(holder), range = document.createRange()
+    range.selectNodeContents(text)
+    const { width, height } = range.getBoundingClientRect()
+    if (!text.textContent.trim() || !width || !height || style.visibility === 'hidden') continue
+    const drawn = holder.ownerSVGElement ? holder.getScreenCTM().a : 1
+    const size = parseFloat(style.fontSize) * drawn
+    if (size < least - 0.1) found.push(`${text.textContent.trim()}: ${size.toFixed(1)}`)
+  }
+  return found
+}"""
+#: No label is smaller, in pixels.
+LABEL = 13
 #: From the start page to a decision on the demo's open-heater job.
 MOST_TOUCHES = 25
 
@@ -42,6 +58,7 @@ class Workbench(BrowserCase):
                     self.page.set_viewport_size({"width": width, "height": height})
                     expect(self.page.get_by_role(shows).first).to_be_visible()
                     self.assertEqual(self.objections(), [])
+                    self.assertEqual(self.page.evaluate(SMALLER, LABEL), [])
                     self.assertLessEqual(self.page.evaluate("document.documentElement.scrollWidth"), width)
 
     def test_the_side_and_the_dialogs_are_clean_too(self) -> None:

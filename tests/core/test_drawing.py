@@ -59,7 +59,7 @@ class Board(TestCase):
         board = drawing(job_of(dead), diagnose(dead))
         at = {point.id: (point.x, point.y) for point in board.points}
         self.assertEqual(board.stretch, (at["battery.positive"], at["harness.heater_supply"]))
-        self.assertIn("<rect x='86' y='55' width='514' height='30'", svg_of(board))
+        self.assertIn("<rect x='90' y='57' width='710' height='30'", svg_of(board))
         self.assertEqual(drawn("switching-4w", BATTERY).stretch, ())
 
     def test_the_feed_is_drawn_in_its_own_order(self) -> None:
@@ -93,20 +93,48 @@ class Board(TestCase):
         self.assertEqual(states["wire.signal"], "untouched")
         self.assertEqual(states["inline.heater_supply"], "proven")
 
-    def test_values_of_neighbouring_points_never_print_over_each_other(self) -> None:
-        """Nine characters of 11 units beside, 18 units high: "✓ 13.8 V" and its like at every contact of the feed and the plug."""
-        found = drawing(job_of(case(sensor={"family": "switching-4w", "bank": 1, "position": 1})), diagnose(case()))
-        boxes = {}
-        for point in found.points:
-            start = {"start": 0.0, "middle": -48.0, "end": -96.0}[point.value.anchor]
-            boxes[point.id] = (point.value.x + start, point.value.y)
-        measured = [
-            name for name in boxes if name.split(".")[0] in ("battery", "relay", "fuse", "harness", "module", "inline")
-        ]
-        for number, one in enumerate(measured):
-            for other in measured[number + 1 :]:
-                wide, high = (abs(a - b) for a, b in zip(boxes[one], boxes[other], strict=True))
-                self.assertTrue(wide >= 90 or high >= 17, f"{one} over {other}: {boxes[one]} {boxes[other]}")
+    def test_names_ticks_and_values_never_print_over_each_other(self) -> None:
+        """A name of 9 units a letter, a tick of 18 by 19, a value of nine characters of 11 units ("✓ 13.8 V"), each 18 high. Values of the
+        points that are measured at the feed, the plug and the sensor; both switches of the heater.
+        """
+        for family in FAMILIES:
+            for side in get_args(HeaterSwitch):
+                board = drawn(family, heater_switch=side) if FAMILIES[family].heater else drawn(family)
+                boxes = [*_names(board), *_ticks(board), *_values(board)]
+                for one, other in combinations(boxes, 2):
+                    with self.subTest(family=family, side=side, one=one[0], other=other[0]):
+                        self.assertFalse(_overlap(one[1], other[1]), (one, other))
+
+
+Box = tuple[float, float, float, float]
+#: Points whose values stand beside each other all the time.
+_MEASURED = ("battery.positive", "main_fuse", "relay", "fuse", "harness", "sensor")
+
+
+def _names(board: Drawing) -> list[tuple[str, Box]]:
+    rows = [(row.terminal, row.at, len(row.label) * 9.0) for row in board.terminals]
+    return [(f"name {name}", _text_box(at.x, at.y, at.anchor, wide)) for name, at, wide in rows]
+
+
+def _ticks(board: Drawing) -> list[tuple[str, Box]]:
+    at = [(item.id, item.tick) for item in board.elements if item.tick]
+    return [(f"tick {name}", (x - 9, y - 13, x + 9, y + 4)) for name, (x, y) in at]
+
+
+def _values(board: Drawing) -> list[tuple[str, Box]]:
+    places = [
+        (item.id, item.value) for item in board.points if item.id.startswith(_MEASURED) and item.id != "sensor.shell"
+    ]
+    return [(f"value {name}", _text_box(at.x, at.y, at.anchor, 96.0)) for name, at in places]
+
+
+def _text_box(x: float, y: float, anchor: str, wide: float) -> Box:
+    left = x - {"start": 0.0, "middle": wide / 2, "end": wide}[anchor]
+    return left, y - 14, left + wide, y + 3
+
+
+def _overlap(one: Box, other: Box) -> bool:
+    return one[0] < other[2] and other[0] < one[2] and one[1] < other[3] and other[1] < one[3]
 
 
 class Words(TestCase):

@@ -1727,7 +1727,7 @@ export interface components {
         /**
          * DrawnElement
          * @description A part. path: its line or the corners of its box; belief: chance that it is bad, told: the same as text; by: readings
-         *     that prove it.
+         *     that prove it; tick: where the mark of a proven part stands, None for a part that has none.
          */
         DrawnElement: {
             /** Id */
@@ -1760,6 +1760,11 @@ export interface components {
             by: number[];
             /** Part */
             part?: string | null;
+            /** Tick */
+            tick?: [
+                number,
+                number
+            ] | null;
         };
         /**
          * DrawnFlow

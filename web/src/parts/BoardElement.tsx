@@ -14,7 +14,7 @@ export const BoardElement = memo(function BoardElement({ element, apart, moduleA
       <Belief element={element} a={a} b={b} />
       <Symbol element={element} a={a} b={b} at={from[0]} apart={apart} moduleApart={moduleApart} />
       {element.state === 'condemned' && <Cross x={middle[0]} y={middle[1]} />}
-      {element.state === 'proven' && element.label !== '' && element.kind !== 'inline' && element.kind !== 'ground' && <Tick element={element} x={middle[0]} y={middle[1] + (named(element, a, b) ? 5 : 0)} />}
+      {element.state === 'proven' && element.tick && <Tick element={element} at={element.tick as Corner} />}
     </g>
   )
 })
@@ -41,7 +41,7 @@ function Symbol(props: { element: Element; a: Corner; b: Corner; at: number; apa
     case 'wire':
     case 'ground':
     case 'input':
-      return <Line kind={element.kind} a={a} b={b} />
+      return <Line kind={element.kind} path={element.path as Corner[]} />
     case 'plug':
       return <Pin a={a} b={b} apart={props.apart} />
     case 'inline':
@@ -96,9 +96,10 @@ function Label({ x, y, text }: { x: number; y: number; text: string }) {
   )
 }
 
-function Line({ kind, a, b }: { kind: string; a: Corner; b: Corner }) {
-  const foot = kind === 'ground' ? ` M${b[0] - 16} ${b[1]}h32 M${b[0] - 9} ${b[1] + 6}h18 M${b[0] - 4} ${b[1] + 12}h8` : ''
-  return <path d={`M${a[0]} ${a[1]} L${b[0]} ${b[1]}${foot}`} className="stroke" />
+function Line({ kind, path }: { kind: string; path: Corner[] }) {
+  const [x, y] = path.at(-1) as Corner
+  const foot = kind === 'ground' ? ` M${x - 16} ${y}h32 M${x - 9} ${y + 6}h18 M${x - 4} ${y + 12}h8` : ''
+  return <path d={`M${path.map(([right, down]) => `${right} ${down}`).join(' L')}${foot}`} className="stroke" />
 }
 
 function Pin({ a, b, apart }: { a: Corner; b: Corner; apart: boolean }) {
@@ -131,7 +132,7 @@ function Heater({ a, b, at, label }: { a: Corner; b: Corner; at: number; label: 
   return (
     <>
       <path d={`M${at} ${a[1]}H${a[0]}v12 m-14 0 ${zigzag} m${turns % 2 ? -14 : 14} 0 V${b[1]}H${at}`} className="stroke" />
-      <Label x={a[0] + 78} y={(a[1] + b[1]) / 2 + 5} text={label} />
+      <Label x={a[0] + 88} y={(a[1] + b[1]) / 2 + 5} text={label} />
     </>
   )
 }
@@ -149,8 +150,8 @@ function Cell({ a, b, at }: { a: Corner; b: Corner; at: number }) {
 function Driver({ a, b, apart }: { a: Corner; b: Corner; apart: boolean }) {
   return (
     <>
-      <path d={`M${b[0] + (apart ? 22 : 34)} ${b[1]}H${b[0] - (apart ? 0 : 0)} M${b[0]} ${b[1]}H${a[0] + 60} l-24 -15 M${a[0] + 28} ${b[1]}H${a[0]}V${b[1] + 34}`} className="stroke" />
-      <Label x={a[0] + 62} y={b[1] + 22} text="driver" />
+      <path d={`M${b[0] + (apart ? 22 : 34)} ${b[1]}H${b[0] - (apart ? 0 : 0)} M${b[0]} ${b[1]}H${a[0] + 60} l-24 -15 M${a[0] + 28} ${b[1]}H${a[0]}V${a[1]}`} className="stroke" />
+      <Label x={a[0] + 40} y={b[1] + 22} text="driver" />
     </>
   )
 }
@@ -159,19 +160,8 @@ function Cross({ x, y }: { x: number; y: number }) {
   return <path d={`M${x - 20} ${y - 20}l40 40 M${x + 20} ${y - 20}l-40 40`} className="cross" />
 }
 
-/** A long wire has its terminal's name above it and a value below, so its tick stands on it. */
-function named(element: Element, a: Corner, b: Corner): boolean {
-  return element.kind === 'wire' && b[0] - a[0] > 90
-}
-
-/** Where a tick would cover the symbol, it stands beside it. */
-const TICK_BESIDE: Partial<Record<Element['kind'], Corner>> = { element: [-44, 12], cell: [-44, 8], fuse: [0, 40], relay: [0, 46] }
-
-function Tick({ element, x, y }: { element: Element; x: number; y: number }) {
-  const [right, down] = TICK_BESIDE[element.kind] ?? [0, 0]
-  const left = x + right
-  const top = y + down
-  const mark = `M${left - 8} ${top - 13}l5 6l10 -13`
+function Tick({ element, at: [x, y] }: { element: Element; at: Corner }) {
+  const mark = `M${x - 8} ${y - 5}l5 6l10 -13`
   return (
     <g>
       <path d={mark} className="tick-halo" />

@@ -1,3 +1,4 @@
+import { type CSSProperties, useLayoutEffect, useRef, useState } from 'react'
 import type { Drawing, JobView } from '../api/client'
 import { KINDS } from '../bench/measures'
 import { type Draft, leads } from '../model/draft'
@@ -18,8 +19,9 @@ export function CircuitBoard(props: {
   const lying = leads(props.draft)
   const apart = props.draft.connector === 'unplugged'
   const byId = new Map(drawing.points.map((point) => [point.id, point]))
+  const [board, label] = useLabelSize(drawing)
   return (
-    <svg viewBox={`0 0 ${drawing.width} ${drawing.height}`} className={`board ${apart ? 'apart' : 'mated'}`} role="group" aria-label="Circuit drawing">
+    <svg ref={board} style={{ '--label': `${label}px` } as CSSProperties} viewBox={`0 0 ${drawing.width} ${drawing.height}`} className={`board ${apart ? 'apart' : 'mated'}`} role="group" aria-label="Circuit drawing">
       <defs>
         <pattern id="hatch" width="7" height="7" patternTransform="rotate(45)" patternUnits="userSpaceOnUse">
           <rect width="3" height="7" className="hatch-line" />
@@ -50,6 +52,25 @@ export function CircuitBoard(props: {
   )
 }
 
+/** Units of the board that a label is high: 18, and more where the board is drawn so small that they would be under 13 pixels. */
+function useLabelSize({ width, height }: Drawing) {
+  const board = useRef<SVGSVGElement>(null)
+  const [label, setLabel] = useState(18)
+  useLayoutEffect(() => {
+    const svg = board.current
+    if (!svg) return
+    const fit = () => {
+      const scale = Math.min(svg.clientWidth / width, svg.clientHeight / height)
+      if (scale > 0) setLabel(Math.max(18, Math.ceil((13 / scale) * 10) / 10))
+    }
+    fit()
+    const watch = new ResizeObserver(fit)
+    watch.observe(svg)
+    return () => watch.disconnect()
+  }, [width, height])
+  return [board, label] as const
+}
+
 /** What flows in the state laid out: the key, the heater's current, a pulsed drive. */
 function Flow({ view, draft }: { view: JobView; draft: Draft }) {
   const flow = view.drawing.flow
@@ -60,8 +81,8 @@ function Flow({ view, draft }: { view: JobView; draft: Draft }) {
       <text x={4} y={15}>
         {idle ? '' : vocabulary().keys[draft.key]}
       </text>
-      {flows && <path d={`M${flow.forth[0]} ${flow.forth[1]}l-14 -9v18z`} />}
-      {flows && flow.back && <path d={`M${flow.back[0]} ${flow.back[1]}l14 -9v18z`} />}
+      {flows && <path d={`M${flow.forth[0]} ${flow.forth[1]}l-14 -7v14z`} />}
+      {flows && flow.back && <path d={`M${flow.back[0]} ${flow.back[1]}l14 -7v14z`} />}
       {flow?.pulsed && <path d={`M${flow.pulsed[0]} ${flow.pulsed[1] - 8}h8v-14h10v14h8v-14h10v14h8`} className="pulse" />}
     </g>
   )
