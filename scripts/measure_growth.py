@@ -84,7 +84,7 @@ class Browser:
     """A browser's connection, which stays open."""
 
     def __init__(self) -> None:
-        self.connection, self.cookie = HTTPConnection(ADDRESS), ""
+        self.connection, self.cookie, self.tag = HTTPConnection(ADDRESS), "", ""
 
     def asked(self, path: str, **headers: str) -> int:
         """Status of the answer; 0 where there is none."""
@@ -96,6 +96,7 @@ class Browser:
             answer.read()
             if told := answer.getheader("Set-Cookie"):
                 self.cookie = told.split(";")[0]
+            self.tag = answer.getheader("ETag", "")
             return answer.status
         except OSError:
             self.connection.close()
@@ -141,7 +142,7 @@ def open_pages(pid: int) -> str:
     before, start = processor_s(pid), perf_counter()
     while perf_counter() - start < WATCHED_S:
         for number, page in enumerate(pages, start=1):
-            page.asked(f"/api/jobs/{number}/stand", **{"If-None-Match": '"0"'})
+            page.asked(f"/api/jobs/{number}/stand", **{"If-None-Match": page.tag})
             sleep(POLLED_EVERY_S / OPEN_PAGES)
     return f"{100 * (processor_s(pid) - before) / (perf_counter() - start):.1f} % of a core"
 

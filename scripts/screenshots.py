@@ -1,4 +1,4 @@
-"""Refreshes docs/screenshots from a served application with fresh demo data (make demo-reset).
+"""Refreshes docs/screenshots and docs/guide from a served application with fresh demo data (make demo-reset).
 
 Run: ``.venv/bin/python scripts/screenshots.py http://127.0.0.1:8000``.
 """
@@ -7,10 +7,15 @@ import os
 import sys
 from pathlib import Path
 
-from bench_people import Session
-from playwright.sync_api import sync_playwright
+sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-SHOTS = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
+from bench_people import Session
+from playwright.sync_api import expect, sync_playwright
+
+from tests.browser.guide_steps import steps
+
+DOCS = Path(__file__).resolve().parents[1] / "docs"
+SHOTS, GUIDE = DOCS / "screenshots", DOCS / "guide"
 #: Picture -> (vehicle it shows, path after the job, width, height, light).
 PICTURES = {
     "workbench": ("Road crew van 3", "", 1280, 800, "paper"),
@@ -33,6 +38,7 @@ FOREMANS = ("people",)
 
 def main(base: str) -> None:
     """Take every picture."""
+    expect.set_options(timeout=60_000)
     session, foreman = Session(base, "Ana"), Session(base, "Chiara")
     jobs = {job["vehicle"].split(" · ")[0]: job["id"] for job in session.get("/api/jobs?size=100")["jobs"]}
     with sync_playwright() as playwright:
@@ -55,6 +61,13 @@ def main(base: str) -> None:
                 page.get_by_role("table").wait_for()
             page.screenshot(path=SHOTS / f"{name}.png")
             page.close()
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.context.add_cookies([{"name": "sessionid", "value": session.cookie("sessionid"), "url": base}])
+        page.goto(base)
+        for step in steps():
+            step.do(page)
+            page.wait_for_timeout(1000)
+            page.screenshot(path=GUIDE / f"{step.picture}.png")
         browser.close()
 
 

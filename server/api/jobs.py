@@ -39,7 +39,8 @@ def list_jobs(
     found = listed(which, words, order)
     first = (page - 1) * size
     lines = tuple(_line(job) for job in store.summarised(found[first : first + size]))
-    return JobPage(lines, found.count(), counts())
+    count = counts()
+    return JobPage(lines, found.count() if words.strip() else count[which], count)
 
 
 @router.post("/jobs", response={**WRITES, 201: JobView}, by_alias=True)

@@ -1,6 +1,5 @@
 """Whole jobs, from the code to the vehicle handed over."""
 
-import re
 from typing import Any
 
 from playwright.sync_api import expect
@@ -8,6 +7,7 @@ from playwright.sync_api import expect
 from server.jobs import store
 from server.jobs.models import Job
 from tests.browser.base import BrowserCase
+from tests.browser.guide_steps import show_as_sound
 from tests.cases import BATTERY, OPEN_ELEMENT, STEADY, case, demo_case
 from tests.people import author
 
@@ -43,42 +43,14 @@ class Repair(BrowserCase):
             expect(wanted.first.or_(proven)).to_be_visible()
             if proven.count():
                 return
-            lines = Job.objects.get(pk=number).lines
             wanted.first.click()
-            self.take_what_is_laid()
-            expect(self.page.locator(".ledger > li")).to_have_count(lines + 1)
-            self.followed()
+            show_as_sound(self.page)
         self.fail("the proof does not end: " + self.page.locator(".repair-proof, .ledger").first.inner_text())
-
-    def take_what_is_laid(self) -> None:
-        """Type or touch what a sound circuit shows, whatever the meter asks."""
-        meter = self.page.get_by_role("region", name="The meter")
-        expect(meter).to_be_visible()
-        for word in ("not returned", "complete", "bright", "present", "valid", "ok"):
-            choice = meter.get_by_role("button", name=re.compile(rf"^\d? ?{word}$"))
-            if choice.count():
-                choice.first.click()
-                return
-        expected = meter.locator(".judged").inner_text()
-        if "moving" in expected:
-            self.page.get_by_label("What the meter shows").fill("0.15-0.82")
-            self.touch("switching")
-            self.page.get_by_label("What the meter shows").press("Enter")
-            return
-        self.page.get_by_label("What the meter shows").fill(middle(expected))
-        self.page.keyboard.press("Enter")
 
     def hand_over(self, number: int) -> None:
         self.page.get_by_role("button", name="Hand the vehicle over").click()
         expect(self.page.get_by_text("Handed over, proven")).to_be_visible()
         self.assertEqual(Job.objects.get(pk=number).summary["stage"], "closed")
-
-
-def middle(expected: str) -> str:
-    """A value in an expected range: 4 to 7.5 ohm is 5.75 ohm."""
-    found = re.findall(r"(-?\d+(?:\.\d+)?) ?([a-zA-ZΩ%]+)?", expected)
-    numbers, units = [float(number) for number, _ in found], [unit for _, unit in found if unit and unit != "to"]
-    return f"{sum(numbers) / len(numbers) if len(numbers) > 1 else 1.15 * numbers[0]:.3g} {units[-1]}"
 
 
 class WholeJobs(Repair):

@@ -20,7 +20,8 @@ SMALLER = """least => {
     range.selectNodeContents(text)
     const { width, height } = range.getBoundingClientRect()
     if (!text.textContent.trim() || !width || !height || style.visibility === 'hidden') continue
-    const drawn = holder.ownerSVGElement ? holder.getScreenCTM().a : 1
+    const turned = holder.ownerSVGElement ? holder.getScreenCTM() : null
+    const drawn = turned ? Math.sqrt(Math.abs(turned.a * turned.d - turned.b * turned.c)) : 1
     const size = parseFloat(style.fontSize) * drawn
     if (size < least - 0.1) found.push(`${text.textContent.trim()}: ${size.toFixed(1)}`)
   }
@@ -48,7 +49,7 @@ class Workbench(BrowserCase):
         job, decided = self.demo("06"), self.demo("04")
         views = {
             "/": "heading", f"/jobs/{job}": "group", f"/jobs/{decided}": "group", f"/jobs/{job}/place": "img", f"/jobs/{job}/figures": "textbox",
-            f"/jobs/{decided}/sheet": "table", "/codes": "search", "/sums": "status", "/workshop": "button",
+            f"/jobs/{decided}/sheet": "table", "/codes": "search", "/sums": "status", "/workshop": "button", "/guide": "navigation",
         }  # fmt: skip
         for light, (path, shows) in product(("paper", "night"), views.items()):
             self.page.add_init_script(f"localStorage.setItem('light', JSON.stringify('{light}'))")

@@ -39,6 +39,7 @@ const router = createBrowserRouter([
           { path: '/sums', lazy: () => loaded(async () => (await import('./pages/SumsPage')).SumsPage) },
           { path: '/workshop', lazy: () => loaded(async () => (await import('./pages/WorkshopPage')).WorkshopPage) },
           { path: '/people', lazy: () => loaded(async () => (await import('./pages/PeoplePage')).PeoplePage) },
+          { path: '/guide', lazy: () => loaded(async () => (await import('./pages/GuidePage')).GuidePage) },
           { path: '/codes', lazy: () => loaded(async () => (await import('./pages/CodeBook')).CodeBook) },
           { path: '*', element: <StartPage /> },
         ],

@@ -6,6 +6,7 @@ import { useJob } from '../api/jobs'
 import { EMPTY } from '../model/draft'
 import { CircuitBoard } from '../parts/CircuitBoard'
 import { AfterRepair, BeforeFitting, Gate } from '../parts/Gate'
+import { GuideLink } from '../parts/GuideLink'
 import { Problem } from '../parts/Problem'
 import { judgement } from '../model/vocabulary'
 
@@ -32,6 +33,7 @@ function Sheet({ view }: { view: JobView }) {
         <a className="quiet" href={`/api/jobs/${view.id}/case`} download={`job-${view.id}.json`}>
           Save as a case file
         </a>
+        <GuideLink />
       </nav>
       <header>
         <h1>{view.told.title}</h1>
@@ -49,7 +51,7 @@ function Sheet({ view }: { view: JobView }) {
           <AfterRepair view={view} />
         </section>
       )}
-      <section className="sheet-board" aria-label="The circuit as proven">
+      <section className="sheet-board" aria-label="The circuit as proven" tabIndex={0}>
         <CircuitBoard view={view} draft={{ ...EMPTY, measure: 'inspect' }} shown={null} />
       </section>
       <section aria-label="Evidence for">

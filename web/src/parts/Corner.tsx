@@ -1,12 +1,14 @@
 import { Button } from 'antd'
 import { useOutletContext } from 'react-router'
 import type { FrameContext } from '../Frame'
+import { GuideLink } from './GuideLink'
 import { Who } from './Who'
 
-/** In the corner of every page: who works with it, and its light. */
+/** In the corner of every page: the guide to it, who works with it, and its light. */
 export function Corner() {
   return (
     <>
+      <GuideLink />
       <Who />
       <LightSwitch />
     </>
