@@ -56,7 +56,7 @@ $(STAMPS)/web: web/package-lock.json | $(STAMPS)/python
 	cd web && npm ci --silent --no-audit --no-fund
 	touch $@
 
-web/dist/index.html: $(STAMPS)/web web/index.html web/vite.config.ts $(shell find web/src -type f)
+web/dist/index.html: $(STAMPS)/web web/index.html web/vite.config.ts web/guide-plugin.ts $(shell find web/src docs/guide docs/guide.md -type f)
 	echo "Building the front end"
 	cd web && npm run --silent build -- --logLevel warn
 	touch $@
