@@ -4,8 +4,8 @@ from xml.sax.saxutils import escape
 
 from dianoia.drawings.circuit import Drawing, DrawnElement
 
-#: Units of the board; on a sheet of A4 with its margins 21 of them are 8 points.
-_LABEL = 21
+#: Height of a text in units of the board: over 8 points where the board is as wide as the text of an A4 sheet (174 mm).
+LABEL = 22
 _LINES = ("wire", "ground", "input", "plug")
 #: State -> width of the line and its dashes.
 _STROKE = {
@@ -28,7 +28,7 @@ def svg_of(drawing: Drawing) -> str:
     box = f"0 0 {drawing.width:g} {drawing.height:g}"
     return (
         f"<svg xmlns='http://www.w3.org/2000/svg' viewBox='{box}' fill='none' stroke='black' "
-        f"font-family='Libertinus Serif' font-size='{_LABEL}'>{''.join(parts)}</svg>"
+        f"font-family='Libertinus Serif' font-size='{LABEL}'>{''.join(parts)}</svg>"
     )
 
 
@@ -40,15 +40,23 @@ def _element(item: DrawnElement) -> str:
         drawn = f"<polyline points='{points}' {stroke}/>"
     else:
         drawn = f"<rect x='{left:g}' y='{top:g}' width='{right - left:g}' height='{bottom - top:g}' rx='4' {stroke}/>"
-    middle = ((left + right) / 2, (top + bottom) / 2)
+    x, y = (left + right) / 2, (top + bottom) / 2
+    beside = len(item.path) > 3  # between two wires: what is said of it stands beside it
     if item.label and item.kind not in _LINES:
-        drawn += _text(middle[0], min(top, bottom) - 7, item.label, "middle")
+        drawn += (
+            _text(x + 24, y - 4, item.label, "start")
+            if beside
+            else _text(x, min(top, bottom) - 7, item.label, "middle")
+        )
     if item.state == "condemned":
-        x, y = middle
         drawn += f"<path d='M{x - 13:g} {y - 13:g}l26 26m0 -26l-26 26' stroke-width='5'/>"
-        drawn += _text(x, max(top, bottom) + 30, item.told, "middle")
+        drawn += (
+            _text(x + 24, y + 20, item.told, "start")
+            if beside
+            else _text(x, max(top, bottom) + 30, item.told, "middle")
+        )
     return drawn
 
 
 def _text(x: float, y: float, text: str, anchor: str) -> str:
-    return f"<text x='{x:g}' y='{y:g}' font-size='{_LABEL}' text-anchor='{anchor}' fill='black' stroke='none'>{escape(text)}</text>"
+    return f"<text x='{x:g}' y='{y:g}' font-size='{LABEL}' text-anchor='{anchor}' fill='black' stroke='none'>{escape(text)}</text>"

@@ -13,7 +13,7 @@ from dianoia.case.terms import HeaterSwitch
 from dianoia.diagnosis.catalogue.offered import engines, whatever_is_read
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from dianoia.drawings.circuit import Drawing, drawing
-from dianoia.drawings.svg import svg_of
+from dianoia.drawings.svg import LABEL, svg_of
 from dianoia.families.tables import families
 from dianoia.readings.describe import describe
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, OPEN_ELEMENT, STEADY, SUPPLY, case, reading
@@ -92,6 +92,9 @@ class Board(TestCase):
         )
         self.assertEqual(states["wire.signal"], "untouched")
         self.assertEqual(states["inline.heater_supply"], "proven")
+
+    def test_texts_on_paper_are_eight_points_and_more(self) -> None:
+        self.assertGreaterEqual(LABEL * 174 / drawn("switching-4w").width / 25.4 * 72, 8)
 
     def test_names_ticks_and_values_never_print_over_each_other(self) -> None:
         """A name of 9 units a letter, a tick of 18 by 19, a value of nine characters of 11 units ("✓ 13.8 V"), each 18 high. Values of the

@@ -16,7 +16,7 @@
     [], [before], [after], [should read],
     ..d.how.map(row => ([#row.what], [#if row.before != "" [#row.before] else [--]], [#if row.after != "" [#row.after] else [--]], [#row.should])).flatten())
 ]
-#picture(78%)
+#picture(100%)
 
 #if d.done.len() > 0 [
   == What was done

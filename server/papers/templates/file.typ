@@ -34,7 +34,7 @@
   #for line in d.open [- #line
   ]
 ]
-#picture(85%)
+#picture(100%)
 
 #if d.done.len() > 0 [
   == Repair
