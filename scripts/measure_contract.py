@@ -12,6 +12,7 @@ import sys
 from collections import Counter
 from pathlib import Path
 from random import Random
+from traceback import format_exception
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
@@ -41,9 +42,9 @@ def main() -> None:
         each, seed = -(-options.cases // len(found)), Random(options.seed).getrandbits(32)
         try:
             answers += try_operation(operation, live, options.url, each, seed)
-        except Exception as problem:  # all of them are told
+        except (Exception, BaseExceptionGroup) as problem:  # all of them are told
             wrong += 1
-            print(f"{operation.method.upper()} {operation.path}: {problem}")
+            print(f"{operation.method.upper()} {operation.path}:", *format_exception(problem), sep="\n")
         print(f"\r{answers.total()} answers ", end="", file=sys.stderr, flush=True)
     print(file=sys.stderr)
     print(

@@ -55,6 +55,8 @@ def counts() -> dict[str, int]:
 
 def entries_of(number: int) -> int | None:
     """How many entries a job has; None where there is no such job. Open pages ask again and again, so that it is one plain question."""
+    if abs(number) > _MOST_NUMBER:
+        return None
     with connection.cursor() as cursor:
-        row = cursor.execute("SELECT entries FROM jobs_job WHERE id = %s", [min(number, _MOST_NUMBER)]).fetchone()
+        row = cursor.execute("SELECT entries FROM jobs_job WHERE id = %s", [number]).fetchone()
     return int(row[0]) if row else None

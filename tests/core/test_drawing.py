@@ -185,8 +185,8 @@ class Words(TestCase):
             ("a good part", {"of": "known-good"}, "with a known-good sensor"),
             ("another place", {"of": "B2S1"}, "at sensor B2S1"),
             ("cleared", {"codes_cleared": True}, "codes just cleared"),
-            ("the rest of the state", {"rpm": 2500, "at_s": 60, "battery": "disconnected", "others": "unplugged"},
-             "2500 rpm, after 60 s, battery off, plugged in, the feed's other consumers unplugged"),
+            ("the rest of the state", {"rpm": 2500, "at_s": 60, "coolant_c": 35, "battery": "disconnected", "others": "unplugged"},
+             "2500 rpm, after 60 s, coolant at 35 °C, battery off, plugged in, the feed's other consumers unplugged"),
             ("stimulus", {"with": ["rich", "heater-commanded"]}, "heater commanded, rich"),
         ):  # fmt: skip
             with self.subTest(why):

@@ -109,6 +109,7 @@ class Showing(TestCase):
         for name, readings, shown in (
             ("cell-hot", [{**CURRENT, "value": "0.02 A"}, CURRENT], (1,)), ("cell-hot", [{**VOLTS, "at_s": 700}], ()),
             ("nox-late", [{**NOX, "at_s": 600}], (0,)), ("nox-late", [NOX], ()), ("nox-alive", [NOX], (0,)),
+            ("nox-late", [{**NOX, "coolant_c": 85}], (0,)), ("nox-late", [{**NOX, "coolant_c": 50}], ()),
             ("nox-alive", [{**NOX, "value": "not-stable"}], ()), ("commanded", [SUPPLY, LAMP], (1,)),
             ("commanded", [{**CURRENT, "with": "heater-commanded"}], (0,)), ("load-apart", [at_module], ()),
             ("module-power", [{**BATTERY, "black": "module.power_ground"}], (0,)), ("module-power", [{**CURRENT, "of": "B2S2"}], (0,)),

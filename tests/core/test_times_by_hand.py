@@ -45,6 +45,14 @@ def _of_heater(setting: Setting) -> Any:
 class Times(TestCase):
     """Seconds and engine speeds at which something changes."""
 
+    def test_the_coolant_tells_how_long_an_engine_has_run_unless_the_clock_does(self) -> None:
+        """15 s a degree from 20 °C on: 40 °C after 300 s. Above 80 °C it tells no more than a quarter of an hour."""
+        for coolant_c, key, at_s, ran_s in (
+            (15, "running", None, 0), (40, "running", None, 300), (95, "running", None, 900), (40, "on", None, None), (40, "running", 60, 60),
+        ):  # fmt: skip
+            found = probe(**{**SUPPLY, "key": key, "coolant_c": coolant_c, "at_s": at_s})
+            self.assertEqual((found.ran_s, found.setting.at_s), (ran_s, ran_s))
+
     def test_shares_of_vehicles(self) -> None:
         for why, found, low, high in (
             ("a pump relay primes for 2 s after key on", HEATER.feed_is_on(Setting(key="on", at_s=1.9)), 1.0, 1.0),

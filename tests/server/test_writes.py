@@ -152,7 +152,9 @@ class Bodies(AtTheBench, TestCase):
             self.assertEqual(self.client.get(f"/api/sums/{path}").status_code, 422, path)
 
     def test_numbers_beyond_any_row_are_not_there(self) -> None:
-        self.assertEqual(self.client.get(f"/api/jobs/{10**30}").status_code, 404)
+        for number in (10**30, -(10**30)):
+            for path in (f"/api/jobs/{number}", f"/api/jobs/{number}/stand"):
+                self.assertEqual(self.client.get(path).status_code, 404, path)
 
     def test_one_job_that_cannot_be_read_leaves_the_others_on_the_start_page(self) -> None:
         good, bad = store.create(case(ELEMENT)).job, store.create(case(ELEMENT)).job

@@ -34,16 +34,22 @@ def part_read(of: str) -> str:
     return _PART_READ.get(of, of)
 
 
+#: An idling engine puts 3 to 4 kW into its coolant, and water and metal take some 60 kJ for each degree: 15 s. From 20 °C, where it stood,
+#: to 80 °C, where the thermostat holds it, that is a quarter of an hour; from there on the coolant tells no time.
+_COOL_C, _WARMS_S, _WARMED_S = 20.0, 15.0, 900.0
+
+
 @dataclass(frozen=True, kw_only=True)
 class State:
     """The state of vehicle and plugs a measurement is taken in.
 
-    rpm in 1/min; sensor_c: the element's temperature in °C; at_s: seconds from engine start, else from key on;
+    rpm in 1/min; coolant_c: the coolant's temperature in °C; sensor_c: the element's in °C; at_s: seconds from engine start, else from key on;
     fed_v: volts put on the signal wire, with the condition ``signal-fed``; others: the feed's other consumers.
     """
 
     key: Key | None = None
     rpm: Annotated[float, Field(ge=0, le=20000)] | None = None
+    coolant_c: Annotated[float, Field(ge=-60, le=150)] | None = None
     connector: Mating | None = None
     module_connector: Mating = "mated"
     sensor_c: Annotated[float, Field(ge=-60, le=1200)] | Literal["hot"] | None = None
@@ -72,7 +78,7 @@ class State:
             module_connector=self.module_connector,
             battery=self.battery,
             sensor_c=self.sensor_c,
-            at_s=self.at_s,
+            at_s=self.ran_s,
             rpm=self.rpm,
             codes_cleared=self.codes_cleared,
             conditions=self.conditions,
@@ -80,6 +86,13 @@ class State:
             fed_v=self.fed_v if "signal-fed" in self.conditions else None,
             others_apart=self.others == "unplugged",
         )
+
+    @property
+    def ran_s(self) -> float | None:
+        """Seconds since start or key on: as noted, else as long as a running engine takes to warm its coolant so far."""
+        if self.at_s is not None or self.coolant_c is None or self.key != "running":
+            return self.at_s
+        return min(max(self.coolant_c - _COOL_C, 0.0) * _WARMS_S, _WARMED_S)
 
     @property
     def _connector_unsaid(self) -> Mating:

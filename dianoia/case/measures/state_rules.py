@@ -8,7 +8,7 @@ from dianoia.case.terms import Key, Mating
 from dianoia.families.tables import FamilyRow
 
 StateField = Literal[
-    "key", "rpm", "connector", "module_connector", "battery", "sensor_c", "codes_cleared", "with", "at_s", "jumper", "of", "others",
+    "key", "rpm", "coolant_c", "connector", "module_connector", "battery", "sensor_c", "codes_cleared", "with", "at_s", "jumper", "of", "others",
 ]  # fmt: skip
 
 _MEASURED = tuple(name for name, bench in MEASURES.items() if bench.touches)
@@ -73,6 +73,7 @@ def state_rules(family: FamilyRow) -> tuple[StateRule, ...]:
         StateRule("of", get_args(Measure)),
         StateRule("jumper", _READ),
         StateRule("at_s", _READ, _AWAKE),
+        StateRule("coolant_c", _READ, ("running",)),
         StateRule("sensor_c", ("resistance",), points=(*of_part, *of_heater)),
         StateRule("sensor_c", ("voltage",), points=of_part),
         StateRule("module_connector", _MEASURED),

@@ -30,6 +30,8 @@ def _vehicle(probe: State) -> Iterator[str]:
         yield f"{probe.rpm:g} rpm"
     if probe.at_s is not None:
         yield f"after {probe.at_s:g} s"
+    if probe.coolant_c is not None:
+        yield f"coolant at {probe.coolant_c:g} °C"
     if probe.battery == "disconnected":
         yield "battery off"
 

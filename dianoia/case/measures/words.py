@@ -79,6 +79,7 @@ def all_spoken() -> dict[str, str]:
 FIELDS: Mapping[str, str] = {
     "sensor_c": "element temperature",
     "at_s": "seconds since start",
+    "coolant_c": "coolant temperature",
     "red": "red lead",
     "black": "black lead",
     "at": "point",

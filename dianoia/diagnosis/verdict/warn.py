@@ -211,7 +211,7 @@ def _nox(view: View) -> Iterator[Warned]:
         probe = item.probe
         if probe.live_value not in OF_UNIT:
             continue
-        early = probe.key != "running" or probe.at_s is None or probe.at_s < DEW_POINT_S[1]
+        early = probe.key != "running" or probe.ran_s is None or probe.ran_s < DEW_POINT_S[1]
         if item.value in ("n/a", "not-at-temperature", "not-stable") and early:
             yield Warned(warning="dew-point-wait", reading=place, says="Until the exhaust is dry the sensor waits before it "
                          "heats: no value in the first minutes is normal. Drive it warm, then read again.")  # fmt: skip

@@ -860,6 +860,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -926,6 +928,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -1357,6 +1361,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -1418,6 +1424,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -1480,6 +1488,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -1926,6 +1936,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -1992,6 +2004,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -2239,6 +2253,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -2317,6 +2333,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -2754,6 +2772,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -2819,6 +2839,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -2885,6 +2907,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -2957,6 +2981,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -3021,6 +3047,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -3088,6 +3116,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -3158,6 +3188,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -3221,6 +3253,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -3343,7 +3377,7 @@ export interface components {
              * Field
              * @enum {string}
              */
-            field: "key" | "rpm" | "connector" | "module_connector" | "battery" | "sensor_c" | "codes_cleared" | "with" | "at_s" | "jumper" | "of" | "others";
+            field: "key" | "rpm" | "coolant_c" | "connector" | "module_connector" | "battery" | "sensor_c" | "codes_cleared" | "with" | "at_s" | "jumper" | "of" | "others";
             /** Measures */
             measures: ("voltage" | "resistance" | "lamp" | "scope" | "current" | "scan" | "trace" | "inspect" | "act")[];
             /**
@@ -3514,6 +3548,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -3578,6 +3614,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -3660,6 +3698,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -3727,6 +3767,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**
@@ -3797,6 +3839,8 @@ export interface components {
             key?: ("off" | "on" | "running" | "cranking") | null;
             /** Rpm */
             rpm?: number | null;
+            /** Coolant C */
+            coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
             /**

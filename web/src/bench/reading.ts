@@ -36,6 +36,7 @@ export interface Draft {
   rpm: string
   /** Seconds since engine start or key on, as typed; empty for not noted. */
   at_s: string
+  coolant_c: string
   signal: string
   /** Another part or sensor that is measured, empty for the one in question. */
   of: string
@@ -68,7 +69,7 @@ export const EMPTY: Draft = {
   measure: 'voltage', red: 'battery.positive', black: 'battery.negative', at: '', pid: 'heater_current',
   target: 'connector', place: '', action: 'clear-codes', load: null, watts: 0, in_place_of: null, kind: null, key: 'running',
   connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '', codes_cleared: false, with: [], fed_v: '',
-  at_s: '', signal: 'sensor_voltage', of: '', jumper: [], value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
+  at_s: '', coolant_c: '', signal: 'sensor_voltage', of: '', jumper: [], value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
   trace: { min: '', max: '', switches_per_min: '', first_activity_s: '', rise_s: '', delay_s: '' }, lead: 'red', own: false, told: '',
   moves: '', beside: '', beside_value: '', beside_moves: '', note: '', laid: '', rpm: '', others: '',
   stood: { key: 'running', connector: 'mated', module_connector: 'mated', battery: 'connected', rpm: '' },

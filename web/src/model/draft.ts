@@ -8,9 +8,9 @@ import { typedNumber } from './typed'
 export { type Choices, type Draft, EMPTY, type Measure, type Stood }
 
 /** What holds for one reading: it falls back once that is taken, or where a reading of one's own is begun. */
-const FOR_ONE = { with: [] as string[], codes_cleared: false, at_s: '', jumper: [] as [], of: '', fed_v: '' }
+const FOR_ONE = { with: [] as string[], codes_cleared: false, at_s: '', coolant_c: '', jumper: [] as [], of: '', fed_v: '' }
 const FALLS_BACK: Record<keyof typeof FOR_ONE, string> = {
-  with: 'what it was taken with', codes_cleared: 'codes cleared', at_s: 'seconds', jumper: 'the bridge', of: 'the other part', fed_v: 'volts fed',
+  with: 'what it was taken with', codes_cleared: 'codes cleared', at_s: 'seconds', coolant_c: 'the coolant’s temperature', jumper: 'the bridge', of: 'the other part', fed_v: 'volts fed',
 } // prettier-ignore
 /** What a reading is of: another choice begins one of one's own. */
 const OF_WHAT: (keyof Draft)[] = ['pid', 'signal', 'target', 'action', 'in_place_of', 'load']
@@ -133,7 +133,7 @@ function fromProbe(probe: Probe): Draft {
   const text = (value: unknown) => (value === null || value === undefined ? '' : String(value))
   const conditions = (Array.isArray(probe.with) ? probe.with : [probe.with ?? 'none']).filter((name) => name !== 'none')
   const place = KINDS[probe.measure].from?.(own) ?? {}
-  const typed = { sensor_c: text(probe.sensor_c), with: conditions, at_s: text(probe.at_s), rpm: text(probe.rpm), value: '', own: false, lead: 'red' }
+  const typed = { sensor_c: text(probe.sensor_c), with: conditions, at_s: text(probe.at_s), coolant_c: text(probe.coolant_c), rpm: text(probe.rpm), value: '', own: false, lead: 'red' }
   return { ...EMPTY, connector: 'mated', ...own, ...place, ...typed } as Draft
 }
 
@@ -217,6 +217,7 @@ function stateOf(draft: Draft, rules: Rules): Record<string, unknown> {
     with: draft.with.length > 1 ? draft.with : (draft.with[0] ?? null),
     fed_v: typedNumber(draft.fed_v),
     at_s: typedNumber(draft.at_s),
+    coolant_c: typedNumber(draft.coolant_c),
     rpm: typedNumber(draft.rpm),
     jumper: draft.jumper.length === 2 ? draft.jumper : null,
     of: draft.of || null,

@@ -22,7 +22,7 @@ function matches(rule: Rules[number], draft: Draft): boolean {
 /** What stands where nothing is noted. The key stays: every instrument but eyes and hands has it. */
 const BLANK = {
   connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '', codes_cleared: false, with: [], at_s: '',
-  jumper: [], of: '', fed_v: '', rpm: '', others: '',
+  jumper: [], of: '', fed_v: '', rpm: '', coolant_c: '', others: '',
 } satisfies Record<Exclude<StateField, 'key'>, unknown> // prettier-ignore
 
 /** The draft with nothing in it that does not apply any more; an element newly laid under the ohmmeter is taken as cold. */

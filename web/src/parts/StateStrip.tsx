@@ -29,6 +29,7 @@ export function StateStrip({ draft, dispatch, view, words }: { draft: Draft; dis
         </Button>
       )}
       {has.has('at_s') && <Asked label="after … s" name="Seconds since start" unit="after s" value={draft.at_s} onChange={(at_s) => set({ at_s })} />}
+      {has.has('coolant_c') && <Asked label="coolant" name="Coolant temperature in °C" unit="coolant °C" value={draft.coolant_c} onChange={(coolant_c) => set({ coolant_c })} />}
       {has.has('sensor_c') && <Short label="Element °C" value={draft.sensor_c} name="Element temperature in °C, or hot" onChange={(sensor_c) => set({ sensor_c })} />}
       {has.has('module_connector') && (
         <Toggle label="ECM apart" differs={differs.includes('module_connector')} on={draft.module_connector === 'unplugged'} onChange={(on) => set({ module_connector: on ? 'unplugged' : 'mated' })} />

@@ -12,7 +12,7 @@ RUN_S = 600.0
 def cell_hot(ledger: Ledger) -> tuple[int, ...]:
     """Its heater draws current, also when bridged; its heater circuit is proven; ten minutes of running where it has none."""
     if not ledger.heated:
-        return ledger.places(lambda item: item.probe.key == "running" and (item.probe.at_s or 0.0) >= RUN_S)
+        return ledger.places(lambda item: item.probe.key == "running" and (item.probe.ran_s or 0.0) >= RUN_S)
     drawing = ledger.of_sensor(_draws_current)
     whole = ledger.proven.issuperset(("supply", "control", "driver", "heater"))
     return drawing or (ledger.places(lambda item: item.probe.across_element) if whole else ())

@@ -36,7 +36,7 @@ def _under_load(item: Observed, terminal: str) -> bool:
 
 def nox_late(ledger: Ledger) -> tuple[int, ...]:
     """Read ten minutes after the start, past the dew point."""
-    return ledger.places(lambda item: item.probe.key == "running" and (item.probe.at_s or 0.0) >= RUN_S)
+    return ledger.places(lambda item: item.probe.key == "running" and (item.probe.ran_s or 0.0) >= RUN_S)
 
 
 def nox_alive(ledger: Ledger) -> tuple[int, ...]:
@@ -68,7 +68,7 @@ def nox_spare(ledger: Ledger) -> tuple[int, ...]:
             continue
         for second, good in ledger.readings:
             same = good.probe.of == "known-good" and replace(good.probe, of=None).asks == own.probe.asks
-            late = own.probe.scanned == "can_messages" or min(own.probe.at_s or 0.0, good.probe.at_s or 0.0) >= RUN_S
+            late = own.probe.scanned == "can_messages" or min(own.probe.ran_s or 0.0, good.probe.ran_s or 0.0) >= RUN_S
             alike = good.probe.conditions == own.probe.conditions
             if same and late and alike and ledger.bad((first,), UNIT) and not ledger.bad((second,), UNIT):
                 return (first, second)
