@@ -1,6 +1,7 @@
 """The list of jobs: a page of it at a time, filtered, searched and sorted by the database."""
 
 from collections.abc import Mapping
+from time import monotonic
 from typing import Any, Literal, get_args
 
 from django.db import connection
@@ -18,12 +19,15 @@ _ORDERS: Mapping[Order, tuple[str, ...]] = {
 }  # fmt: skip
 #: SQLite's largest number of a row.
 _MOST_NUMBER = 2**63 - 1
+#: Counts of the lists are kept for so long, in seconds: a write of another process shows after it.
+KEPT_S = 3.0
 #: Words of a search that count.
 _MOST_WORDS = 8
 
 
 def columns(summary: Mapping[str, Any]) -> dict[str, Any]:
-    """A summary as it is stored: whole, and in the columns that the list is asked by."""
+    """A summary as it is stored: whole, and in the columns that the list is asked by. The lists are counted anew."""
+    count_anew()
     told = (*summary.get("codes", ()), summary.get("vehicle", ""), summary.get("title", ""), summary.get("where", ""))
     return {
         "summary": dict(summary), "stage": summary.get("stage", "new"), "vehicle": summary.get("vehicle", "")[:300],
@@ -43,8 +47,29 @@ def listed(which: Listed, words: str, order: Order) -> QuerySet[Job]:
     return found.order_by(*_ORDERS[order])
 
 
+class _Counted:
+    """What was counted last, and when. Threads share it."""
+
+    found: tuple[float, dict[str, int]] | None = None
+
+
 def counts() -> dict[str, int]:
-    """How many jobs each list has, whatever is searched for."""
+    """How many jobs each list has, whatever is searched for. Counted anew after each write of this process, and after ``KEPT_S``."""
+    last = _Counted.found
+    if last and monotonic() - last[0] < KEPT_S and not connection.in_atomic_block:
+        return last[1]
+    started = monotonic()
+    found = _count()
+    _Counted.found = (started, found)
+    return found
+
+
+def count_anew() -> None:
+    """Something was written that counts may follow from."""
+    _Counted.found = None
+
+
+def _count() -> dict[str, int]:
     rows = Job.objects.order_by().values_list("archived", "stage").annotate(Count("pk"))
     found: dict[str, int] = dict.fromkeys(get_args(Listed), 0)
     for archived, stage, count in rows:

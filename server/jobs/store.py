@@ -37,7 +37,7 @@ from server.jobs.ledger import (
     seal_of,
     written_of,
 )
-from server.jobs.listing import columns
+from server.jobs.listing import columns, count_anew
 from server.jobs.models import Entry, Job, Kind
 from server.jobs.steps import ticks_of
 from server.jobs.thinking import concluded, judged
@@ -144,6 +144,7 @@ def _insert(known: dict[str, Any], summary: dict[str, Any], key: str | None, by:
 def archive(job: Job, archived: bool) -> None:
     """Put a job away, or take it back; nothing else of it changes, not even when it was touched last."""
     Job.objects.filter(pk=job.pk).update(archived=archived)
+    count_anew()
 
 
 def add_reading(job: Job, reading: CaseReading, key: str | None = None, by: Author = NOBODY) -> Taken:
