@@ -95,7 +95,7 @@ def serve(folder: str, port: int) -> subprocess.Popen[bytes]:
 
 def answers(url: str) -> None:
     """Wait until the server answers."""
-    for _ in range(200):
+    for _ in range(600):
         try:
             urlopen(f"{url}/healthz", timeout=2).close()
             return
@@ -116,7 +116,7 @@ def main() -> None:
     subprocess.run([*manage, "upgrade"], env=environment, check=True)
     url, over, random = f"http://127.0.0.1:{told.port}", Event(), Random(1)
     server = serve(folder, told.port)
-    sleep(6)
+    answers(url)
     writers = [Writer(url, number, over, told.importing) for number in range(4)]
     for writer in writers:
         writer.start()

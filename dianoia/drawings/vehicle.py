@@ -17,7 +17,7 @@ MIDDLE = WIDTH / 2
 ENGINE_Y = 110.0
 #: Where pipes leave the engine bay, where the first sensor sits, and how long a stretch with a catalyst is.
 PIPE_TOP, FIRST_SENSOR, CATALYST, STRETCH = 196.0, 214.0, 46.0, 108.0
-LABEL_WIDTH, LABEL_HEIGHT = 62.0, 22.0
+LABEL_WIDTH, LABEL_HEIGHT = 72.0, 22.0
 TAIL = 540.0
 #: Distance of a bank's pipe from the middle where there are two.
 APART = 44.0
