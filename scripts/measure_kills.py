@@ -17,6 +17,7 @@ from contextlib import closing
 from http.client import HTTPException
 from pathlib import Path
 from random import Random
+from socket import socket
 from threading import Event, Thread
 from time import sleep
 from typing import Any
@@ -115,6 +116,9 @@ def main() -> None:
     manage = [sys.executable, str(ROOT / "manage.py")]
     subprocess.run([*manage, "upgrade"], env=environment, check=True)
     url, over, random = f"http://127.0.0.1:{told.port}", Event(), Random(1)
+    with socket() as taken:
+        if taken.connect_ex(("127.0.0.1", told.port)) == 0:
+            sys.exit(f"Port {told.port} is taken: another server would be measured.")
     server = serve(folder, told.port)
     answers(url)
     writers = [Writer(url, number, over, told.importing) for number in range(4)]
