@@ -41,20 +41,12 @@ def _element(item: DrawnElement) -> str:
     else:
         drawn = f"<rect x='{left:g}' y='{top:g}' width='{right - left:g}' height='{bottom - top:g}' rx='4' {stroke}/>"
     x, y = (left + right) / 2, (top + bottom) / 2
-    beside = len(item.path) > 3  # between two wires: what is said of it stands beside it
     if item.label and item.kind not in _LINES:
-        drawn += (
-            _text(x + 24, y - 4, item.label, "start")
-            if beside
-            else _text(x, min(top, bottom) - 7, item.label, "middle")
-        )
+        between_wires = len(item.path) > 3  # its name stands beside it
+        at = (x + 24, y + 6, "start") if between_wires else (x, min(top, bottom) - 7, "middle")
+        drawn += _text(at[0], at[1], item.label, at[2])
     if item.state == "condemned":
         drawn += f"<path d='M{x - 13:g} {y - 13:g}l26 26m0 -26l-26 26' stroke-width='5'/>"
-        drawn += (
-            _text(x + 24, y + 20, item.told, "start")
-            if beside
-            else _text(x, max(top, bottom) + 30, item.told, "middle")
-        )
     return drawn
 
 

@@ -50,7 +50,8 @@ def plan(vehicle: Vehicle, coded: tuple[str, ...], nox: bool) -> Plan:
 
 def _banks(engine: Engine, two: bool) -> list[_Bank]:
     """One entry for each bank of sensors. two: whether there are two."""
-    count = engine.cylinders or (4 if engine.layout in (None, "inline") else 6)
+    # two banks have a cylinder each, whatever was entered
+    count = max(engine.cylinders or (4 if engine.layout in (None, "inline") else 6), 2 if two else 1)
     rows = _rows(engine, count, two)
     if not two:
         numbers = tuple(range(1, count + 1))

@@ -62,8 +62,8 @@ class OwnPassword:
 
 
 def new_name(name: str) -> str:
-    """A name as it is kept. Raises RefusedInput for none, or one that is there."""
-    kept = " ".join(name.split())
+    """A name as it is kept, in one form whatever way its letters were typed. Raises RefusedInput for none, or one that is there."""
+    kept = " ".join(User.normalize_username(name).split())
     if not kept or User.objects.filter(username__iexact=kept).exists():
         raise refuse("name", "a name that is not listed yet", name)
     return kept

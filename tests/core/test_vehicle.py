@@ -30,7 +30,7 @@ def seeded_vehicle(seed: int) -> tuple[Vehicle, bool]:
 
     layout = maybe(["inline", "v", "flat"])
     fields = {
-        "cylinders": maybe([2, 3, 4, 5, 6, 8, 10, 12]), "layout": layout, "mounting": maybe(["longitudinal", "transverse"]),
+        "cylinders": maybe([1, 2, 3, 4, 5, 6, 8, 10, 12, 16]), "layout": layout, "mounting": maybe(["longitudinal", "transverse"]),
         "bank_1": maybe(["left", "right", "front", "rear"]), "sensor_banks": maybe([1, 2]),
         "exhaust": {"merged": maybe([True, False]), "catalysts_in_row": maybe([0, 1, 2, 3]), "scr": maybe([True, False])},
     }  # fmt: skip

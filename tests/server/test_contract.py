@@ -40,4 +40,4 @@ class Contract(Emptied, LiveServerTestCase):
             with self.subTest(f"{operation.method} {operation.path}"):
                 made += try_operation(operation, live, self.live_server_url, EACH, None)
         self.assertGreaterEqual(made.total(), 500)
-        self.assertGreaterEqual(made[200] + made[201], 150, made)  # and not all of them were turned away
+        self.assertGreaterEqual(made[200] + made[201], 80, made)  # and not all of them were turned away

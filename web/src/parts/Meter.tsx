@@ -100,7 +100,7 @@ function Verdict({ error, judged, shown, sending, view, draft }: Props) {
         <span className="judged-result">{judgement(judged.result).word}</span>
       </p>
       <RangeScale judged={judged} />
-      <p>{judged.means}</p>
+      {judged.means.toLowerCase() !== `${judgement(judged.result).word}.` && <p>{judged.means}</p>}
       {warned.map((item) => (
         <p key={item.warning} className="trap">
           {item.says}
