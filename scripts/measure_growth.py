@@ -2,7 +2,7 @@
 
     python scripts/measure_growth.py --jobs 100000 --folder /tmp/grown
 
-Fills a store of its own in the folder with copies of the demo jobs, each with its ledger and under a vehicle and time of its own; a
+Fills a store of its own in the folder with copies of the demo jobs, each with its ledger and under a vehicle and time of its own. A
 folder that is filled already is measured as it is. Serves it, and prints the waiting times and the processor time used.
 """
 

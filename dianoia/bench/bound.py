@@ -7,10 +7,7 @@ instrument shows on each struck car with fixed spreads (``OFF_SHARE``, ``OFF_UNI
 that tells by less than these spreads tells nothing here.
 """
 
-import os
-import sys
 from collections.abc import Iterator, Mapping, Sequence
-from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
 from math import exp, inf, log
 from pathlib import Path
@@ -18,7 +15,7 @@ from random import Random
 from typing import Any
 
 from dianoia.bench.figures import share
-from dianoia.bench.lines import JobLines
+from dianoia.bench.lines import worked_through
 from dianoia.diagnosis.decision.gates import gates
 from dianoia.simulated.car import Car
 from dianoia.simulated.faults import NONE, SWAYS, TWO, WRONG_PART, Fault, of_sensor
@@ -56,16 +53,7 @@ def run(jobs: int, seed: int, path: Path | None) -> Mapping[str, Any]:
     path: where each worked job is written to, a line of JSON; those that are there are not worked again. Raises RefusedInput
     where the file is of another engine or seed.
     """
-    lines = JobLines(Bound, path, seed)
-    found = {item.number: item for item in lines.read()}
-    wanted = [number for number in range(jobs) if number not in found]
-    with ProcessPoolExecutor(max_workers=os.cpu_count()) as pool:
-        for item in pool.map(_one, [(seed, number) for number in wanted], chunksize=2):
-            found[item.number] = item
-            lines.add(item)
-            print(f"\rbound: {len(found)} of {jobs} ", end="", file=sys.stderr, flush=True)
-    print(file=sys.stderr)
-    return {"seed": seed, **figures([found[number] for number in range(jobs)])}
+    return {"seed": seed, **figures(worked_through(Bound, _one, jobs, seed, path))}
 
 
 def figures(found: Sequence[Bound]) -> Mapping[str, Any]:

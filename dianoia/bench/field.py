@@ -1,10 +1,7 @@
 """The engine put to the second car: what comes of the readings that people bring, and of its own proposals."""
 
-import os
-import sys
 from collections import Counter
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -13,7 +10,7 @@ import numpy as np
 from dianoia.bench.field_work import FieldOutcome, Step, is_right, worked
 from dianoia.bench.figures import share
 from dianoia.bench.kept import engine
-from dianoia.bench.lines import JobLines
+from dianoia.bench.lines import worked_through
 
 #: Confidences between these are sorted into so many bins of equal count.
 BETWEEN, BINS = (0.05, 0.95), 10
@@ -25,16 +22,7 @@ def run(jobs: int, seed: int, path: Path | None) -> Mapping[str, Any]:
     path: where each worked job is written to, a line of JSON; those that are there are not worked again. Raises RefusedInput
     where the file is of another engine or seed.
     """
-    lines = JobLines(FieldOutcome, path, seed)
-    found = {outcome.number: outcome for outcome in lines.read()}
-    wanted = [number for number in range(jobs) if number not in found]
-    with ProcessPoolExecutor(max_workers=os.cpu_count()) as pool:
-        for outcome in pool.map(_one, [(seed, number) for number in wanted], chunksize=4):
-            found[outcome.number] = outcome
-            lines.add(outcome)
-            print(f"\rfield jobs: {len(found)} of {jobs} ", end="", file=sys.stderr, flush=True)
-    print(file=sys.stderr)
-    return {"engine": engine(), "seed": seed, **figures([found[number] for number in range(jobs)])}
+    return {"engine": engine(), "seed": seed, **figures(worked_through(FieldOutcome, _one, jobs, seed, path))}
 
 
 def _one(order: tuple[int, int]) -> FieldOutcome:

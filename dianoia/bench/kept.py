@@ -14,6 +14,7 @@ from dianoia.errors import refuse
 _CORE = Path(__file__).parents[1]
 #: What has no part in how a job goes.
 _APART = (
+    "bound.py",
     "figures.py",
     "field.py",
     "isolate.py",

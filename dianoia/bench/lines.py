@@ -1,15 +1,48 @@
 """Worked field jobs in a file, a line of JSON each, so that a run that was stopped goes on where it was."""
 
 import json
+import os
+import sys
+from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
-from typing import Generic, TypeVar
+from typing import Generic, Protocol, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
 
 from dianoia.bench.kept import engine
 from dianoia.errors import refuse
 
-Item = TypeVar("Item")
+
+class Numbered(Protocol):
+    """What came of a job."""
+
+    @property
+    def number(self) -> int:
+        """The job's number."""
+
+
+Item = TypeVar("Item", bound=Numbered)
+
+
+def worked_through(
+    kind: type[Item], work: Callable[[tuple[int, int]], Item], jobs: int, seed: int, path: Path | None
+) -> list[Item]:
+    """What comes of field jobs 0 to ``jobs`` of a seed, in order; progress goes to standard error.
+
+    work: takes seed and number, in a process of its own. path: see ``JobLines``; jobs that are there are not worked again.
+    Raises RefusedInput as ``JobLines`` does.
+    """
+    lines = JobLines(kind, path, seed)
+    found = {item.number: item for item in lines.read()}
+    wanted = [number for number in range(jobs) if number not in found]
+    with ProcessPoolExecutor(max_workers=os.cpu_count()) as pool:
+        for item in pool.map(work, [(seed, number) for number in wanted], chunksize=2):
+            found[item.number] = item
+            lines.add(item)
+            print(f"\rfield jobs: {len(found)} of {jobs} ", end="", file=sys.stderr, flush=True)
+    print(file=sys.stderr)
+    return [found[number] for number in range(jobs)]
 
 
 class JobLines(Generic[Item]):

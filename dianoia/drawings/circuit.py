@@ -38,7 +38,7 @@ WIDTH = 1300.0
 #: Columns of the board.
 BATTERY, MAIN_FUSE, FIRST_OF_BOX, SECOND_OF_BOX, MODULE_RIGHT = 64.0, 185.0, 310.0, 440.0, 270.0
 INLINE, HARNESS, SENSOR, ELEMENT = 540.0, 800.0, 885.0, 1050.0
-#: The feed's row; how much further below it the next row lies; the top of the module below it.
+#: The feed's row, how much further below it the next row lies, and how far below it the module begins.
 FIRST_ROW, BELOW_FEED, MODULE_TOP = 72.0, 16.0, 41.0
 #: Below the last row: the ground rail, the lower edge of the module, and the edge of the board below the rail.
 RAIL, MODULE_BOTTOM, EDGE = 62.0, 36.0, 34.0

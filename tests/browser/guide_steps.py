@@ -92,15 +92,10 @@ def tick_a_step(page: Page) -> None:
 
 
 def fit_the_part(page: Page, look: Callable[[Page], None]) -> None:
-    expect(
-        page.get_by_role("button", name="Note the repair")
-        .or_(page.get_by_role("button", name="I am fitting the part"))
-        .first
-    ).to_be_visible()
+    note = page.get_by_role("button", name="Note the repair").first
+    expect(note).to_be_visible()
     look(page)
-    page.get_by_role("button", name="Note the repair").or_(
-        page.get_by_role("button", name="I am fitting the part")
-    ).first.click()
+    note.click()
     page.get_by_role("dialog").get_by_label("Part number fitted").fill("TS-2290-14")
     page.get_by_role("dialog").get_by_role("button", name="Note it as done").click()
     expect(page.get_by_role("list", name="Proof of the repair")).to_be_visible()

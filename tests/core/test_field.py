@@ -9,7 +9,6 @@ from tempfile import TemporaryDirectory
 from unittest import TestCase
 from unittest.mock import patch
 
-from dianoia.bench import field
 from dianoia.bench.bound import _figures, fits
 from dianoia.bench.field import calibration, ends, figures, judged, run
 from dianoia.bench.field_work import FieldOutcome, Step, is_right, planned, tells
@@ -137,7 +136,11 @@ class Resuming(TestCase):
     """A run in a file."""
 
     def test_it_goes_on_where_it_was_and_takes_no_other_engines_jobs(self) -> None:
-        with TemporaryDirectory() as folder, patch.object(field, "ProcessPoolExecutor") as pool, patch("sys.stderr"):
+        with (
+            TemporaryDirectory() as folder,
+            patch("dianoia.bench.lines.ProcessPoolExecutor") as pool,
+            patch("sys.stderr"),
+        ):
             path = Path(folder) / "jobs.jsonl"
             asked = pool.return_value.__enter__.return_value.map
             asked.side_effect = lambda _, orders, chunksize: [outcome(("sensor",), ("sensor",)).__class__(

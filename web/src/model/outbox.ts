@@ -36,6 +36,9 @@ const NAMES = 'names'
 /** Until 0.1 all people's readings lay in one store. */
 const together = createStore('dianoia-outbox', 'readings')
 
+/** Keys of readings that this browser could not keep: they are in this page only, and stay there whoever works with it. */
+const unkept = new Set<string>()
+
 const stores = new Map<number, ReturnType<typeof createStore>>()
 function storeOf(person: number) {
   const store = stores.get(person) ?? createStore(`dianoia-outbox-${person}`, 'readings')
@@ -48,10 +51,10 @@ export async function recall(me: number | undefined): Promise<void> {
   await apart().catch(() => undefined)
   const names = await get<Record<number, string>>(NAMES, people).catch(() => undefined)
   const mine = me === undefined ? [] : await entries<string, Waiting>(storeOf(me)).catch(() => [])
-  const mineNow = waiting.now().filter((item) => item.person === me)
-  const known = new Set(mineNow.map((item) => item.key))
+  const here = waiting.now().filter((item) => item.person === me || unkept.has(item.key))
+  const known = new Set(here.map((item) => item.key))
   const left = mine.map(([, item]) => ({ ...item, late: true })).filter((item) => !known.has(item.key))
-  waiting.tell([...left, ...mineNow].sort(inOrder))
+  waiting.tell([...left, ...here].sort(inOrder))
   othersWaiting.tell(await countOthers(names ?? {}, me))
 }
 
@@ -85,7 +88,7 @@ export async function put(job: number, body: Reading, person: number, name: stri
   const random = [...crypto.getRandomValues(new Uint8Array(12))].map((byte) => byte.toString(16).padStart(2, '0')).join('')
   const item = { key: `${Date.now().toString(36)}-${count++}-${random}`, job, body, person, name, late: false }
   waiting.tell([...waiting.now(), item])
-  await keepIn(item).catch(() => undefined)
+  await keepIn(item).catch(() => unkept.add(item.key))
   return item
 }
 

@@ -1,14 +1,16 @@
 import { Alert } from 'antd'
 import { useSyncExternalStore } from 'react'
+import { useHere } from '../api/people'
 import { othersWaiting, waiting } from '../model/outbox'
 
 /** Readings that are kept on this device and wait for the server, or for the person who took them. */
 export function Kept() {
-  const mine = useSyncExternalStore(waiting.subscribe, waiting.now).filter((item) => item.late).length
+  const me = useHere().data?.me?.id
+  const here = useSyncExternalStore(waiting.subscribe, waiting.now).filter((item) => item.late)
   const others = useSyncExternalStore(othersWaiting.subscribe, othersWaiting.now)
-  const count = mine + others.reduce((sum, item) => sum + item.jobs.length, 0)
+  const count = here.length + others.reduce((sum, item) => sum + item.jobs.length, 0)
   if (count === 0) return null
-  const names = others.map((item) => item.name).join(' and ')
+  const names = [...new Set([...others, ...here.filter((item) => item.person !== me)].map((item) => item.name))].join(' and ')
   const why = names ? `${names} must say who they are before theirs are sent.` : 'They are sent as soon as the server answers.'
   return <Alert banner type="warning" className="notice" title={`${count === 1 ? '1 reading is' : `${count} readings are`} kept on this device. ${why}`} />
 }

@@ -1,11 +1,13 @@
 import { useSyncExternalStore } from 'react'
 import type { JobView } from '../api/client'
+import { useHere } from '../api/people'
 import { type Waiting, waiting } from '../model/outbox'
 import { say } from '../model/vocabulary'
 
 /** Readings of this job that are kept on this device and not yet in the ledger. */
 export function WaitingLines({ view }: { view: JobView }) {
-  const items = useSyncExternalStore(waiting.subscribe, waiting.now).filter((item) => item.late && item.job === view.id)
+  const me = useHere().data?.me?.id
+  const items = useSyncExternalStore(waiting.subscribe, waiting.now).filter((item) => item.late && item.job === view.id && item.person === me)
   return (
     <>
       {view.notTaken && (
