@@ -34,9 +34,9 @@ def fill(jobs: int) -> None:
     from django.core.management import call_command
     from django.db import transaction
 
-    from server.jobs.chain import link, record
-    from server.jobs.listing import columns
-    from server.jobs.models import Entry, Job
+    from server.jobs.search import columns
+    from server.ledger.chain import link, record
+    from server.ledger.models import Entry, Job
 
     if not Job.objects.exists():
         call_command("load_demo")
@@ -149,7 +149,7 @@ def open_pages(pid: int) -> str:
 
 def verified() -> str:
     """How long the whole ledger takes to check."""
-    from server.jobs.verification import problems
+    from server.ledger.verification import problems
 
     start, used = perf_counter(), process_time()
     found = sum(1 for _ in problems())
@@ -171,7 +171,7 @@ def main() -> None:
     django.setup()
     from django.core.management import call_command
 
-    from server.jobs.models import Entry, Job
+    from server.ledger.models import Entry, Job
 
     call_command("upgrade")
     fill(chosen.jobs)

@@ -42,7 +42,7 @@ BENCH = os.environ.get("DIANOIA_BENCH") == "1"
 IDLE_MINUTES = float(os.environ.get("DIANOIA_IDLE_MINUTES", "240" if BENCH else "30"))
 INSTALLED_APPS = [
     "django.contrib.contenttypes", "django.contrib.auth", "django.contrib.sessions", "django.contrib.staticfiles", "axes", "csp",
-    "ninja", "server.people", "server.jobs.apps.JobsConfig",
+    "ninja", "server.people", "server.commands", "server.ledger.apps.LedgerConfig",
 ]  # fmt: skip
 MIDDLEWARE = [
     "server.logs.Numbered",
@@ -53,12 +53,12 @@ MIDDLEWARE = [
     "server.guard.OwnPagesOnly",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
-    "server.people.doors.EveryWriteCarriesItsToken",
+    "server.people.access.EveryWriteCarriesItsToken",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "server.people.doors.SignedIn",
+    "server.people.access.SignedIn",
     "axes.middleware.AxesMiddleware",
 ]
-CSRF_FAILURE_VIEW = "server.people.doors.csrf_refused"
+CSRF_FAILURE_VIEW = "server.people.access.csrf_refused"
 PASSWORD_HASHERS = ["server.people.passwords.BoundedArgon2"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
@@ -75,7 +75,7 @@ AXES_CLIENT_IP_CALLABLE = "server.people.attempts.source_address"
 AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
 AXES_RESET_ON_SUCCESS = True
 AXES_ENABLE_ADMIN = False
-AXES_LOCKOUT_CALLABLE = "server.people.doors.shut"
+AXES_LOCKOUT_CALLABLE = "server.people.access.shut"
 AXES_VERBOSE = False
 # Off the bench cookies travel under TLS only; a proxy that ends it says so, where it is trusted to.
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = not BENCH

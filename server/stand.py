@@ -11,9 +11,9 @@ from django.core.handlers.wsgi import WSGIRequest
 from django.db import DatabaseError
 from django.http import parse_cookie
 
-from server.jobs.listing import entries_of
+from server.jobs.search import entries_of
+from server.people.access import ATTENDED
 from server.people.bench import refusal
-from server.people.doors import ATTENDED
 
 _ATTENDED = f"HTTP_{ATTENDED.upper().replace('-', '_')}"
 _STAND = re.compile(r"^/api/jobs/([1-9]\d{0,17})/stand$")

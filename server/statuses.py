@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from server.jobs.bodies import Problem
+from server.problems import Problem
 
 #: Nobody signed in; not allowed; not understood; the server's own failure; a store that cannot be read.
 READS: dict[Any, Any] = {401: Problem, 403: Problem, 422: Problem, 500: Problem, 503: Problem}

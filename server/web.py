@@ -12,7 +12,7 @@ from django.http.response import HttpResponseBase
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.gzip import gzip_page
 
-from server.jobs import backup, guards
+from server.ledger import copies, guards, nightly
 from server.refusals import refused
 
 
@@ -72,7 +72,7 @@ FREE_BYTES = 20_000_000
 
 def why_unwritten() -> str:
     """Why nothing can be written to the store; empty where it can."""
-    if shutil.disk_usage(backup.store_path().parent).free < FREE_BYTES:
+    if shutil.disk_usage(copies.store_path().parent).free < FREE_BYTES:
         return "Nothing can be written: the disk is full."
     if connection.in_atomic_block:
         return ""  # a write is under way
@@ -87,7 +87,7 @@ def why_unwritten() -> str:
 
 def _checked() -> str:
     """What came of the newest nightly check of the ledger."""
-    found = backup.newest_check()
+    found = nightly.newest_check()
     if found is None:
         return "not checked yet"
     return (
@@ -103,12 +103,12 @@ def healthz(request: HttpRequest) -> HttpResponse:
         unguarded = guards.missing()
     except DatabaseError as problem:
         return JsonResponse({"ok": False, "store": str(problem)}, status=503)
-    copied, unwritten = backup.newest(), why_unwritten()
+    copied, unwritten = copies.newest(), why_unwritten()
     told = {
         "ok": not unguarded and not unwritten,
         "store": "guarded" if not unguarded else "not guarded",
         "copied": copied and copied.isoformat(),
-        "copies": backup.overdue() or "taken",
+        "copies": nightly.overdue() or "taken",
         "ledger": _checked(),
         "writes": unwritten or "possible",
     }

@@ -7,10 +7,10 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.test import Client
 
-from server.jobs import guards
-from server.jobs.ledger import Author
-from server.jobs.models import Entry, Job, Kind
-from server.people.doors import PICKED, SEEN
+from server.ledger import guards
+from server.ledger.entries import Author
+from server.ledger.models import Entry, Job, Kind
+from server.people.access import PICKED, SEEN
 from server.people.roles import Role, add_person
 
 

@@ -15,10 +15,11 @@ from server.api.jobs import router as jobs
 from server.api.reference import router as reference
 from server.api.repairs import router as repairs
 from server.api.workshop import router as workshop
-from server.jobs import store
-from server.jobs.bodies import Problem
+from server.jobs.change import Clash
+from server.jobs.stored import JobNotFound
 from server.people.api import router as people
 from server.people.passwords import TooBusy
+from server.problems import Problem
 from server.refusals import refused as refused_early
 
 _log = logging.getLogger(__name__)
@@ -98,16 +99,16 @@ def not_stored(request: HttpRequest, problem: DatabaseError) -> HttpResponse:
     return api.create_response(request, body, status=503)
 
 
-@api.exception_handler(store.Clash)
-def clashed(request: HttpRequest, clash: store.Clash) -> HttpResponse:
+@api.exception_handler(Clash)
+def clashed(request: HttpRequest, clash: Clash) -> HttpResponse:
     """A change of what someone else changed meanwhile: 412, and nothing is overwritten."""
     by = clash.by or "Someone"
     findings = [Finding(field, f"what {by} has entered meanwhile", "another entry") for field in clash.fields]
     return _problem(request, findings, 412, by)
 
 
-@api.exception_handler(store.JobNotFound)
-def missing(request: HttpRequest, problem: store.JobNotFound) -> HttpResponse:
+@api.exception_handler(JobNotFound)
+def missing(request: HttpRequest, problem: JobNotFound) -> HttpResponse:
     """A job number that is not there: 404."""
     return _problem(request, [Finding("job", "the number of a job", str(problem))], 404)
 

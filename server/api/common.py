@@ -8,8 +8,8 @@ from ninja import Header
 
 from dianoia.case.load import adapter
 from server.jobs.bodies import Taken
-from server.jobs.ledger import NOBODY, Author
-from server.jobs.view import JobView
+from server.ledger.entries import NOBODY, Author
+from server.work.view import JobView
 
 #: A client's own key for one request that adds something: sent again with it, nothing is added twice.
 Key = Annotated[str | None, Header(None, alias="Idempotency-Key", min_length=8, max_length=64)]

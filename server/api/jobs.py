@@ -14,14 +14,23 @@ from dianoia.diagnosis.planning.types import Forecast
 from dianoia.errors import refuse
 from dianoia.visit.other_sensor import case_of_other
 from server.api.common import Key, Person, Seen, answer, author
-from server.jobs import customers, store
-from server.jobs.bodies import Archive, KnownVehicle, NewJob, Problem, Stand, Strike, Taken, WhatIf
+from server.jobs import customers
+from server.jobs.bodies import Archive, KnownVehicle, NewJob, Stand, Strike, Taken
+from server.jobs.change import archive_job, change_job
 from server.jobs.customers import CustomerChange, CustomerData
-from server.jobs.listing import Listed, Order, counts, entries_of, listed
-from server.jobs.models import Job
-from server.jobs.shown import shown
-from server.jobs.view import JobPage, JobSummary, JobView
+from server.jobs.known_vehicles import known_vehicles
+from server.jobs.read import add_reading
+from server.jobs.results import SUMMARISED_LINES, forecast_of, summarised, without, worked_out
+from server.jobs.search import Listed, Order, counts, entries_of, listed
+from server.jobs.show import show_job
+from server.jobs.start import job_with_key, start_job
+from server.jobs.stored import JobNotFound, case_of, find_job
+from server.jobs.strike import strike_reading
+from server.ledger.models import Job
+from server.problems import Problem
 from server.statuses import READS, WRITES
+from server.work.view import JobPage, JobSummary, JobView
+from server.work.view_parts import WhatIf
 
 router = Router()
 
@@ -38,7 +47,7 @@ def list_jobs(
     """A page of the jobs. words: all of them stand in code, vehicle, title or place; size: lines of a page."""
     found = listed(which, words, order)
     first = (page - 1) * size
-    lines = tuple(_line(job) for job in store.summarised(found[first : first + size]))
+    lines = tuple(_line(job) for job in summarised(found[first : first + size]))
     count = counts()
     return JobPage(lines, found.count() if words.strip() else count[which], count)
 
@@ -72,27 +81,27 @@ def import_job(request: HttpRequest, body: Body[dict[str, Any]], key: Key = None
 @router.get("/jobs/{number}", response={**READS, 200: JobView, 404: Problem}, by_alias=True)
 def one_job(request: HttpRequest, number: int) -> Any:
     """One job, whole."""
-    return HttpResponse(shown(store.find(number)), content_type="application/json; charset=utf-8")
+    return HttpResponse(show_job(find_job(number)), content_type="application/json; charset=utf-8")
 
 
 @router.get("/jobs/{number}/case", response={**READS, 200: Case, 404: Problem}, by_alias=True)
 def export_job(request: HttpRequest, number: int) -> Any:
     """The job as a case file, saying only what is known."""
-    return JsonResponse(to_plain(store.case_of(store.find(number))))
+    return JsonResponse(to_plain(case_of(find_job(number))))
 
 
 @router.post("/jobs/{number}/readings", response={**WRITES, 201: Taken, 404: Problem}, by_alias=True)
-def add_reading(request: HttpRequest, number: int, body: Body[Reading], key: Key = None, person: Person = None) -> Any:
+def take_reading(request: HttpRequest, number: int, body: Body[Reading], key: Key = None, person: Person = None) -> Any:
     """Append a reading to the ledger, and judge it. What follows from it takes longer: it is told with the job. Sent again
     with the same key it is answered again and not added again.
     """
-    return answer(store.add_reading(store.find(number), body, key, author(request)), 201)
+    return answer(add_reading(find_job(number), body, key, author(request)), 201)
 
 
 @router.post("/jobs/{number}/readings/{place}/strike", response={**WRITES, 200: JobView, 404: Problem}, by_alias=True)
 def strike(request: HttpRequest, number: int, place: int, body: Body[Strike]) -> Any:
     """Strike out a reading with a reason."""
-    return answer(store.strike(store.find(number), place, body.reason, author(request)).view)
+    return answer(strike_reading(find_job(number), place, body.reason, author(request)).view)
 
 
 @router.patch("/jobs/{number}", response={**WRITES, 200: JobView, 404: Problem, 412: Problem}, by_alias=True)
@@ -102,7 +111,7 @@ def change(request: HttpRequest, number: int, body: Body[CaseChange], seen: Seen
     same since.
     """
     plain = adapter(CaseChange).dump_python(body, mode="json", by_alias=True)
-    return answer(store.change(store.find(number), plain, author(request), _entries(seen)).view)
+    return answer(change_job(find_job(number), plain, author(request), _entries(seen)).view)
 
 
 def _entries(seen: str | None) -> int | None:
@@ -119,7 +128,7 @@ def stand(request: HttpRequest, number: int) -> Any:
     """
     entries = entries_of(number)
     if entries is None:
-        raise store.JobNotFound(f"There is no job {number}.")
+        raise JobNotFound(f"There is no job {number}.")
     tag = f'"{entries}"'
     same = request.headers.get("If-None-Match") == tag
     told: HttpResponse = HttpResponse(status=304) if same else JsonResponse({"entries": entries})
@@ -131,54 +140,54 @@ def stand(request: HttpRequest, number: int) -> Any:
 @router.post("/jobs/{number}/others/{address}", response={**WRITES, 201: JobView, 404: Problem}, by_alias=True)
 def open_other(request: HttpRequest, number: int, address: str) -> Any:
     """The job of another sensor of the same vehicle, with the readings that speak of it. Asked again it is the same job."""
-    job, key = store.find(number), f"other-{number}-{address}"
-    if earlier := store.with_key(key):
-        return answer(store.worked_out(earlier).view, 201)
-    return _created(request, case_of_other(store.case_of(job), address), key)
+    job, key = find_job(number), f"other-{number}-{address}"
+    if earlier := job_with_key(key):
+        return answer(worked_out(earlier).view, 201)
+    return _created(request, case_of_other(case_of(job), address), key)
 
 
 @router.get("/jobs/{number}/customer", response={**READS, 200: CustomerData, 404: Problem})
 def read_customer(request: HttpRequest, number: int) -> Any:
     """Whom the vehicle belongs to."""
-    return customers.customer_of(store.find(number))
+    return customers.customer_of(find_job(number))
 
 
 @router.patch("/jobs/{number}/customer", response={**WRITES, 200: CustomerData, 404: Problem})
 def write_customer(request: HttpRequest, number: int, body: Body[CustomerChange]) -> Any:
     """Keep a customer's data, apart from the case."""
-    return customers.keep(store.find(number), body, author(request))
+    return customers.keep(find_job(number), body, author(request))
 
 
 @router.post("/jobs/{number}/archive", response={**WRITES, 200: Archive, 404: Problem})
 def archive(request: HttpRequest, number: int, body: Body[Archive]) -> Any:
     """Put a job away, or take it back into the daily list."""
-    store.archive(store.find(number), body.archived)
+    archive_job(find_job(number), body.archived)
     return body
 
 
 @router.get("/jobs/{number}/without/{place}", response={**READS, 200: WhatIf, 404: Problem}, by_alias=True)
-def without(request: HttpRequest, number: int, place: int) -> Any:
+def decide_without(request: HttpRequest, number: int, place: int) -> Any:
     """What the decision would be without one reading."""
-    return store.without(store.find(number), place)
+    return without(find_job(number), place)
 
 
 @router.get("/jobs/{number}/forecast", response={**READS, 200: Forecast, 404: Problem}, by_alias=True)
 def forecast(request: HttpRequest, number: int) -> Any:
     """What lies ahead: the remaining plan, the minutes to certainty, and whether certainty pays."""
-    return store.forecast_of(store.find(number))
+    return forecast_of(find_job(number))
 
 
 @router.get("/vehicles", response={**READS, 200: list[KnownVehicle]}, by_alias=True)
 def list_vehicles(request: HttpRequest) -> Any:
     """The vehicles of earlier jobs, newest first, ready for the next job on the same model."""
-    return store.known_vehicles()
+    return known_vehicles()
 
 
 def _line(job: Job) -> JobSummary:
-    told = {name: value for name, value in job.summary.items() if name != store.LINES}
+    told = {name: value for name, value in job.summary.items() if name != SUMMARISED_LINES}
     return JobSummary(id=job.pk, updated=job.updated, archived=job.archived, **{**told, "codes": tuple(told["codes"])})
 
 
 def _created(request: HttpRequest, case: Case, key: str | None) -> HttpResponse:
-    stored = store.create(case, key, author(request))
+    stored = start_job(case, key, author(request))
     return answer(stored.worked.view, 201)

@@ -9,10 +9,11 @@ from ninja import Body, Router
 from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.catalogue.costs import general_minutes
 from server.api.common import PICTURE
-from server.jobs import backup
-from server.jobs.bodies import Problem, WorkshopView
+from server.jobs.bodies import WorkshopView
 from server.jobs.workshop import mark, outcomes, set_mark, set_workshop, workshop
+from server.ledger import nightly
 from server.limits import PICTURE_BYTES
+from server.problems import Problem
 from server.statuses import READS, WRITES
 
 router = Router()
@@ -48,4 +49,4 @@ def read_mark(request: HttpRequest) -> Any:
 def _view() -> WorkshopView:
     found = mark()
     digest = sha256(found).hexdigest()[:12] if found else None
-    return WorkshopView(workshop(), general_minutes(), outcomes(), digest, backup.overdue(), backup.broken())
+    return WorkshopView(workshop(), general_minutes(), outcomes(), digest, nightly.overdue(), nightly.broken())

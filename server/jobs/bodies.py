@@ -1,6 +1,6 @@
 """Bodies that only the API has; everything else is the core's own types."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -10,11 +10,10 @@ from dianoia.case.sensor import Sensor
 from dianoia.case.terms import Style
 from dianoia.case.types import Vehicle
 from dianoia.case.workshop import Workshop
-from dianoia.diagnosis.decision.decide import DecisionName
 from dianoia.diagnosis.verdict.types import Judged
-from dianoia.errors import Finding
 from dianoia.families.types import Family
 from dianoia.readings.describe import Described
+from server.ledger.readings import Written
 
 
 @dataclass(frozen=True)
@@ -53,21 +52,6 @@ class KnownFamily:
     label: str
     told_by: str
     heater_ohms_20c: tuple[float, float] | None
-
-
-@dataclass(frozen=True)
-class Written:
-    """Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
-    with a case file; clock: what is noted of the instrument's own time, empty where it agrees; later: it was written after it was taken, having waited, or come with a file.
-    """
-
-    by: str
-    at: str
-    imported: bool = False
-    clock: str = ""
-    later: bool = False
-    struck_by: str = ""
-    struck_at: str = ""
 
 
 @dataclass(frozen=True)
@@ -122,41 +106,11 @@ class WorkshopView:
 
 
 @dataclass(frozen=True)
-class WhatIf:
-    """decision: what it would be, title: in words; same: whether it is the same with the reading."""
-
-    decision: DecisionName
-    title: str
-    same: bool
-
-
-@dataclass(frozen=True)
-class Problem:
-    """What is wrong with a request, in words and field by field. by: who else has changed the same meanwhile."""
-
-    message: str
-    findings: tuple[Finding, ...] = field(default=())
-    by: str = ""
-
-
-@dataclass(frozen=True)
 class Tick:
     """A step of a repair sheet, as it is to stand. note: what is to be remembered of it."""
 
     done: bool
     note: Annotated[str, Field(max_length=300)] = ""
-
-
-@dataclass(frozen=True)
-class Ticked:
-    """A step as it stands. by, at: who said so last, and when by the server's clock; photos: their numbers."""
-
-    step: str
-    done: bool
-    note: str
-    by: str
-    at: str
-    photos: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -7,9 +7,10 @@ from typing import Annotated
 from django.db import transaction
 from pydantic import Field
 
-from server.jobs.chain import commitment
-from server.jobs.ledger import NOBODY, Author, New, append, locked, told
-from server.jobs.models import Customer, Job, Kind, Shown
+from server.ledger.chain import commitment
+from server.ledger.customer_data import committed_data
+from server.ledger.entries import NOBODY, Author, NewEntry, append, locked
+from server.ledger.models import CachedView, Customer, Job, Kind
 
 
 @dataclass(frozen=True)
@@ -41,13 +42,13 @@ def keep(job: Job, change: CustomerChange, by: Author) -> CustomerData:
     """Keep a customer's data; that it was entered, by whom and when, goes into the ledger."""
     job = locked(job)
     row, _ = Customer.objects.get_or_create(job=job)
-    for name in told(row):
+    for name in committed_data(row):
         entered = getattr(change, name)
         if entered is not None:
             setattr(row, name, entered.strip())
     row.salt = token_hex(16)
     row.save()
-    append(job, [New(Kind.CUSTOMER, {"commitment": commitment(row.salt, told(row))})], by)
+    append(job, [NewEntry(Kind.CUSTOMER, {"commitment": commitment(row.salt, committed_data(row))})], by)
     job.save(update_fields=["entries"])
     return customer_of(job)
 
@@ -57,6 +58,6 @@ def remove(job: Job, by: Author = NOBODY) -> None:
     """Remove a customer's data; with its salt gone, what stands in the ledger says nothing of it any more."""
     job = locked(job)
     Customer.objects.filter(job=job).delete()
-    Shown.objects.filter(job=job).delete()
-    append(job, [New(Kind.CUSTOMER, {"removed": True})], by)
+    CachedView.objects.filter(job=job).delete()
+    append(job, [NewEntry(Kind.CUSTOMER, {"removed": True})], by)
     job.save(update_fields=["entries"])

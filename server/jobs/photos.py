@@ -8,9 +8,9 @@ from django.db import transaction
 
 from dianoia.errors import refuse
 from dianoia.repair.sheets import steps_known
-from server.jobs.ledger import Author, New, append, locked
-from server.jobs.models import Job, Kind, Photo
 from server.jobs.pictures import kept_picture
+from server.ledger.entries import Author, NewEntry, append, locked
+from server.ledger.models import Job, Kind, Photo
 
 #: The longer side in pixels, and the quality of the JPEG.
 LONGEST, QUALITY = 1280, 78
@@ -33,7 +33,7 @@ def add_photo(job: Job, step: str, data: bytes, by: Author, key: str | None = No
         if job.photos.count() >= MOST:
             raise refuse("photo", f"at most {MOST} photos of a job", "one more")
         photo = Photo.objects.create(job=job, step=step, image=small)
-        append(job, [New(Kind.PHOTO, {**said, "photo": photo.pk}, key=key)], by)
+        append(job, [NewEntry(Kind.PHOTO, {**said, "photo": photo.pk}, key=key)], by)
         job.save(update_fields=["entries"])
     return int(photo.pk)
 

@@ -9,8 +9,8 @@ from typing import Literal
 from PIL import Image, ImageOps
 
 from dianoia.errors import RefusedInput, refuse
-from server.jobs.memory import give_back
 from server.limits import PICTURE_BYTES
+from server.work.memory import give_back
 
 # what it says of damaged files is said to who sent them
 warnings.filterwarnings("ignore", module="PIL")

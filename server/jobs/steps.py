@@ -7,10 +7,11 @@ from django.db import transaction
 
 from dianoia.errors import refuse
 from dianoia.repair.sheets import steps_known
-from server.jobs.bodies import Tick, Ticked
-from server.jobs.ledger import Author, New, append, locked
-from server.jobs.models import Job, Kind
+from server.jobs.bodies import Tick
 from server.jobs.photos import photos_of
+from server.ledger.entries import Author, NewEntry, append, locked
+from server.ledger.models import Job, Kind
+from server.work.view_parts import Ticked
 
 
 def ticks_of(job: Job) -> tuple[Ticked, ...]:
@@ -32,6 +33,6 @@ def tick(job: Job, step: str, body: Tick, by: Author) -> tuple[Ticked, ...]:
     job = locked(job)
     stands = next((item for item in ticks_of(job) if item.step == step), None)
     if stands is None or (stands.done, stands.note) != (body.done, body.note.strip()):
-        append(job, [New(Kind.STEP, {"step": step, "done": body.done, "note": body.note.strip()})], by)
+        append(job, [NewEntry(Kind.STEP, {"step": step, "done": body.done, "note": body.note.strip()})], by)
         job.save(update_fields=["entries"])
     return ticks_of(job)

@@ -8,10 +8,10 @@ from django.db import transaction
 
 from dianoia.repair.time import JobTime, Moment, by_the_clock, valued
 from server.jobs.bodies import Minutes
-from server.jobs.ledger import Author, New, append, locked
-from server.jobs.models import Job, Kind
-from server.jobs.view import JobView
 from server.jobs.workshop import workshop
+from server.ledger.entries import Author, NewEntry, append, locked
+from server.ledger.models import Job, Kind
+from server.work.view import JobView
 
 #: Entries that are no work on the vehicle.
 _NO_WORK = (Kind.TIME, Kind.CUSTOMER)
@@ -53,5 +53,5 @@ def _returned(view: JobView) -> set[int]:
 def correct(job: Job, minutes: Minutes, by: Author) -> None:
     """Say how long it took; an entry of the ledger, like everything that is changed."""
     job = locked(job)
-    append(job, [New(Kind.TIME, asdict(minutes))], by)
+    append(job, [NewEntry(Kind.TIME, asdict(minutes))], by)
     job.save(update_fields=["entries"])

@@ -8,9 +8,9 @@ from dianoia.case.load import from_plain, to_plain
 from dianoia.case.types import Case
 from dianoia.case.workshop import Workshop
 from server.jobs.bodies import Outcome
-from server.jobs.models import Job
-from server.jobs.models import Workshop as Row
 from server.jobs.pictures import kept_picture
+from server.ledger.models import Job
+from server.ledger.models import Workshop as Row
 
 #: Pixels that the mark may be wide and high: sharp at 50 mm by 16 mm.
 MARK = (900, 288)

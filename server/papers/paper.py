@@ -15,11 +15,12 @@ from dianoia.case.times import now
 from dianoia.papers.paper import Paper
 from dianoia.repair.sheets import torque
 from dianoia.repair.time import time_words
-from server.jobs import store
 from server.jobs.customers import customer_of
-from server.jobs.models import Job, Photo, Printed
-from server.jobs.view import JobView
+from server.jobs.results import papered
+from server.jobs.stored import case_of
 from server.jobs.workshop import mark, workshop
+from server.ledger.models import Job, Photo, Printed
+from server.work.view import JobView
 
 _HERE = Path(__file__).parent / "templates"
 _MARK = "mark.png"
@@ -63,15 +64,17 @@ def told(job: Job, size: Size | None = None) -> dict[str, Any]:
 
 
 def keep_printed(job: Job) -> None:
-    """Keep what the papers of a job say that was closed as proven: whatever the program would say later, this was handed over."""
-    closed_at = str(store.case_of(job).closed.at)  # type: ignore[union-attr]
+    """Keep what the papers say if the job is closed as proven: a later version may say something else, and this was handed over."""
+    closed = case_of(job).closed
+    if closed is None or closed.reason:
+        return
     body = compress(json.dumps(_worked_out(job)).encode())
-    Printed.objects.update_or_create(job=job, defaults={"closed_at": closed_at, "body": body})
+    Printed.objects.update_or_create(job=job, defaults={"closed_at": closed.at, "body": body})
 
 
 def printed(job: Job) -> dict[str, Any] | None:
     """What was printed when the job was closed as proven; None where it is not closed so."""
-    closed, kept = store.case_of(job).closed, Printed.objects.filter(job=job).first()
+    closed, kept = case_of(job).closed, Printed.objects.filter(job=job).first()
     if closed is None or kept is None or closed.reason or closed.at != kept.closed_at or closed.readings != job.lines:
         return None
     words: dict[str, Any] = json.loads(decompress(bytes(kept.body)))
@@ -79,7 +82,7 @@ def printed(job: Job) -> dict[str, Any] | None:
 
 
 def _worked_out(job: Job) -> dict[str, Any]:
-    paper, worked = store.papered(job)
+    paper, worked = papered(job)
     return _told(job, paper, worked.view)
 
 

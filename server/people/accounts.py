@@ -14,8 +14,8 @@ from ninja import Body, Router
 from pydantic import Field
 
 from dianoia.errors import refuse
-from server.jobs.bodies import Problem
 from server.people.roles import Role, add_person, give_role, role_of
+from server.problems import Problem
 from server.statuses import READS, SIGNS, WRITES
 
 router = Router()

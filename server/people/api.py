@@ -11,12 +11,12 @@ from ninja import Body, Router
 from pydantic import Field
 
 from dianoia.errors import refuse
-from server.jobs.bodies import Problem
+from server.people.access import PICKED, come_in
 from server.people.accounts import Name, new_name
 from server.people.accounts import router as accounts
 from server.people.attempts import remember_device, slowed
-from server.people.doors import PICKED, come_in
 from server.people.roles import Role, add_person, role_of
+from server.problems import Problem
 from server.statuses import READS, SIGNS, WRITES
 
 router = Router()

@@ -3,7 +3,7 @@
 from django.test import override_settings
 from playwright.sync_api import expect
 
-from server.jobs import store
+from server.jobs.start import start_job
 from server.people.roles import add_person
 from tests.browser.base import BrowserCase
 from tests.cases import BATTERY, case
@@ -44,7 +44,7 @@ class Accounts(BrowserCase):
         expect(self.page.get_by_role("button", name="Sign in")).to_be_visible()
 
     def test_who_signs_out_leaves_no_view_and_no_draft_on_the_device(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         self.open()
         self.sign_in("Beppo", PASSWORD)
         self.open(f"/jobs/{job}")
@@ -57,7 +57,7 @@ class Accounts(BrowserCase):
 
     @override_settings(IDLE_MINUTES=0.1)
     def test_who_types_stays_signed_in_and_a_page_left_alone_asks_anew(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         self.open()
         self.sign_in("Beppo", PASSWORD)
         self.open(f"/jobs/{job}")
@@ -96,7 +96,7 @@ class Accounts(BrowserCase):
 
     def test_who_only_reads_sees_that_and_finds_nothing_to_change(self) -> None:
         add_person("Livia", "reader", PASSWORD)
-        number, page = int(store.create(case(BATTERY)).pk), self.page
+        number, page = int(start_job(case(BATTERY)).pk), self.page
         for name, writes in (("Livia", False), ("Beppo", True)):
             self.open(f"/jobs/{number}")
             self.sign_in(name, PASSWORD)

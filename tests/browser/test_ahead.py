@@ -2,7 +2,7 @@
 
 from playwright.sync_api import expect
 
-from server.jobs import store
+from server.jobs.start import start_job
 from tests.browser.base import BrowserCase
 from tests.cases import BATTERY, SUPPLY, case
 
@@ -14,7 +14,7 @@ class Ahead(BrowserCase):
     """Beyond the next reading."""
 
     def job(self, *readings: dict[str, object], **fields: object) -> int:
-        return int(store.create(case(*readings, **fields)).pk)
+        return int(start_job(case(*readings, **fields)).pk)
 
     def test_the_remaining_plan_opens_under_the_next_step(self) -> None:
         self.start_job()

@@ -4,8 +4,8 @@ from typing import Any
 
 from playwright.sync_api import Error, Route
 
-from server.jobs import store
-from server.jobs.models import Entry
+from server.jobs.start import start_job
+from server.ledger.models import Entry
 from tests.browser.base import BrowserCase
 from tests.cases import BATTERY, case
 from tests.people import author
@@ -18,7 +18,7 @@ class Foreign(BrowserCase):
 
     def setUp(self) -> None:
         super().setUp()
-        self.number = int(store.create(case(BATTERY), by=author("Ana")).job.pk)
+        self.number = int(start_job(case(BATTERY), by=author("Ana")).job.pk)
         self.entries = Entry.objects.count()
 
     def go_elsewhere(self, body: str) -> None:

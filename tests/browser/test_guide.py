@@ -6,7 +6,7 @@ from pathlib import Path
 from django.conf import settings
 from playwright.sync_api import expect
 
-from server.jobs import store
+from server.jobs.start import start_job
 from tests.browser.base import BrowserCase
 from tests.browser.guide_steps import steps
 from tests.cases import demo_case
@@ -57,7 +57,7 @@ class Guide(BrowserCase):
     def test_each_section_names_what_its_page_shows(self) -> None:
         found = sections()
         self.assertLessEqual({title for title, text in found.items() if BOLD.search(text)}, {*PAGES, "Your first job"})
-        jobs = {start: store.create(demo_case(start)).pk for start in ("03", "04", "06", "07")}
+        jobs = {start: start_job(demo_case(start)).pk for start in ("03", "04", "06", "07")}
         for title, (page, touches) in PAGES.items():
             with self.subTest(title):
                 self.open(re.sub(r"(\d\d)%", lambda match: str(jobs[match[1]]), page))
@@ -68,7 +68,7 @@ class Guide(BrowserCase):
                 self.named(found[title], self.said() + " take the proposed one", title)
 
     def test_it_opens_at_the_place_of_the_page_and_shows_its_pictures(self) -> None:
-        job = store.create(demo_case("06")).pk
+        job = start_job(demo_case("06")).pk
         for path, title in (
             ("/", "Start page"),
             (f"/jobs/{job}", "Bench"),

@@ -4,8 +4,8 @@ import json
 
 from playwright.sync_api import expect
 
-from server.jobs import store
-from server.jobs.models import Job
+from server.jobs.change import change_job
+from server.ledger.models import Job
 from tests.browser.base import BrowserCase
 from tests.cases import ELEMENT, STEADY, SUPPLY, plain_case
 
@@ -16,7 +16,7 @@ class MainPath(BrowserCase):
     def test_code_three_readings_decision_reload(self) -> None:
         self.start_job()
         expect(self.page.get_by_text("Bank 2 · sensor 2")).to_be_visible()
-        store.change(Job.objects.latest("pk"), {"sensor": STEADY})
+        change_job(Job.objects.latest("pk"), {"sensor": STEADY})
         self.page.reload()
         self.instrument("Ω")
         self.lay("heater supply, sensor side", "heater control, sensor side")

@@ -4,7 +4,7 @@ from typing import Any
 
 from playwright.sync_api import expect
 
-from server.jobs import store
+from server.jobs.start import start_job
 from tests.browser.base import BrowserCase
 from tests.cases import STEADY, case
 from tests.people import readings
@@ -59,7 +59,7 @@ class Meter(BrowserCase):
 
     def job(self, **sensor: Any) -> int:
         known = {"family": "switching-4w", "bank": 2, "position": 1, **sensor}
-        return int(store.create(case(code="P0154", sensor=known)).pk)
+        return int(start_job(case(code="P0154", sensor=known)).pk)
 
     def held(self) -> None:
         """No reading reaches the server from here on."""

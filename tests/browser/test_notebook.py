@@ -10,9 +10,9 @@ from playwright.sync_api import Locator, expect
 
 from dianoia.simulated.faults import OPEN
 from dianoia.simulated.instruments import Bench
-from server.jobs import store
-from server.jobs.listing import columns
-from server.jobs.models import Job
+from server.jobs.search import columns
+from server.jobs.start import start_job
+from server.ledger.models import Job
 from tests.browser.base import BrowserCase
 from tests.cars import bench_of, car_of
 from tests.cases import BATTERY, ELEMENT, SUPPLY, case, demo_case
@@ -24,7 +24,7 @@ class Notebook(BrowserCase):
 
     def job(self, *readings: dict[str, Any], code: str = "P0133") -> int:
         known = {"family": "switching-4w", "bank": 1, "position": 1}
-        return int(store.create(case(*readings, code=code, sensor=known)).pk)
+        return int(start_job(case(*readings, code=code, sensor=known)).pk)
 
     def stored(self, count: int) -> list[dict[str, Any]]:
         expect(self.page.locator(".ledger > li")).to_have_count(count)
@@ -43,7 +43,7 @@ class Notebook(BrowserCase):
 
     def test_a_dead_element_is_found_by_own_readings_in_twenty_touches(self) -> None:
         """Digits are not counted, Enter and every touch are: the element, a lamp in its place, the feed under load, a look."""
-        self.open(f"/jobs/{store.create(replace(demo_case('02'), readings=())).pk}")
+        self.open(f"/jobs/{start_job(replace(demo_case('02'), readings=())).pk}")
         strip = self.page.get_by_role("group", name="State of the vehicle")
         touches: list[Callable[[], None]] = [
             lambda: self.instrument("Ω"), lambda: self.point("heater supply, sensor side"),
@@ -232,7 +232,7 @@ class Start(BrowserCase):
 
     def test_a_job_is_found_as_one_types_and_put_away(self) -> None:
         for number in range(1, 31):
-            store.create(case(code="P0135", vehicle={"label": f"Van {number}"}))
+            start_job(case(code="P0135", vehicle={"label": f"Van {number}"}))
         self.open()
         rows = self.page.locator(".job-row")
         self.page.get_by_label("Find a job").fill("van 27")
@@ -245,7 +245,7 @@ class Start(BrowserCase):
         expect(self.page.get_by_role("heading", name="Van 27")).to_be_visible()
 
     def test_two_thousand_jobs_are_listed_and_searched_at_once(self) -> None:
-        first = store.create(case(code="P0135", vehicle={"label": "Van 0"}))
+        first = start_job(case(code="P0135", vehicle={"label": "Van 0"}))
         row = Job.objects.get(pk=first.pk)
         Job.objects.bulk_create(
             Job(header=row.header, **columns({**row.summary, "vehicle": f"Van {number}"})) for number in range(1, 2000)

@@ -2,8 +2,8 @@
 
 from playwright.sync_api import BrowserContext, Page, expect
 
-from server.jobs import store
-from server.jobs.models import Entry
+from server.jobs.start import start_job
+from server.ledger.models import Entry
 from tests.browser.base import BrowserCase
 from tests.cases import BATTERY, case
 from tests.people import readings, someone
@@ -16,7 +16,7 @@ class Offline(BrowserCase):
 
     def device(self) -> tuple[BrowserContext, str]:
         context = self.browser.new_context(viewport={"width": 1280, "height": 800})
-        job = store.create(case(BATTERY, code="P0135", sensor={"family": "switching-4w"})).pk
+        job = start_job(case(BATTERY, code="P0135", sensor={"family": "switching-4w"})).pk
         return context, f"{self.live_server_url}/jobs/{job}"
 
     def pick_name(self, page: Page, now: str, name: str) -> None:

@@ -4,8 +4,9 @@ from typing import Any
 
 from playwright.sync_api import expect
 
-from server.jobs import store
-from server.jobs.models import Job
+from server.jobs.read import add_reading
+from server.jobs.start import start_job
+from server.ledger.models import Job
 from tests.browser.base import BrowserCase
 from tests.browser.guide_steps import show_as_sound
 from tests.cases import BATTERY, OPEN_ELEMENT, STEADY, case, demo_case
@@ -16,7 +17,7 @@ class Repair(BrowserCase):
     """Found, mended, proven, handed over."""
 
     def begun(self, *readings: dict[str, Any], **fields: Any) -> int:
-        return int(store.create(case(*readings, **{"sensor": STEADY, **fields}), by=author("Ana")).job.pk)
+        return int(start_job(case(*readings, **{"sensor": STEADY, **fields}), by=author("Ana")).job.pk)
 
     def note_repair(self, part: str = "", note: str = "", what: str = "") -> None:
         self.page.get_by_role("button", name="Note the repair").or_(
@@ -72,7 +73,7 @@ class WholeJobs(Repair):
         expect(self.page.get_by_alt_text("For the customer, first page")).to_be_visible()
 
     def test_a_broken_wire(self) -> None:
-        number = int(store.create(demo_case("04"), by=author("Ana")).job.pk)
+        number = int(start_job(demo_case("04"), by=author("Ana")).job.pk)
         self.open(f"/jobs/{number}/mend")
         self.note_repair(note="broken at the bracket")
         self.prove(number)
@@ -86,7 +87,7 @@ class WholeJobs(Repair):
         )  # fmt: skip
         self.open(f"/jobs/{number}/mend")
         self.note_repair(what="wiring", note="chafed through at the bracket")
-        store.add_reading(
+        add_reading(
             Job.objects.get(pk=number),
             case({"measure": "act", "action": "replace-fuse", "value": "done"}).readings[0],
             by=author("Ana"),
@@ -106,7 +107,7 @@ class WholeJobs(Repair):
         self.hand_over(number)
 
     def test_a_job_that_came_back_is_open_again_with_all_its_evidence(self) -> None:
-        number = int(store.create(demo_case("10"), by=author("Ana")).job.pk)
+        number = int(start_job(demo_case("10"), by=author("Ana")).job.pk)
         self.open(f"/jobs/{number}/mend")
         expect(self.page.get_by_text("Handed over, proven")).to_be_visible()
         self.page.get_by_role("button", name="The code came back").click()

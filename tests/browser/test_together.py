@@ -5,8 +5,10 @@ from time import perf_counter
 
 from playwright.sync_api import Page, expect
 
-from server.jobs import store
-from server.jobs.models import Entry, Job
+from server.jobs.change import change_job
+from server.jobs.read import add_reading
+from server.jobs.start import start_job
+from server.ledger.models import Entry, Job
 from tests.browser.base import BrowserCase
 from tests.cases import BATTERY, ELEMENT, case
 from tests.people import author, readings, someone
@@ -16,7 +18,7 @@ class Together(BrowserCase):
     """At one bench."""
 
     def job(self) -> int:
-        return int(store.create(case(BATTERY, code="P0135", sensor={"family": "switching-4w"})).pk)
+        return int(start_job(case(BATTERY, code="P0135", sensor={"family": "switching-4w"})).pk)
 
     def other_screen(self) -> Page:
         return self.browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
@@ -43,7 +45,7 @@ class Together(BrowserCase):
         took = []
         for lines in (2, 3, 4):
             start = perf_counter()
-            store.add_reading(Job.objects.get(pk=number), case(ELEMENT).readings[0], by=author("Beppo"))
+            add_reading(Job.objects.get(pk=number), case(ELEMENT).readings[0], by=author("Beppo"))
             expect(self.page.locator(".ledger > li")).to_have_count(lines)
             took.append(perf_counter() - start)
         self.assertLess(min(took), 2.5)
@@ -54,7 +56,7 @@ class Together(BrowserCase):
         number = self.job()
         self.open(f"/jobs/{number}/figures")
         expect(self.page.get_by_label("Heater switched at")).to_be_visible()
-        store.change(Job.objects.get(pk=number), {"sensor": {"heater_switch": "high-side"}}, author("Beppo"))
+        change_job(Job.objects.get(pk=number), {"sensor": {"heater_switch": "high-side"}}, author("Beppo"))
         self.pick("Heater switched at", "ground side")
         dialog = self.page.get_by_role("dialog", name="Changed on two screens")
         expect(dialog).to_contain_text("high-side")

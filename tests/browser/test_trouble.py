@@ -7,9 +7,10 @@ from typing import Any, ClassVar
 
 from playwright.sync_api import Route, expect
 
-from server.jobs import guards, store
-from server.jobs.chain import canonical
-from server.jobs.models import Entry, Job
+from server.jobs.start import start_job
+from server.ledger import guards
+from server.ledger.chain import canonical
+from server.ledger.models import Entry, Job
 from tests.browser.base import BrowserCase
 from tests.cases import ELEMENT, SUPPLY, case
 from tests.people import readings
@@ -19,7 +20,7 @@ class Trouble(BrowserCase):
     """Lost answers, lost pages, lost connections, odd values."""
 
     def job(self, *readings: dict[str, Any]) -> int:
-        return int(store.create(case(*readings)).pk)
+        return int(start_job(case(*readings)).pk)
 
     def bench(self, job: int) -> None:
         self.open(f"/jobs/{job}")
@@ -158,7 +159,7 @@ class Stranger(BrowserCase):
         return f"http://127.0.0.1:{server.server_port}"
 
     def test_it_can_neither_write_nor_frame(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         reading = json.dumps(SUPPLY)
         text = FOREIGN.format(server=self.live_server_url, job=job, body=reading[:-1] + ", ", text=json.dumps(reading))
         address = self.serve(text)

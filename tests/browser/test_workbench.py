@@ -7,7 +7,7 @@ from time import perf_counter
 from django.conf import settings
 from playwright.sync_api import Route, expect
 
-from server.jobs import store
+from server.jobs.start import start_job
 from tests.browser.base import BrowserCase
 from tests.cases import SUPPLY, case, demo_case
 
@@ -37,7 +37,7 @@ class Workbench(BrowserCase):
     """On the demo depot's jobs."""
 
     def demo(self, start: str) -> int:
-        return int(store.create(demo_case(start)).pk)
+        return int(start_job(demo_case(start)).pk)
 
     def objections(self) -> list[str]:
         """What axe finds wrong with the page as it stands."""
@@ -103,7 +103,7 @@ class Workbench(BrowserCase):
         self.assertLessEqual(touches, MOST_TOUCHES)
 
     def test_a_judgement_appears_at_once_with_40_readings_in_the_job(self) -> None:
-        number = store.create(case(*[SUPPLY] * 40)).pk
+        number = start_job(case(*[SUPPLY] * 40)).pk
         self.open(f"/jobs/{number}")
         self.instrument("V")
         self.lay("heater supply, loom side", "battery −")

@@ -5,8 +5,8 @@ from pathlib import Path
 
 from django.test import Client
 
-from server.jobs import store
-from server.jobs.models import Job
+from server.jobs.results import worked_out
+from server.ledger.models import Job
 from tests.people import come_in
 
 WAITED = Path(__file__).parent / "outbox-0.1.json"
@@ -14,7 +14,7 @@ WAITED = Path(__file__).parent / "outbox-0.1.json"
 
 def opened() -> str:
     """Decisions of the jobs, and the answers to what waited, as JSON."""
-    decisions = {job.pk: store.worked_out(job).view.verdict.decision for job in Job.objects.order_by("pk")}
+    decisions = {job.pk: worked_out(job).view.verdict.decision for job in Job.objects.order_by("pk")}
     page = Client(headers={"host": "localhost"})
     person = come_in(page)
     answers = []

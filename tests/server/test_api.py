@@ -9,8 +9,9 @@ from django.conf import settings
 from django.core.management import call_command
 from django.test import TestCase
 
-from server.jobs import store
-from server.jobs.models import Job
+from server.jobs.results import worked_out
+from server.jobs.stored import case_of
+from server.ledger.models import Job
 from tests.cases import ELEMENT, SUPPLY, plain_case
 from tests.people import AtTheBench, readings
 
@@ -64,18 +65,20 @@ class Api(Requests):
             self.send("post", f"/jobs/{job}/readings", (ELEMENT, SUPPLY)[place])
             (line,) = self.send("get", "/jobs")[1]["jobs"]
             self.assertEqual((line["stage"], line["readings"]), ("testing", place + 1))
-        with patch("server.jobs.thinking.Diagnosis", side_effect=AssertionError("worked out although nothing is new")):
+        with patch(
+            "server.work.diagnosis_tasks.Diagnosis", side_effect=AssertionError("worked out although nothing is new")
+        ):
             self.send("get", "/jobs")
 
     def test_a_summary_is_not_written_over_what_came_meanwhile(self) -> None:
         number = self.new_job()
         self.send("post", f"/jobs/{number}/readings", ELEMENT)
         looked_at = Job.objects.get(pk=number)
-        read = store.case_of(looked_at)
+        read = case_of(looked_at)
         self.send("post", f"/jobs/{number}/readings/0/strike", {"reason": "wrong pin"})
         struck = Job.objects.get(pk=number).summary
-        with patch("server.jobs.store.case_of", return_value=read):
-            store.worked_out(looked_at)
+        with patch("server.jobs.results.case_with", return_value=read):
+            worked_out(looked_at)
         self.assertEqual(Job.objects.get(pk=number).summary, struck)
 
     def test_a_reading_is_struck_with_a_reason_once_and_stays(self) -> None:

@@ -16,12 +16,20 @@ from PIL import Image
 
 from dianoia.case.times import now as clock
 from dianoia.repair.sheets import steps_known
-from server.jobs import customers, guards, ledger, store
-from server.jobs.chain import START, canonical, link, record
+from server.jobs import customers
+from server.jobs.change import change_job
 from server.jobs.customers import CustomerData
-from server.jobs.models import Entry, Job
 from server.jobs.photos import add_photo
-from server.jobs.verification import problems
+from server.jobs.read import add_reading
+from server.jobs.start import start_job
+from server.jobs.stored import find_job
+from server.jobs.strike import strike_reading
+from server.ledger import guards
+from server.ledger.chain import START, canonical, link, record
+from server.ledger.entries import seal_of
+from server.ledger.models import Entry, Job
+from server.ledger.readings import CLOCK_AHEAD, clock_of, lines_of
+from server.ledger.verification import problems
 from tests.cases import BATTERY, ELEMENT, SUPPLY, case
 from tests.people import AtTheBench, Emptied, author, someone
 
@@ -47,23 +55,23 @@ class Tampering(Emptied, TransactionTestCase):
     """Each course of tampering is refused, or found."""
 
     def setUp(self) -> None:
-        self.job = store.create(case(BATTERY, SUPPLY), by=author()).job
-        store.add_reading(self.job, case(ELEMENT).readings[0], by=author("Beppo"))
-        store.strike(self.job, 0, "wrong pin", author())
-        store.change(self.job, {"title": "Morning"}, author())
+        self.job = start_job(case(BATTERY, SUPPLY), by=author()).job
+        add_reading(self.job, case(ELEMENT).readings[0], by=author("Beppo"))
+        strike_reading(self.job, 0, "wrong pin", author())
+        change_job(self.job, {"title": "Morning"}, author())
         made = BytesIO()
         Image.new("RGB", (40, 30)).save(made, "JPEG")
         add_photo(self.job, sorted(steps_known())[0], made.getvalue(), author())
 
     def test_a_clock_years_ahead_stamps_its_own_entries_only_and_they_are_marked(self) -> None:
         here = clock()
-        with patch("server.jobs.ledger.now", return_value=here.replace(here[:4], "2031", 1)):
+        with patch("server.ledger.entries.now", return_value=here.replace(here[:4], "2031", 1)):
             for _ in range(2):
-                store.add_reading(Job.objects.get(pk=self.job.pk), case(BATTERY).readings[0], by=author())
-        store.add_reading(Job.objects.get(pk=self.job.pk), case(SUPPLY).readings[0], by=author())
+                add_reading(Job.objects.get(pk=self.job.pk), case(BATTERY).readings[0], by=author())
+        add_reading(Job.objects.get(pk=self.job.pk), case(SUPPLY).readings[0], by=author())
         stamped = [row.at[:4] for row in Entry.objects.order_by("number")][-3:]
         self.assertEqual(stamped, ["2031", "2031", here[:4]])
-        marks = [item.clock == ledger.AHEAD for item in ledger.lines_of(Job.objects.get(pk=self.job.pk)).written][-3:]
+        marks = [item.clock == CLOCK_AHEAD for item in lines_of(Job.objects.get(pk=self.job.pk)).written][-3:]
         self.assertEqual(marks, [True, True, False])
         self.assertEqual(list(problems()), [])
 
@@ -81,8 +89,8 @@ class Tampering(Emptied, TransactionTestCase):
         self.assertEqual(list(problems()), [])
 
     def test_what_waited_says_so(self) -> None:
-        store.add_reading(self.job, replace(case(ELEMENT).readings[0], taken="2026-03-14T09:30:00+00:00"), by=author())
-        self.assertEqual([item.later for item in ledger.lines_of(self.job).written], [False, False, False, True])
+        add_reading(self.job, replace(case(ELEMENT).readings[0], taken="2026-03-14T09:30:00+00:00"), by=author())
+        self.assertEqual([item.later for item in lines_of(self.job).written], [False, False, False, True])
 
     def test_what_is_done_past_the_guards_is_found(self) -> None:
         def reorder() -> None:
@@ -147,14 +155,14 @@ class Tampering(Emptied, TransactionTestCase):
         call_command("migrate", verbosity=0)
         said = StringIO()
         call_command("verify_ledger", stdout=said)
-        self.assertIn(f"7 entries, newest hash {ledger.seal_of(self.job)}", said.getvalue())
+        self.assertIn(f"7 entries, newest hash {seal_of(self.job)}", said.getvalue())
 
 
 class Customers(AtTheBench, TestCase):
     """Personal data stands apart, and can go."""
 
     def test_it_is_committed_to_and_removed_while_the_record_stays(self) -> None:
-        job = store.create(case(ELEMENT)).job
+        job = start_job(case(ELEMENT)).job
         told = {"name": "Postal service", "plate": "VS 12", "vin": "W1"}
         self.assertEqual(self.client.patch(f"/api/jobs/{job.pk}/customer", told, content_type=JSON).json(), told)
         self.assertEqual(list(problems()), [])
@@ -174,9 +182,9 @@ class Clashes(AtTheBench, TestCase):
         return self.client.patch(f"/api/jobs/{job}", body, content_type=JSON, headers={"If-Match": f'"{seen}"'})
 
     def test_the_same_field_is_not_overwritten_and_others_are_both_kept(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         seen = self.client.get(f"/api/jobs/{job}").json()["entries"]
-        store.change(store.find(job), {"sensor": {"bias_v": 0.45, "family": "switching-4w"}}, author("Beppo"))
+        change_job(find_job(job), {"sensor": {"bias_v": 0.45, "family": "switching-4w"}}, author("Beppo"))
         clash = self.change(job, seen, sensor={"bias_v": 0.5})
         self.assertEqual((clash.status_code, clash.json()["by"]), (412, "Beppo"))
         self.assertEqual([item["field"] for item in clash.json()["findings"]], ["sensor.bias_v"])
@@ -201,6 +209,6 @@ class Clocks(TestCase):
             ("2098-03-14T09:30:00+00:00", None, "ahead"), (before, "2026-03-14T10:30:00+00:00", "set back"),
         ):  # fmt: skip
             with self.subTest(taken=taken, last=last):
-                noted = ledger.clock_of(taken, last)
+                noted = clock_of(taken, last)
                 self.assertEqual(bool(noted), bool(says))
                 self.assertIn(says, noted)

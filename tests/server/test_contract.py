@@ -7,7 +7,7 @@ from pathlib import Path
 from django.conf import settings
 from django.test import LiveServerTestCase
 
-from server.jobs import store
+from server.jobs.start import start_job
 from server.people.roles import add_person
 from tests.cases import BATTERY, ELEMENT, case, demo_case
 from tests.contract import Live, operations, try_operation
@@ -21,7 +21,7 @@ class Contract(Emptied, LiveServerTestCase):
     """docs/openapi.json against the server."""
 
     def test_no_answer_is_unknown_to_the_contract_or_a_fault_of_the_server_s(self) -> None:
-        jobs = [store.create(item).pk for item in (case(BATTERY, ELEMENT), demo_case("04"))]
+        jobs = [start_job(item).pk for item in (case(BATTERY, ELEMENT), demo_case("04"))]
         client = BenchClient()
         chiara = come_in(client, "Chiara", "foreman")
         client.get("/")

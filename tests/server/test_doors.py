@@ -14,8 +14,8 @@ from django.test import Client, TestCase, TransactionTestCase, override_settings
 from PIL import EpsImagePlugin, Image
 
 from server import limits, serving
-from server.jobs import store
-from server.jobs.models import Photo
+from server.jobs.start import start_job
+from server.ledger.models import Photo
 from server.people import passwords
 from server.people.roles import add_person
 from tests import pictures
@@ -32,7 +32,7 @@ class Pictures(AtTheBench, TestCase):
 
     def setUp(self) -> None:
         super().setUp()
-        self.photos = f"/api/jobs/{store.create(case()).pk}/steps/heat/photos"
+        self.photos = f"/api/jobs/{start_job(case()).pk}/steps/heat/photos"
 
     def send(self, data: bytes, kind: str = "image/png") -> Any:
         return self.client.generic("POST", self.photos, data, content_type=kind)
@@ -83,7 +83,7 @@ class Bodies(AtTheBench, TestCase):
     """Their size and their numbers."""
 
     def test_each_address_has_its_limit_and_strangers_a_smaller_one(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         stranger = Client(SERVER_NAME="127.0.0.1")
         for client, method, path, size, status in (
             (self.client, "POST", "/api/jobs/import", limits.CASE_BYTES + 1, 413),
@@ -101,7 +101,7 @@ class Bodies(AtTheBench, TestCase):
                 self.assertTrue(answer.json()["message"])
 
     def test_absurd_numbers_are_refused(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         body = json.dumps(ELEMENT)[:-1] + ', "rpm": 1' + "0" * 5000 + "}"
         answer = self.client.generic("POST", f"/api/jobs/{job}/readings", body, content_type=JSON)
         self.assertEqual(answer.status_code, 422)

@@ -14,11 +14,14 @@ from PIL import Image
 from dianoia.case.load import case_from_plain
 from dianoia.case.workshop import Workshop
 from dianoia.repair.types import Repair
-from server.jobs import closing, customers, store
+from server.jobs import customers
 from server.jobs.customers import CustomerChange
-from server.jobs.models import Job
-from server.jobs.verification import problems
+from server.jobs.read import add_reading
+from server.jobs.start import start_job
+from server.jobs.stored import case_of, find_job
 from server.jobs.workshop import set_workshop
+from server.ledger.models import Job
+from server.ledger.verification import problems
 from server.papers import paper
 from tests.cases import ELEMENT, OPEN_ELEMENT, STEADY, SUPPLY, case, demo_case
 from tests.people import AtTheBench, author
@@ -31,7 +34,7 @@ class HandedOver(AtTheBench, TestCase):
 
     def setUp(self) -> None:
         super().setUp()
-        self.job = store.create(case(*OPEN_ELEMENT, DONE, sensor=STEADY), by=author("Ana")).job
+        self.job = start_job(case(*OPEN_ELEMENT, DONE, sensor=STEADY), by=author("Ana")).job
 
     def post(self, path: str, body: dict[str, Any]) -> Any:
         return self.client.post(f"/api/jobs/{self.job.pk}/{path}", json.dumps(body), content_type="application/json")
@@ -49,24 +52,24 @@ class HandedOver(AtTheBench, TestCase):
         self.assertEqual(list(problems()), [])
 
     def test_a_job_without_a_fault_is_closed_without_a_reason_and_one_that_is_not_settled_is_not(self) -> None:
-        found = store.create(demo_case("09"), by=author("Ana")).job
+        found = start_job(demo_case("09"), by=author("Ana")).job
         for decision, status in (("no-fault-now", 200), ("keep-testing", 422)):
             repair = Repair()
             verdict = SimpleNamespace(repair=repair, decision=decision)
-            worked = SimpleNamespace(view=SimpleNamespace(verdict=verdict), case=store.case_of(found))
-            with patch("server.jobs.closing.store.worked_out", return_value=worked):
+            worked = SimpleNamespace(view=SimpleNamespace(verdict=verdict), case=case_of(found))
+            with patch("server.jobs.close.worked_out", return_value=worked):
                 answer = self.client.post(f"/api/jobs/{found.pk}/close", "{}", content_type="application/json")
             self.assertEqual(answer.status_code, status, decision)
 
     def test_what_became_of_repairs_is_counted_by_whether_they_waited(self) -> None:
         for start in ("10", "11"):
-            store.create(demo_case(start), by=author("Ana"))
+            start_job(demo_case(start), by=author("Ana"))
         told = self.client.get("/api/workshop").json()["outcomes"]
         figures = [(item["when"], item["repairs"], item["proven"], item["came_back"]) for item in told]
         self.assertEqual(figures, [("decided", 2, 1, 0), ("early", 1, 0, 1)])
 
     def test_the_time_is_by_the_clock_until_it_is_corrected_and_says_what_it_was_worth(self) -> None:
-        job = store.create(demo_case("10"), by=author("Ana")).job
+        job = start_job(demo_case("10"), by=author("Ana")).job
         set_workshop(Workshop(labour_per_hour=60.0, part_price=120.0, wrong_call_cost=200.0, currency="EUR"))
         told = self.client.get(f"/api/jobs/{job.pk}").json()["time"]
         self.assertEqual([told[name] for name in ("finding", "mending", "proving", "by")], [24, 6, 42, ""])
@@ -106,7 +109,7 @@ class Mark(AtTheBench, TestCase):
         return self.client.generic("PUT", "/api/workshop/mark", data, CONTENT_TYPE="image/png")
 
     def test_a_mark_is_kept_small_stands_on_the_papers_and_can_be_taken_away(self) -> None:
-        job = store.create(demo_case("10"), by=author("Ana")).job
+        job = start_job(demo_case("10"), by=author("Ana")).job
         made = BytesIO()
         Image.new("RGBA", (2400, 600), (20, 90, 40, 128)).save(made, "PNG")
         self.assertEqual(self.put(b"no picture").json()["findings"][0]["field"], "mark")
@@ -125,7 +128,7 @@ class Photos(AtTheBench, TestCase):
 
     def setUp(self) -> None:
         super().setUp()
-        self.job = store.create(case(*OPEN_ELEMENT, DONE, sensor=STEADY), by=author("Ana")).job
+        self.job = start_job(case(*OPEN_ELEMENT, DONE, sensor=STEADY), by=author("Ana")).job
 
     def send(self, data: bytes, step: str = "heat") -> Any:
         return self.client.post(f"/api/jobs/{self.job.pk}/steps/{step}/photos", data, content_type="image/jpeg")
@@ -165,7 +168,7 @@ class Papers(AtTheBench, TestCase):
     """PDF for the customer and for the file."""
 
     def test_each_is_set_as_pdf_on_the_page_that_is_asked_for(self) -> None:
-        job = store.create(demo_case("10"), by=author("Ana")).job
+        job = start_job(demo_case("10"), by=author("Ana")).job
         set_workshop(Workshop(name="Depot workshop", paper="letter"))
         for which in ("customer", "file"):
             answer = self.client.get(f"/api/jobs/{job.pk}/papers/{which}.pdf?size=a4")
@@ -174,7 +177,7 @@ class Papers(AtTheBench, TestCase):
         self.assertEqual(self.client.get(f"/api/jobs/{job.pk}/papers/secret.pdf").status_code, 422)
 
     def test_what_is_told_is_what_stands_and_a_removed_customer_is_gone(self) -> None:
-        job = store.create(demo_case("10"), by=author("Ana")).job
+        job = start_job(demo_case("10"), by=author("Ana")).job
         customers.keep(job, CustomerChange(name="Valley school board", plate="MV 12"), author("Ana"))
         told = paper.told(job, "a4")
         self.assertEqual((told["customer"], told["proven"]), ("Valley school board", True))
@@ -186,27 +189,27 @@ class Papers(AtTheBench, TestCase):
     def test_a_job_closed_as_proven_keeps_what_was_printed_until_it_is_opened_again(self) -> None:
         plain = json.loads((Path(__file__).parents[2] / "demo" / "cases" / "10-van-mended-proven.json").read_text())
         plain.pop("closed", None)
-        job = store.create(case_from_plain(plain), by=author("Ana")).job
-        closing.close(store.find(job.pk), "", author("Ana"))
-        before = paper.told(store.find(job.pk), "a4")
+        job = start_job(case_from_plain(plain), by=author("Ana")).job
+        self.client.post(f"/api/jobs/{job.pk}/close", {"reason": ""}, content_type="application/json")
+        before = paper.told(find_job(job.pk), "a4")
         self.assertEqual(before["decided"][0]["readings"], "5 readings")
         with patch("server.papers.paper._worked_out", side_effect=AssertionError("worked out anew")):
-            self.assertEqual(paper.told(store.find(job.pk), "a4"), before)
+            self.assertEqual(paper.told(find_job(job.pk), "a4"), before)
         self.client.post(f"/api/jobs/{job.pk}/readings", SUPPLY, content_type="application/json")
-        self.assertNotEqual(paper.told(store.find(job.pk), "a4")["lines"], before["lines"])
+        self.assertNotEqual(paper.told(find_job(job.pk), "a4")["lines"], before["lines"])
 
     def test_what_is_read_before_fitting_stands_on_the_paper_until_it_is_fitted(self) -> None:
-        job = store.create(case(ELEMENT, ELEMENT, sensor=STEADY), by=author("Ana")).job
+        job = start_job(case(ELEMENT, ELEMENT, sensor=STEADY), by=author("Ana")).job
         before = paper.told(job, "a4")["before"]
         self.assertIn("test lamp", before[0]["what"])
         self.assertGreater(len(paper.pdf(job, "file")), 10_000)
-        store.add_reading(job, case(DONE).readings[0], by=author("Ana"))
-        self.assertEqual(paper.told(store.find(job.pk), "a4")["before"], [])
+        add_reading(job, case(DONE).readings[0], by=author("Ana"))
+        self.assertEqual(paper.told(find_job(job.pk), "a4")["before"], [])
 
     def test_jobs_that_would_not_be_proven_today_are_listed(self) -> None:
         closed = {"by": "Ana", "at": "2026-11-24T10:00:00Z", "readings": len(OPEN_ELEMENT) + 1}
-        store.create(case(*OPEN_ELEMENT, DONE, sensor=STEADY, closed=closed), by=author("Ana"))
-        store.create(demo_case("10"), by=author("Ana"))
+        start_job(case(*OPEN_ELEMENT, DONE, sensor=STEADY, closed=closed), by=author("Ana"))
+        start_job(demo_case("10"), by=author("Ana"))
         said = StringIO()
         call_command("list_unproven", stdout=said)
         self.assertIn("not shown: Again: Ohms across the heater element", said.getvalue())

@@ -16,11 +16,15 @@ from django.core.management import CommandError, call_command
 from django.db import connection
 from django.test import SimpleTestCase, TestCase, TransactionTestCase, override_settings
 
-from server.jobs import backup, customers, guards, store
-from server.jobs.ledger import NOBODY
-from server.jobs.models import Entry, Job
-from server.jobs.running import hold, is_running
-from server.jobs.verification import problems, problems_of_copies, problems_of_heads
+from server.jobs import customers
+from server.jobs.read import add_reading
+from server.jobs.results import worked_out
+from server.jobs.start import start_job
+from server.ledger import copies, guards, nightly
+from server.ledger.entries import NOBODY
+from server.ledger.models import Entry, Job
+from server.ledger.store_lock import hold, is_running
+from server.ledger.verification import problems, problems_of_copies, problems_of_heads
 from server.logs import JsonLines
 from tests.cases import BATTERY, ELEMENT, case
 from tests.people import AtTheBench, BenchClient, Emptied, readings
@@ -40,7 +44,7 @@ class Disks(AtTheBench, TestCase):
         self.assertEqual(found, {"synchronous": 2, "recursive_triggers": 1, "secure_delete": 1})
 
     def test_a_full_disk_and_a_store_that_cannot_be_written_are_said(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         with connection.cursor() as cursor:
             pages = cursor.execute("PRAGMA page_count").fetchone()[0]
             for spoil, mend, says in (
@@ -79,13 +83,13 @@ class Copies(Emptied, TransactionTestCase):
         use = override_settings(BACKUPS=self.folder / "copies", BACKUPS_SECOND=str(self.folder / "second"))
         use.enable()
         self.addCleanup(use.disable)
-        self.job = store.create(case(BATTERY)).job
+        self.job = start_job(case(BATTERY)).job
 
     def test_a_copy_taken_while_people_work_comes_back_with_all_up_to_it(self) -> None:
-        copy = backup.copy_now()
-        store.add_reading(self.job, case(ELEMENT).readings[0])
+        copy = copies.copy_now()
+        add_reading(self.job, case(ELEMENT).readings[0])
         self.assertEqual({path.name for path in (self.folder / "second").iterdir()}, {copy.name, "heads.txt"})
-        with patch("server.jobs.backup.datetime", wraps=datetime) as later:
+        with patch("server.ledger.copies.datetime", wraps=datetime) as later:
             later.now.return_value = datetime.now() + timedelta(seconds=2)
             call_command("restore", str(copy), stdout=StringIO())
         self.assertEqual((len(readings()), list(problems())), (1, []))
@@ -94,7 +98,7 @@ class Copies(Emptied, TransactionTestCase):
             self.assertEqual(kept.execute("SELECT count(*) FROM jobs_entry WHERE kind = 'reading'").fetchone()[0], 2)
 
     @patch(
-        "server.jobs.backup.problems", lambda using: problems()
+        "server.ledger.nightly.problems", lambda using: problems()
     )  # Django's tests refuse a database that is named later
     def test_a_store_that_cannot_be_written_says_so_and_still_shows_its_jobs(self) -> None:
         self.assertEqual(self.client.get("/healthz").json()["writes"], "possible")
@@ -108,7 +112,7 @@ class Copies(Emptied, TransactionTestCase):
 
     def test_what_is_removed_is_in_no_file_of_the_store_and_copies_that_hold_it_are_named(self) -> None:
         customers.keep(self.job, customers.CustomerChange(name="Zwillingsbrunn post"), NOBODY)
-        copy, out = backup.copy_now(), StringIO()
+        copy, out = copies.copy_now(), StringIO()
         lies = Path(str(settings.DATABASES["default"]["NAME"]))
         files = [lies, lies.with_name(lies.name + "-wal")]
         self.assertTrue(any(b"Zwillingsbrunn" in path.read_bytes() for path in files if path.exists()))
@@ -118,31 +122,31 @@ class Copies(Emptied, TransactionTestCase):
             self.assertIn(str(self.folder / folder / copy.name), out.getvalue())
 
     def test_nothing_is_put_back_under_a_running_server(self) -> None:
-        copy = backup.copy_now()
+        copy = copies.copy_now()
         with hold(), self.assertRaisesMessage(CommandError, "stop it first"):
             call_command("restore", str(copy), stdout=StringIO())
         self.assertFalse(is_running())
 
     @patch(
-        "server.jobs.backup.problems", lambda using: problems()
+        "server.ledger.nightly.problems", lambda using: problems()
     )  # Django's tests refuse a database that is named later
     def test_a_chain_made_anew_shows_against_an_older_copy_and_the_noted_head(self) -> None:
-        checked = backup.verified(backup.copy_now())
-        self.assertEqual((checked.problems, backup.broken()), ((), ""))
+        checked = nightly.verified(copies.copy_now())
+        self.assertEqual((checked.problems, nightly.broken()), ((), ""))
         self.assertIn("holds", self.client.get("/healthz").json()["ledger"])
         guards.lift()
         with connection.cursor() as cursor:
             cursor.execute("UPDATE jobs_entry SET hash = %s WHERE number = 2", ["0" * 64])
-        said = [*problems_of_copies(backup.copies()), *problems_of_heads(backup.heads_path())]
+        said = [*problems_of_copies(copies.copies()), *problems_of_heads(copies.heads_path())]
         self.assertEqual(len(said), 2, said)
-        with patch("server.jobs.backup.datetime", wraps=datetime) as later, self.assertLogs("server.jobs.backup"):
+        with patch("server.ledger.copies.datetime", wraps=datetime) as later, self.assertLogs("server.ledger.nightly"):
             later.now.return_value = datetime.now() + timedelta(seconds=2)
-            self.assertGreater(len(backup.verified(backup.copy_now()).problems), 1)
+            self.assertGreater(len(nightly.verified(copies.copy_now()).problems), 1)
         self.assertIn("does not hold", self.client.get("/healthz").json()["ledger"])
-        self.assertIn("Run manage.py verify_ledger", backup.broken())
+        self.assertIn("Run manage.py verify_ledger", nightly.broken())
 
     def test_a_file_that_is_no_whole_copy_changes_nothing(self) -> None:
-        copy = backup.copy_now()
+        copy = copies.copy_now()
         torn, other = self.folder / "torn.sqlite3", self.folder / "other.sqlite3"
         torn.write_bytes(copy.read_bytes()[:9000])
         with closing(sqlite3.connect(other)) as made:
@@ -168,7 +172,7 @@ class Copies(Emptied, TransactionTestCase):
         foreign = self.files(
             "dianoia-before-move.sqlite3", "dianoia-20201399-000000.sqlite3", "dianoia-20200101-0.sqlite3"
         )
-        backup.copy_now()
+        copies.copy_now()
         self.assertEqual([path.exists() for path in old], [False] * 4 + [True] * 6)
         self.assertTrue(all(path.exists() for path in foreign))
 
@@ -177,31 +181,37 @@ class Copies(Emptied, TransactionTestCase):
         self.files(
             "dianoia-before-move.sqlite3", f"dianoia-{ahead:%Y%m%d}-000000.sqlite3", "dianoia-99991231-000000.sqlite3"
         )
-        self.assertIsNone(backup.newest())
-        self.assertIn("there is none yet", backup.overdue())
-        self.assertEqual(backup.overdue(), self.client.get("/healthz").json()["copies"])
-        backup.copy_now()
-        self.assertEqual((backup.overdue(), self.client.get("/healthz").json()["copies"]), ("", "taken"))
+        self.assertIsNone(copies.newest())
+        self.assertIn("there is none yet", nightly.overdue())
+        self.assertEqual(nightly.overdue(), self.client.get("/healthz").json()["copies"])
+        copies.copy_now()
+        self.assertEqual((nightly.overdue(), self.client.get("/healthz").json()["copies"]), ("", "taken"))
 
     def test_a_clock_that_ran_ahead_once_leaves_the_copies_before_it(self) -> None:
         before = self.files(*(f"dianoia-202611{day:02d}-000000.sqlite3" for day in range(1, 7)))
-        with patch("server.jobs.backup.datetime", wraps=datetime) as clock:
+        with patch("server.ledger.copies.datetime", wraps=datetime) as clock:
             clock.now.return_value = datetime(2027, 12, 31)
-            backup.copy_now()
+            copies.copy_now()
         self.assertTrue(all(path.exists() for path in before))
 
     def test_no_copy_for_a_day_and_a_half_is_said(self) -> None:
         (path,) = self.files("dianoia-20261101-120000.sqlite3")
         for hours, said in ((35.9, False), (36.1, True)):
-            with patch("server.jobs.backup.datetime", wraps=datetime) as clock:
+            with (
+                patch("server.ledger.nightly.datetime", wraps=datetime) as clock,
+                patch("server.ledger.copies.datetime", clock),
+            ):
                 clock.now.return_value = datetime(2026, 11, 1, 12) + timedelta(hours=hours)
-                self.assertEqual("36 h" in backup.overdue(), said, path)
+                self.assertEqual("36 h" in nightly.overdue(), said, path)
 
     def test_a_copy_that_fails_leaves_no_half_file(self) -> None:
-        with patch("server.jobs.backup.check", side_effect=backup.BadCopy("spoilt")), self.assertRaises(backup.BadCopy):
-            backup.copy_now()
+        with (
+            patch("server.ledger.copies.check", side_effect=copies.BadCopy("spoilt")),
+            self.assertRaises(copies.BadCopy),
+        ):
+            copies.copy_now()
         self.assertEqual(list(Path(settings.BACKUPS).iterdir()), [])
-        self.assertIsNone(backup.newest())
+        self.assertIsNone(copies.newest())
 
 
 class Logs(SimpleTestCase):
@@ -236,7 +246,7 @@ class Upgrade(Emptied, TransactionTestCase):
         for place, (body, struck) in enumerate(((BATTERY, ""), (ELEMENT, "wrong pin"))):
             old.get_model("jobs", "Reading").objects.create(job=job, place=place, body=body, struck=struck)
         call_command("migrate", verbosity=0)
-        worked = store.worked_out(Job.objects.get(pk=job.pk))
+        worked = worked_out(Job.objects.get(pk=job.pk))
         self.assertEqual([item.struck for item in worked.case.readings], [None, "wrong pin"])
         self.assertEqual((worked.case.codes[0].status, list(problems())), ("pending", []))
         self.assertTrue(all(item.imported for item in worked.view.written))

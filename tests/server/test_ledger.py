@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase
 
-from server.jobs.verification import problems
+from server.ledger.verification import problems
 from tests.cases import BATTERY, ELEMENT, LAMP, LOOKED, SUPPLY
 from tests.people import BenchClient, come_in
 

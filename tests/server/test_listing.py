@@ -6,9 +6,10 @@ from unittest.mock import patch
 
 from django.test import RequestFactory, TestCase, override_settings
 
-from server.jobs import store
-from server.jobs.listing import columns
-from server.jobs.models import Job
+from server.jobs.read import add_reading
+from server.jobs.search import columns
+from server.jobs.start import start_job
+from server.ledger.models import Job
 from server.stand import LET_IN_S, Unchanged, let_in
 from tests.cases import ELEMENT, SUPPLY, case
 from tests.people import AtTheBench
@@ -82,7 +83,7 @@ class Listing(AtTheBench, TestCase):
     def test_another_sensor_s_job_is_opened_once_and_a_part_has_none(self) -> None:
         bad = {**ELEMENT, "of": "B2S1"}
         vehicle = {"label": "Bus 4", "engine": {"cylinders": 6, "sensor_banks": 2}}
-        job = store.create(case(bad, {**ELEMENT, "of": "new"}, vehicle=vehicle)).pk
+        job = start_job(case(bad, {**ELEMENT, "of": "new"}, vehicle=vehicle)).pk
         found = self.client.get(f"/api/jobs/{job}").json()["others_found"]
         self.assertEqual([(item["address"], item["readings"]) for item in found], [("B2S1", [0])])
         first, again = (self.client.post(f"/api/jobs/{job}/others/B2S1", content_type=JSON) for _ in range(2))
@@ -110,7 +111,7 @@ class BeforeTheApplication(TestCase):
     """Open pages that ask whether a job has grown."""
 
     def setUp(self) -> None:
-        self.job, self.passed, self.status = store.create(case(ELEMENT)).job, 0, "200 OK"
+        self.job, self.passed, self.status = start_job(case(ELEMENT)).job, 0, "200 OK"
         let_in.clear()
 
     def within(self, _: Any, start: Any) -> list[bytes]:
@@ -128,7 +129,7 @@ class BeforeTheApplication(TestCase):
     @override_settings(BENCH=True)
     def test_at_a_bench_the_known_count_is_answered_to_this_machine_alone(self) -> None:
         self.assertEqual((self.asked('"2"'), self.passed), ("304", 0))
-        store.add_reading(self.job, case(SUPPLY).readings[0])
+        add_reading(self.job, case(SUPPLY).readings[0])
         self.assertEqual((self.asked('"2"'), self.passed), ("200", 1))
         self.assertEqual((self.asked('"3"'), self.passed), ("304", 1))
         for more in ({"REMOTE_ADDR": "192.0.2.7"}, {"HTTP_X_FORWARDED_FOR": "192.0.2.7"}, {"HTTP_X_ATTENDED": "1"}):

@@ -16,11 +16,11 @@ from django.utils.timezone import now
 
 from server import serving
 from server.api.api import api
-from server.jobs import store
-from server.jobs.ledger import Author
-from server.jobs.models import Entry
-from server.jobs.verification import problems
-from server.people.doors import ATTENDED, SEEN
+from server.jobs.start import start_job
+from server.ledger.entries import Author
+from server.ledger.models import Entry
+from server.ledger.verification import problems
+from server.people.access import ATTENDED, SEEN
 from server.people.roles import add_person, role_of
 from server.people.tidying import KEPT, tidy
 from tests.cases import ELEMENT, case
@@ -59,7 +59,7 @@ class Bench(TestCase):
         return self.client.post("/api/people/pick", {"person": someone(name).pk}, content_type=JSON).json()
 
     def test_reading_is_free_and_writing_takes_a_name_that_is_noted(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         self.assertEqual(self.client.get(f"/api/jobs/{job}").status_code, 200)
         self.assertEqual(self.client.post(f"/api/jobs/{job}/readings", ELEMENT, content_type=JSON).status_code, 401)
         self.assertEqual(self.pick("Beppo")["me"]["name"], "Beppo")
@@ -108,7 +108,7 @@ class Bench(TestCase):
                 self.assertEqual(served(sent), seen)
 
     def test_a_tablet_left_lying_asks_anew_and_polling_keeps_nobody_in(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         come_in(self.client)
         session = self.client.session
         session[SEEN] -= 239 * 60
@@ -132,7 +132,7 @@ class SignIn(TestCase):
         return int((client or self.client).post("/api/people/sign-in", body, content_type=JSON).status_code)
 
     def test_nothing_is_told_to_who_is_not_signed_in(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         for path in ("jobs", f"jobs/{job}", f"jobs/{job}/case", "codebook", "workshop", f"jobs/{job}/customer"):
             self.assertEqual(self.client.get(f"/api/{path}").status_code, 401, path)
         told = self.client.get("/api/people/here").json()
@@ -141,7 +141,7 @@ class SignIn(TestCase):
             self.assertEqual(self.client.post(f"/api/people/{path}", body, content_type=JSON).status_code, 403)
 
     def test_a_reader_reads_and_a_cookie_is_worth_nothing_after_signing_out(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         add_person("Rosa", "reader", PASSWORD)
         self.assertEqual(self.sign_in("Rosa", PASSWORD), 200)
         self.assertTrue(self.client.get("/api/people/here").json()["me"]["role"] == "reader")
@@ -176,7 +176,7 @@ class SignIn(TestCase):
         self.assertEqual(self.client.get("/api/jobs").status_code, 401)
 
     def test_every_write_carries_the_pages_token(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         add_person("Tino", "technician", PASSWORD)
         strict = Client(enforce_csrf_checks=True)
         self.assertEqual(self.sign_in("Tino", PASSWORD, strict), 403)
@@ -231,7 +231,7 @@ class Accounts(TestCase):
 
     def test_who_left_is_forgotten_but_for_the_name_in_the_ledger(self) -> None:
         AccessAttempt.objects.create(username="ANA", ip_address="192.0.2.7", failures_since_start=1)
-        store.create(case(ELEMENT), by=Author(self.ana.pk, "Ana"))
+        start_job(case(ELEMENT), by=Author(self.ana.pk, "Ana"))
         out = StringIO()
         call_command("forget_person", "ana", stdout=out)
         self.ana.refresh_from_db()

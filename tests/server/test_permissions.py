@@ -10,8 +10,8 @@ from unittest.mock import patch
 from django.conf import settings
 from django.test import Client, TestCase, override_settings
 
-from server.jobs import store
-from server.people.doors import PICKED, SEEN
+from server.jobs.start import start_job
+from server.people.access import PICKED, SEEN
 from server.people.permissions import FILES, OPERATIONS, Needs
 from server.people.roles import Role, add_person
 from tests.cases import case
@@ -59,7 +59,7 @@ class Table(TestCase):
         self.assertEqual(set(operations()), set(OPERATIONS))
         self.assertFalse(set(OPERATIONS) & set(FILES))
 
-    @patch("server.people.doors.needs_of", return_value=None)
+    @patch("server.people.access.needs_of", return_value=None)
     def test_an_address_without_a_row_is_read_and_changed_by_nobody_who_has_not_come_in(self, _: Any) -> None:
         with override_settings(BENCH=False, SESSION_COOKIE_SECURE=False, CSRF_COOKIE_SECURE=False):
             for method, path in (("GET", "/api/families"), ("POST", "/api/jobs")):
@@ -75,7 +75,7 @@ class EveryRole(TestCase):
         cls.people = {
             role: add_person(role, role, "four-wires-and-a-shell") for role in ("reader", "technician", "foreman")
         }
-        store.create(case())
+        start_job(case())
 
     def client_of(self, role: Role | None, by_password: bool, bench: bool) -> Client:
         client = BenchClient() if bench else Client()

@@ -10,7 +10,7 @@ from typing import Any
 from unittest import TestCase
 
 from dianoia.errors import RefusedInput, refuse
-from server.jobs.workers import Pool, Worker
+from server.work.processes import Pool, Worker
 
 
 def nothing() -> None:
@@ -97,7 +97,7 @@ class Processes(TestCase):
         asked = Thread(target=lambda: found.append(worker.ask("slow", stands_until, self.one, self.other)))
         asked.start()
         stands_until(self.other, self.other.with_name("here"))
-        with self.assertLogs("server.jobs.workers", "ERROR"):
+        with self.assertLogs("server.work.processes", "ERROR"):
             os.kill(before, 9)
             self.one.touch()
             asked.join()

@@ -15,9 +15,14 @@ from PIL import Image
 
 from dianoia.case.job import job_of
 from dianoia.diagnosis.catalogue.offered import engines
-from server.jobs import store, thinking
-from server.jobs.models import Job
-from server.jobs.verification import problems
+from server.jobs.change import change_job
+from server.jobs.read import add_reading
+from server.jobs.results import summarised, work_out
+from server.jobs.start import start_job
+from server.jobs.strike import strike_reading
+from server.ledger.models import Job
+from server.ledger.verification import problems
+from server.work import diagnosis_tasks
 from tests.cases import ELEMENT, SUPPLY, case, plain_case
 from tests.people import AtTheBench, Emptied, readings
 
@@ -32,7 +37,7 @@ class Repeats(AtTheBench, TestCase):
         return answer.status_code, answer.json()
 
     def test_a_reading_sent_twice_is_noted_once_and_answered_alike(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         first, again = (self.send(f"/jobs/{job}/readings", ELEMENT) for _ in range(2))
         self.assertEqual((first, first[0], len(readings())), (again, 201, 1))
         self.assertEqual(self.send(f"/jobs/{job}/readings", ELEMENT, "another-key")[1]["place"], 1)
@@ -42,16 +47,16 @@ class Repeats(AtTheBench, TestCase):
         self.assertEqual(len(readings()), 2)
 
     def test_a_repeat_that_overtakes_its_first_is_noted_once(self) -> None:
-        job = store.create(case()).job
+        job = start_job(case()).job
 
         def meanwhile(*_: Any) -> Any:
-            with patch("server.jobs.thinking.judge_newest", judging):
-                store.add_reading(job, case(ELEMENT).readings[0], "the-same-key")
+            with patch("server.work.diagnosis_tasks.judge_newest", judging):
+                add_reading(job, case(ELEMENT).readings[0], "the-same-key")
             return judging(*_)
 
-        judging = thinking.judge_newest
-        with patch("server.jobs.thinking.judge_newest", meanwhile):
-            taken = store.add_reading(job, case(ELEMENT).readings[0], "the-same-key")
+        judging = diagnosis_tasks.judge_newest
+        with patch("server.work.diagnosis_tasks.judge_newest", meanwhile):
+            taken = add_reading(job, case(ELEMENT).readings[0], "the-same-key")
         self.assertEqual((taken.place, len(readings())), (0, 1))
 
     def test_a_job_sent_twice_is_one_job(self) -> None:
@@ -73,7 +78,7 @@ class Repeats(AtTheBench, TestCase):
         self.assertEqual(Job.objects.count(), 2)
 
     def test_a_photo_sent_twice_is_kept_once(self) -> None:
-        job, picture, other = store.create(case(ELEMENT)).job, BytesIO(), BytesIO()
+        job, picture, other = start_job(case(ELEMENT)).job, BytesIO(), BytesIO()
         Image.new("RGB", (40, 30), "red").save(picture, "PNG")
         Image.new("RGB", (40, 30), "blue").save(other, "PNG")
 
@@ -85,7 +90,7 @@ class Repeats(AtTheBench, TestCase):
         self.assertEqual(job.photos.count(), 1)
 
     def test_counts_out_of_step_with_the_ledger_are_mended_by_the_next_write(self) -> None:
-        job = store.create(case(ELEMENT)).pk
+        job = start_job(case(ELEMENT)).pk
         for entries, lines in ((0, 0), (9, 9)):
             Job.objects.filter(pk=job).update(entries=entries, lines=lines)
             with self.assertLogs("server", "ERROR"):
@@ -94,7 +99,7 @@ class Repeats(AtTheBench, TestCase):
         self.assertEqual(list(problems()), [])
 
     def test_a_strike_sent_twice_changes_nothing(self) -> None:
-        job = store.create(case(ELEMENT)).pk
+        job = start_job(case(ELEMENT)).pk
         for _ in range(2):
             self.assertEqual(self.send(f"/jobs/{job}/readings/0/strike", {"reason": "wrong pin"})[0], 200)
 
@@ -108,7 +113,7 @@ class Merging(AtTheBench, TestCase):
         return answer.json()["case"]
 
     def test_two_screens_that_change_different_fields_keep_both(self) -> None:
-        job = store.create(case(sensor={"pins": {"1": {"colour": "grey"}}})).pk
+        job = start_job(case(sensor={"pins": {"1": {"colour": "grey"}}})).pk
         self.change(job, sensor={"family": "airfuel-4w"})
         self.change(job, sensor={"heater_ohms_20c": [1.9, 2.6], "pins": {"2": {"colour": "white"}}})
         sensor = self.change(job, vehicle={"engine": {"layout": "v"}})["sensor"]
@@ -124,7 +129,7 @@ class Bodies(AtTheBench, TestCase):
     """What is no document is refused, and nothing falls over."""
 
     def test_each_is_refused_in_words(self) -> None:
-        job = store.create(case(ELEMENT)).pk
+        job = start_job(case(ELEMENT)).pk
         for why, path, body in (
             ("torn", f"/jobs/{job}/readings", "{"),
             ("no text", f"/jobs/{job}/readings", b"\xff\xfe"),
@@ -157,7 +162,7 @@ class Bodies(AtTheBench, TestCase):
                 self.assertEqual(self.client.get(path).status_code, 404, path)
 
     def test_one_job_that_cannot_be_read_leaves_the_others_on_the_start_page(self) -> None:
-        good, bad = store.create(case(ELEMENT)).job, store.create(case(ELEMENT)).job
+        good, bad = start_job(case(ELEMENT)).job, start_job(case(ELEMENT)).job
         endless = {**bad.header, "sensor": {"heater_ohms_20c": [1e9, 1e9]}}
         Job.objects.filter(pk=bad.pk).update(header=endless, summary={})
         with self.assertLogs("server", "ERROR"):
@@ -171,9 +176,9 @@ class Bodies(AtTheBench, TestCase):
         )
 
     def test_a_fault_of_the_servers_own_is_said_and_logged(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         with (
-            patch("server.jobs.thinking.judge_newest", side_effect=ArithmeticError("of its own")),
+            patch("server.work.diagnosis_tasks.judge_newest", side_effect=ArithmeticError("of its own")),
             self.assertLogs("server") as log,
         ):
             answer = self.client.post(f"/api/jobs/{job}/readings", ELEMENT, content_type=JSON)
@@ -196,19 +201,19 @@ class ShortWrites(Emptied, AtTheBench, TransactionTestCase):
             return noted
 
         with (
-            patch("server.jobs.store.work_out", noting(store.work_out)),
-            patch("server.jobs.thinking.judge_newest", noting(thinking.judge_newest)),
+            patch("server.jobs.results.concluded", noting(diagnosis_tasks.concluded)),
+            patch("server.work.diagnosis_tasks.judge_newest", noting(diagnosis_tasks.judge_newest)),
         ):
-            job = store.create(case(ELEMENT)).job
-            store.add_reading(job, case(SUPPLY).readings[0])
-            store.strike(job, 0, "wrong pin")
-            store.change(job, {"style": "ohms-first"})
-            list(store.summarised(Job.objects.all()))
+            job = start_job(case(ELEMENT)).job
+            add_reading(job, case(SUPPLY).readings[0])
+            strike_reading(job, 0, "wrong pin")
+            change_job(job, {"style": "ohms-first"})
+            list(summarised(Job.objects.all()))
         self.assertEqual((len(seen) >= 4, set(seen)), (True, {False}))
 
     def test_others_write_while_a_long_ledger_is_worked_out(self) -> None:
-        job = store.create(case()).job
-        real, begun, noted = store.work_out, Event(), Event()
+        job = start_job(case()).job
+        real, begun, noted = work_out, Event(), Event()
 
         def slow(worked: Any) -> Any:
             begun.set()
@@ -216,14 +221,14 @@ class ShortWrites(Emptied, AtTheBench, TransactionTestCase):
             return real(worked)
 
         def import_one() -> None:
-            store.create(case(ELEMENT, SUPPLY, code="P0135"))
+            start_job(case(ELEMENT, SUPPLY, code="P0135"))
             connection.close()
 
-        with patch("server.jobs.store.work_out", slow):
+        with patch("server.jobs.start.work_out", slow):
             importing = Thread(target=import_one)
             importing.start()
             begun.wait(30)
-            store.add_reading(job, case(ELEMENT).readings[0])
+            add_reading(job, case(ELEMENT).readings[0])
             self.assertTrue(importing.is_alive(), "the reading was noted before the import had ended")
             noted.set()
             importing.join()
@@ -243,7 +248,7 @@ class OwnPages(AtTheBench, TestCase):
     """Who may write."""
 
     def test_only_json_from_a_page_of_this_server_or_from_no_page_is_taken(self) -> None:
-        job = store.create(case()).pk
+        job = start_job(case()).pk
         for why, kind, headers, status in (
             ("no browser", JSON, {}, 201),
             ("own page", JSON, {"Origin": "http://127.0.0.1", "Sec-Fetch-Site": "same-origin"}, 201),

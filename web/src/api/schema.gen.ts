@@ -104,11 +104,11 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Add Reading
+         * Take Reading
          * @description Append a reading to the ledger, and judge it. What follows from it takes longer: it is told with the job. Sent again
          *     with the same key it is answered again and not added again.
          */
-        post: operations["server_api_jobs_add_reading"];
+        post: operations["server_api_jobs_take_reading"];
         delete?: never;
         options?: never;
         head?: never;
@@ -228,10 +228,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Without
+         * Decide Without
          * @description What the decision would be without one reading.
          */
-        get: operations["server_api_jobs_without"];
+        get: operations["server_api_jobs_decide_without"];
         put?: never;
         post?: never;
         delete?: never;
@@ -351,10 +351,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Close Job
+         * Hand Over
          * @description Close the job: as proven, or with the reason why it is closed unproven. The next reading opens it again.
          */
-        post: operations["server_api_repairs_close_job"];
+        post: operations["server_api_repairs_hand_over"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2155,7 +2155,7 @@ export interface components {
             /** Noted */
             noted: components["schemas"]["NotedAt"][];
             /** Written */
-            written: components["schemas"]["server__jobs__bodies__Written"][];
+            written: components["schemas"]["server__ledger__readings__Written"][];
             /** Entries */
             entries: number;
             /** Seal */
@@ -4009,7 +4009,7 @@ export interface components {
          * @description Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
          *     with a case file; clock: what is noted of the instrument's own time, empty where it agrees; later: it was written after it was taken, having waited, or come with a file.
          */
-        server__jobs__bodies__Written: {
+        server__ledger__readings__Written: {
             /** By */
             by: string;
             /** At */
@@ -5265,7 +5265,7 @@ export interface operations {
             };
         };
     };
-    server_api_jobs_add_reading: {
+    server_api_jobs_take_reading: {
         parameters: {
             query?: never;
             header?: {
@@ -5953,7 +5953,7 @@ export interface operations {
             };
         };
     };
-    server_api_jobs_without: {
+    server_api_jobs_decide_without: {
         parameters: {
             query?: never;
             header?: never;
@@ -6496,7 +6496,7 @@ export interface operations {
             };
         };
     };
-    server_api_repairs_close_job: {
+    server_api_repairs_hand_over: {
         parameters: {
             query?: never;
             header?: never;

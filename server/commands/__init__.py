@@ -1,0 +1,1 @@
+"""The management commands: ``manage.py serve`` and those for the store."""

@@ -1,0 +1,14 @@
+"""What is wrong with a request, as the API answers it."""
+
+from dataclasses import dataclass, field
+
+from dianoia.errors import Finding
+
+
+@dataclass(frozen=True)
+class Problem:
+    """What is wrong with a request, in words and field by field. by: who else has changed the same meanwhile."""
+
+    message: str
+    findings: tuple[Finding, ...] = field(default=())
+    by: str = ""
