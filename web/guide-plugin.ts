@@ -4,7 +4,11 @@ import { dirname, resolve } from 'node:path'
 import { Marked } from 'marked'
 import type { Plugin } from 'vite'
 
-export const slugOf = (title: string) => title.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '')
+export const slugOf = (title: string) =>
+  title
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '')
 
 export function guide(): Plugin {
   return {
@@ -29,7 +33,11 @@ export function guide(): Plugin {
       const html = marked.parse(readFileSync(id, 'utf8'), { async: false })
       const imports = pictures.map((path, place) => `import picture${place} from ${JSON.stringify(path)}`)
       const put = pictures.map((_, place) => `.replace('PICTURE${place}PICTURE', picture${place})`)
-      const code = [...imports, `export const contents = ${JSON.stringify(contents)}`, `export const html = ${JSON.stringify(html)}${put.join('')}`]
+      const code = [
+        ...imports,
+        `export const contents = ${JSON.stringify(contents)}`,
+        `export const html = ${JSON.stringify(html)}${put.join('')}`,
+      ]
       this.addWatchFile(id)
       return { code: code.join('\n'), moduleType: 'js' }
     },

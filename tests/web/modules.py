@@ -24,7 +24,7 @@ class ModuleTestCase(TestCase):
         cls._node = Popen(["node", _HERE / "modules.mjs"], cwd=_WEB, stdin=PIPE, stdout=PIPE, text=True)
         cls.addClassCleanup(cls._end)
         words = adapter(Vocabulary).dump_python(vocabulary(), mode="json", by_alias=True)
-        cls.call("learn", words, module="/src/model/vocabulary.ts")
+        cls.call("learn", words, module="/src/shared/vocabulary.ts")
 
     @classmethod
     def _end(cls) -> None:

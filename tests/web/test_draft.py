@@ -103,9 +103,9 @@ ACTIONS = st.one_of(
 
 
 class TheDraft(ModuleTestCase):
-    """web/src/model/draft.ts."""
+    """web/src/bench/draft.ts."""
 
-    module = "/src/model/draft.ts"
+    module = "/src/bench/draft.ts"
 
     def after(self, *actions: Mapping[str, Any], start: Draft | None = None, known: Any = CHOICES) -> Draft:
         draft: Draft = start or self.call("EMPTY")

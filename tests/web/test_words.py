@@ -4,9 +4,9 @@ from tests.web.modules import ModuleTestCase
 
 
 class Words(ModuleTestCase):
-    """web/src/model/words.ts."""
+    """web/src/shared/words.ts."""
 
-    module = "/src/model/words.ts"
+    module = "/src/shared/words.ts"
 
     def test_a_field_is_found_by_a_person(self) -> None:
         for field, says in (

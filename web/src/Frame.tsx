@@ -2,13 +2,13 @@ import { Alert, Button, ConfigProvider } from 'antd'
 import { useEffect, useState, useSyncExternalStore } from 'react'
 import { Outlet } from 'react-router'
 import { useAskedAnew, useAttending, useHere } from './api/people'
-import { ClashAsked } from './parts/ClashAsked'
+import { ClashAsked } from './shared/ClashAsked'
 import { useSending } from './api/sending'
-import { Kept } from './parts/Kept'
-import { Keys } from './parts/Keys'
-import { SignInPage, WhoAsked } from './parts/Who'
-import { keep, kept } from './model/kept'
-import { notice } from './model/notice'
+import { WaitingBanner } from './people/WaitingBanner'
+import { Keys } from './shared/Keys'
+import { SignInPage, WhoAsked } from './people/Who'
+import { keep, kept } from './shared/browserStore'
+import { notice } from './shared/notice'
 import { type Light, themeOf } from './theme'
 
 export interface FrameContext {
@@ -30,11 +30,15 @@ export function Frame() {
   return (
     <ConfigProvider theme={themeOf(light)} virtual={false}>
       <Notice />
-      <Kept />
+      <WaitingBanner />
       <Keys />
       <WhoAsked />
       <ClashAsked />
-      {here?.way === 'sign-in' && !here.me ? <SignInPage /> : <Outlet context={{ light, setLight: change } satisfies FrameContext} />}
+      {here?.way === 'sign-in' && !here.me ? (
+        <SignInPage />
+      ) : (
+        <Outlet context={{ light, setLight: change } satisfies FrameContext} />
+      )}
     </ConfigProvider>
   )
 }

@@ -32,8 +32,11 @@ export function themeOf(light: Light): ThemeConfig {
     },
     components: {
       Segmented: {
-        trackBg: night ? '#2d3033' : '#ece4d2', itemColor: night ? '#ece7dc' : '#211f1b', itemHoverColor: night ? '#ece7dc' : '#211f1b',
-        itemSelectedBg: night ? '#ece7dc' : '#211f1b', itemSelectedColor: night ? '#1d1f21' : '#fdfaf3',
+        trackBg: night ? '#2d3033' : '#ece4d2',
+        itemColor: night ? '#ece7dc' : '#211f1b',
+        itemHoverColor: night ? '#ece7dc' : '#211f1b',
+        itemSelectedBg: night ? '#ece7dc' : '#211f1b',
+        itemSelectedColor: night ? '#1d1f21' : '#fdfaf3',
       },
     },
   }

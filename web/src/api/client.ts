@@ -1,7 +1,7 @@
 import createClient from 'openapi-fetch'
-import { attended } from '../model/attended'
-import { tell } from '../model/notice'
-import { who } from '../model/who'
+import { attended } from '../people/attended'
+import { tell } from '../shared/notice'
+import { who } from '../people/who'
 import type { components, paths } from './schema.gen'
 
 export type Schemas = components['schemas']
@@ -30,14 +30,16 @@ client.use({
     const token = /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1]
     if (token && request.method !== 'GET') request.headers.set('X-CSRFToken', token)
     // the server takes nothing that a form of another page could send: one without a body says what it is, too
-    if (request.method !== 'GET' && !request.headers.has('Content-Type')) request.headers.set('Content-Type', 'application/json')
+    if (request.method !== 'GET' && !request.headers.has('Content-Type'))
+      request.headers.set('Content-Type', 'application/json')
     if (attended.take(Date.now())) request.headers.set('X-Attended', '1')
     return request
   },
   onResponse({ response }) {
     if (response.status === 401) who.ask()
     const version = response.headers.get('X-Api-Version')
-    if (version && version !== __API_VERSION__) tell('A new version is here. Load this page anew: what waits to be sent is safe.')
+    if (version && version !== __API_VERSION__)
+      tell('A new version is here. Load this page anew: what waits to be sent is safe.')
     return undefined
   },
 })
@@ -70,9 +72,15 @@ export async function answered<T>(
   })
   if (data !== undefined || response.status === 204) return data as T
   const problem = error as Partial<Problem> | undefined
-  const failed = doing === 'writing' && response.status >= 500 ? ' It may or may not have been saved: try again, nothing is noted twice.' : ''
+  const failed =
+    doing === 'writing' && response.status >= 500
+      ? ' It may or may not have been saved: try again, nothing is noted twice.'
+      : ''
   throw new Refused(
-    { message: (problem?.message ?? `The server answered ${response.status}.`) + failed, findings: problem?.findings ?? [] },
+    {
+      message: (problem?.message ?? `The server answered ${response.status}.`) + failed,
+      findings: problem?.findings ?? [],
+    },
     response.status,
   )
 }

@@ -1,15 +1,21 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answered, client, Refused, saidNo, type JobView, type Reading, type Schemas, type Taken } from './client'
-import { clash } from '../model/clash'
-import { put } from '../model/outbox'
-import { who } from '../model/who'
+import { clash } from '../shared/clash'
+import { put } from '../shared/outbox'
+import { who } from '../people/who'
 import type { Here } from './people'
 import { send } from './sending'
 import { answeredAt, keyFor } from './keys'
 
 const jobKey = (id: number) => ['job', id] as const
 
-export type JobsAsked = { which: 'all' | 'new' | 'testing' | 'decided' | 'mended' | 'over' | 'archived'; words: string; page: number; size: number; order: 'newest' | 'oldest' | 'vehicle' }
+export type JobsAsked = {
+  which: 'all' | 'new' | 'testing' | 'decided' | 'mended' | 'over' | 'archived'
+  words: string
+  page: number
+  size: number
+  order: 'newest' | 'oldest' | 'vehicle'
+}
 
 /** A page of the jobs; the one before stays in view until it is there. */
 export function useJobs(asked: JobsAsked) {
@@ -28,13 +34,13 @@ export function useJob(id: number) {
   })
 }
 
-const oneJob = (id: number) =>
-  answered<JobView>(client.GET('/api/jobs/{number}', { params: { path: { number: id } } }))
+const oneJob = (id: number) => answered<JobView>(client.GET('/api/jobs/{number}', { params: { path: { number: id } } }))
 
 export function useNewJob() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (body: Schemas['NewJob']) => once('new-job', body, (keyed) => answered<JobView>(client.POST('/api/jobs', { body, ...keyed }), 'writing')),
+    mutationFn: (body: Schemas['NewJob']) =>
+      once('new-job', body, (keyed) => answered<JobView>(client.POST('/api/jobs', { body, ...keyed }), 'writing')),
     onSuccess: (view) => queries.setQueryData(jobKey(view.id), view),
   })
 }
@@ -43,7 +49,11 @@ export function useNewJob() {
 export function useOpenOther(id: number) {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (address: string) => answered<JobView>(client.POST('/api/jobs/{number}/others/{address}', { params: { path: { number: id, address } } }), 'writing'),
+    mutationFn: (address: string) =>
+      answered<JobView>(
+        client.POST('/api/jobs/{number}/others/{address}', { params: { path: { number: id, address } } }),
+        'writing',
+      ),
     onSuccess: (view) => queries.setQueryData(jobKey(view.id), view),
   })
 }
@@ -52,7 +62,10 @@ export function useArchive() {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ id, archived }: { id: number; archived: boolean }) =>
-      answered<Schemas['Archive']>(client.POST('/api/jobs/{number}/archive', { params: { path: { number: id } }, body: { archived } }), 'writing'),
+      answered<Schemas['Archive']>(
+        client.POST('/api/jobs/{number}/archive', { params: { path: { number: id } }, body: { archived } }),
+        'writing',
+      ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['jobs'] }),
   })
 }
@@ -62,7 +75,9 @@ export function useOpenCase() {
   return useMutation({
     mutationFn: async (file: File) => {
       const body = plainCase(await file.text(), file.name)
-      return once('import', body, (keyed) => answered<JobView>(client.POST('/api/jobs/import', { body, ...keyed }), 'writing'))
+      return once('import', body, (keyed) =>
+        answered<JobView>(client.POST('/api/jobs/import', { body, ...keyed }), 'writing'),
+      )
     },
     onSuccess: (view) => {
       queries.setQueryData(jobKey(view.id), view)
@@ -72,7 +87,11 @@ export function useOpenCase() {
 }
 
 /** Send what adds something, with a key that it keeps until it is answered. */
-async function once<T>(place: string, body: unknown, send: (keyed: { params: { header: { 'Idempotency-Key': string } } }) => Promise<T>): Promise<T> {
+async function once<T>(
+  place: string,
+  body: unknown,
+  send: (keyed: { params: { header: { 'Idempotency-Key': string } } }) => Promise<T>,
+): Promise<T> {
   try {
     const answer = await send({ params: { header: { 'Idempotency-Key': keyFor(place, body) } } })
     answeredAt(place)
@@ -137,7 +156,7 @@ export function useAddReading(id: number, onTaken: (taken: Taken) => void, onVie
         who.ask()
         throw new Refused({ message: 'Say who you are first.', findings: [] }, 401)
       }
-      return send(await put(id, { ...body, taken: new Date().toISOString() } as Reading, me.id, me.name))
+      return send(await put(id, { ...body, taken: new Date().toISOString() }, me.id, me.name))
     },
     onSuccess: (taken) => {
       shown((view) => withTaken(view, taken))
@@ -171,7 +190,10 @@ function withNoted(noted: JobView['noted'], { place, words, reading }: Taken): J
 export function useCustomer(id: number) {
   return useQuery({
     queryKey: ['customer', id],
-    queryFn: () => answered<Schemas['CustomerData']>(client.GET('/api/jobs/{number}/customer', { params: { path: { number: id } } })),
+    queryFn: () =>
+      answered<Schemas['CustomerData']>(
+        client.GET('/api/jobs/{number}/customer', { params: { path: { number: id } } }),
+      ),
   })
 }
 
@@ -179,7 +201,10 @@ export function useKeepCustomer(id: number) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: (body: Schemas['CustomerChange']) =>
-      answered<Schemas['CustomerData']>(client.PATCH('/api/jobs/{number}/customer', { params: { path: { number: id } }, body }), 'writing'),
+      answered<Schemas['CustomerData']>(
+        client.PATCH('/api/jobs/{number}/customer', { params: { path: { number: id } }, body }),
+        'writing',
+      ),
     onSuccess: (kept) => queries.setQueryData(['customer', id], kept),
   })
 }
@@ -191,7 +216,8 @@ export function useStand(view: JobView) {
     enabled: !view.behind,
     refetchInterval: 1500,
     retry: false,
-    queryFn: () => answered<Schemas['Stand']>(client.GET('/api/jobs/{number}/stand', { params: { path: { number: view.id } } })),
+    queryFn: () =>
+      answered<Schemas['Stand']>(client.GET('/api/jobs/{number}/stand', { params: { path: { number: view.id } } })),
   }).data?.entries
 }
 
@@ -214,11 +240,25 @@ export function useTick(id: number) {
   return useMutation({
     scope: { id: `job-${id}` },
     mutationFn: ({ step, body }: { step: string; body: Schemas['Tick'] }) =>
-      answered<Schemas['Ticked'][]>(client.POST('/api/jobs/{number}/steps/{step}', { params: { path: { number: id, step } }, body }), 'writing'),
+      answered<Schemas['Ticked'][]>(
+        client.POST('/api/jobs/{number}/steps/{step}', { params: { path: { number: id, step } }, body }),
+        'writing',
+      ),
     // the tick is seen at once, and no answer that was on its way before takes it back; what the server says stands in the end
     onMutate: async ({ step, body }) => {
       await queries.cancelQueries({ queryKey: jobKey(id) })
-      ticked((now) => [...now.filter((item) => item.step !== step), { photos: [], by: '', at: '', ...now.find((item) => item.step === step), step, done: body.done, note: body.note ?? '' }])
+      ticked((now) => [
+        ...now.filter((item) => item.step !== step),
+        {
+          photos: [],
+          by: '',
+          at: '',
+          ...now.find((item) => item.step === step),
+          step,
+          done: body.done,
+          note: body.note ?? '',
+        },
+      ])
     },
     onSuccess: (ticks) => ticked(() => ticks),
     onError: () => queries.invalidateQueries({ queryKey: jobKey(id) }),
@@ -226,7 +266,11 @@ export function useTick(id: number) {
 }
 
 /** A body that is the picture itself. */
-const asPicture = (picture: Blob) => ({ body: picture as unknown as string, bodySerializer: (body: unknown) => body as Blob, headers: { 'Content-Type': picture.type || 'image/jpeg' } })
+const asPicture = (picture: Blob) => ({
+  body: picture as unknown as string,
+  bodySerializer: (body: unknown) => body as Blob,
+  headers: { 'Content-Type': picture.type || 'image/jpeg' },
+})
 
 export function useAddPhoto(id: number) {
   const queries = useQueryClient()
@@ -234,7 +278,10 @@ export function useAddPhoto(id: number) {
     mutationFn: ({ step, photo }: { step: string; photo: File }) =>
       once(`photo-${id}`, [step, photo.name, photo.size, photo.lastModified], ({ params: { header } }) =>
         answered<Schemas['Ticked'][]>(
-          client.POST('/api/jobs/{number}/steps/{step}/photos', { params: { path: { number: id, step }, header }, ...asPicture(photo) }),
+          client.POST('/api/jobs/{number}/steps/{step}/photos', {
+            params: { path: { number: id, step }, header },
+            ...asPicture(photo),
+          }),
           'writing',
         ),
       ),
@@ -244,11 +291,18 @@ export function useAddPhoto(id: number) {
 }
 
 export function useCorrectTime(id: number) {
-  return useJobChange(id, (body: Schemas['Minutes']) => answered<JobView>(client.PUT('/api/jobs/{number}/time', { params: { path: { number: id } }, body }), 'writing'))
+  return useJobChange(id, (body: Schemas['Minutes']) =>
+    answered<JobView>(client.PUT('/api/jobs/{number}/time', { params: { path: { number: id } }, body }), 'writing'),
+  )
 }
 
 export function useCloseJob(id: number) {
-  return useJobChange(id, (reason: string) => answered<JobView>(client.POST('/api/jobs/{number}/close', { params: { path: { number: id } }, body: { reason } }), 'writing'))
+  return useJobChange(id, (reason: string) =>
+    answered<JobView>(
+      client.POST('/api/jobs/{number}/close', { params: { path: { number: id } }, body: { reason } }),
+      'writing',
+    ),
+  )
 }
 
 type Change = Schemas['CaseChange']
@@ -267,7 +321,10 @@ export function useChangeJob(id: number, onView?: (view: JobView) => void) {
     const entries = queries.getQueryData<JobView>(jobKey(id))?.entries
     const header = entries === undefined ? {} : { header: { 'If-Match': `"${entries}"` } }
     try {
-      return await answered<JobView>(client.PATCH('/api/jobs/{number}', { params: { path: { number: id }, ...header }, body }), 'writing')
+      return await answered<JobView>(
+        client.PATCH('/api/jobs/{number}', { params: { path: { number: id }, ...header }, body }),
+        'writing',
+      )
     } catch (error) {
       if (error instanceof Refused && error.status === 412) await clashed(body, error)
       throw error
@@ -275,14 +332,14 @@ export function useChangeJob(id: number, onView?: (view: JobView) => void) {
   }
   const clashed = async (body: Change, { problem }: Refused) => {
     await queries.refetchQueries({ queryKey: jobKey(id) })
-    clash.tell({ job: id, change: body, fields: (problem.findings ?? []).map((finding) => finding.field), by: problem.by ?? '' })
+    clash.tell({
+      job: id,
+      change: body,
+      fields: (problem.findings ?? []).map((finding) => finding.field),
+      by: problem.by ?? '',
+    })
   }
-  return useJobChange(
-    id,
-    (change: Change | ((view: JobView) => Change)) =>
-      changed(bodyOf(change)),
-    onView,
-  )
+  return useJobChange(id, (change: Change | ((view: JobView) => Change)) => changed(bodyOf(change)), onView)
 }
 
 export function useWithout(id: number, place: number | null) {
@@ -304,18 +361,25 @@ export function useForecast(view: JobView) {
     queryKey: ['forecast', view.id, ...stands],
     enabled: !view.behind,
     placeholderData: (before: Schemas['Forecast'] | undefined) => before,
-    queryFn: () => answered<Schemas['Forecast']>(client.GET('/api/jobs/{number}/forecast', { params: { path: { number: view.id } } })),
+    queryFn: () =>
+      answered<Schemas['Forecast']>(
+        client.GET('/api/jobs/{number}/forecast', { params: { path: { number: view.id } } }),
+      ),
   })
 }
 
 export function useWorkshop() {
-  return useQuery({ queryKey: ['workshop'], queryFn: () => answered<Schemas['WorkshopView']>(client.GET('/api/workshop')) })
+  return useQuery({
+    queryKey: ['workshop'],
+    queryFn: () => answered<Schemas['WorkshopView']>(client.GET('/api/workshop')),
+  })
 }
 
 export function useSetWorkshop() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (body: Schemas['Workshop']) => answered<Schemas['WorkshopView']>(client.PUT('/api/workshop', { body }), 'writing'),
+    mutationFn: (body: Schemas['Workshop']) =>
+      answered<Schemas['WorkshopView']>(client.PUT('/api/workshop', { body }), 'writing'),
     onSuccess: (view) => {
       queries.setQueryData(['workshop'], view)
       void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'workshop' })
@@ -327,7 +391,11 @@ export function useSetWorkshop() {
 export function useSetMark() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (picture: Blob | null) => answered<Schemas['WorkshopView']>(client.PUT('/api/workshop/mark', asPicture(picture ?? new Blob([], { type: 'image/png' }))), 'writing'),
+    mutationFn: (picture: Blob | null) =>
+      answered<Schemas['WorkshopView']>(
+        client.PUT('/api/workshop/mark', asPicture(picture ?? new Blob([], { type: 'image/png' }))),
+        'writing',
+      ),
     onSuccess: (view) => queries.setQueryData(['workshop'], view),
   })
 }
@@ -349,7 +417,10 @@ export function useFamilies() {
 }
 
 export function useVehicles() {
-  return useQuery({ queryKey: ['vehicles'], queryFn: () => answered<Schemas['KnownVehicle'][]>(client.GET('/api/vehicles')) })
+  return useQuery({
+    queryKey: ['vehicles'],
+    queryFn: () => answered<Schemas['KnownVehicle'][]>(client.GET('/api/vehicles')),
+  })
 }
 
 /** What typed codes say, before a job is started; nothing while they cannot be read yet. */

@@ -1,5 +1,5 @@
 /** Keys of requests that add something: sent again with the same key, nothing is added twice. */
-import { forget, keep, kept } from '../model/kept'
+import { forget, keep, kept } from '../shared/browserStore'
 
 interface Attempt {
   body: string

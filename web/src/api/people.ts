@@ -1,23 +1,30 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { answered, client, type Schemas } from './client'
-import { attended, spanOf } from '../model/attended'
-import { forgetBegun } from '../model/kept'
-import { forgetViews } from '../model/persisted'
-import { who } from '../model/who'
+import { attended, spanOf } from '../people/attended'
+import { forgetBegun } from '../shared/browserStore'
+import { forgetViews } from '../shared/offlineViews'
+import { who } from '../people/who'
 
 export type Here = Schemas['Here']
 const ACCOUNTS = ['accounts']
 
 /** Who works with this page, and how people come in. */
 export function useHere() {
-  return useQuery({ queryKey: ['here'], staleTime: 60_000, queryFn: () => answered<Here>(client.GET('/api/people/here')) })
+  return useQuery({
+    queryKey: ['here'],
+    staleTime: 60_000,
+    queryFn: () => answered<Here>(client.GET('/api/people/here')),
+  })
 }
 
 /** Where the server no longer knows who this is, the page asks it who is here. */
 export function useAskedAnew(): void {
   const queries = useQueryClient()
-  useEffect(() => who.subscribe(() => void (who.asked() && queries.invalidateQueries({ queryKey: ['here'] }))), [queries])
+  useEffect(
+    () => who.subscribe(() => void (who.asked() && queries.invalidateQueries({ queryKey: ['here'] }))),
+    [queries],
+  )
 }
 
 /** Say to the server that someone works with this page, whatever page it is and whether or not it asks for anything. */
@@ -54,9 +61,12 @@ function useComing<T>(send: (input: T) => Promise<Here>) {
   })
 }
 
-export const usePick = () => useComing((person: number) => answered<Here>(client.POST('/api/people/pick', { body: { person } }), 'writing'))
-export const useNewName = () => useComing((name: string) => answered<Here>(client.POST('/api/people/new', { body: { name } }), 'writing'))
-export const useSignIn = () => useComing((body: Schemas['SignIn']) => answered<Here>(client.POST('/api/people/sign-in', { body }), 'writing'))
+export const usePick = () =>
+  useComing((person: number) => answered<Here>(client.POST('/api/people/pick', { body: { person } }), 'writing'))
+export const useNewName = () =>
+  useComing((name: string) => answered<Here>(client.POST('/api/people/new', { body: { name } }), 'writing'))
+export const useSignIn = () =>
+  useComing((body: Schemas['SignIn']) => answered<Here>(client.POST('/api/people/sign-in', { body }), 'writing'))
 export const useSignOut = () =>
   useComing(async () => {
     const here = await answered<Here>(client.POST('/api/people/sign-out'), 'writing')
@@ -68,7 +78,8 @@ export const useSignOut = () =>
 export type Account = Schemas['Account']
 
 /** Everyone's accounts; for a foreman only. */
-export const useAccounts = () => useQuery({ queryKey: ACCOUNTS, queryFn: () => answered<Account[]>(client.GET('/api/people/accounts')), retry: false })
+export const useAccounts = () =>
+  useQuery({ queryKey: ACCOUNTS, queryFn: () => answered<Account[]>(client.GET('/api/people/accounts')), retry: false })
 
 function useAccountWrite<T>(send: (input: T) => Promise<Account[]>) {
   const queries = useQueryClient()
@@ -81,7 +92,22 @@ function useAccountWrite<T>(send: (input: T) => Promise<Account[]>) {
   })
 }
 
-export const useAddAccount = () => useAccountWrite((body: Schemas['NewAccount']) => answered<Account[]>(client.POST('/api/people/accounts', { body }), 'writing'))
+export const useAddAccount = () =>
+  useAccountWrite((body: Schemas['NewAccount']) =>
+    answered<Account[]>(client.POST('/api/people/accounts', { body }), 'writing'),
+  )
 export const useChangeAccount = () =>
-  useAccountWrite(({ id, ...body }: Partial<Schemas['AccountChange']> & { id: number }) => answered<Account[]>(client.PATCH('/api/people/accounts/{person}', { params: { path: { person: id } }, body: { role: null, open: null, password: null, ...body } }), 'writing'))
-export const useOwnPassword = () => useMutation({ mutationFn: (body: Schemas['OwnPassword']) => answered<undefined>(client.POST('/api/people/accounts/password', { body }), 'writing') })
+  useAccountWrite(({ id, ...body }: Partial<Schemas['AccountChange']> & { id: number }) =>
+    answered<Account[]>(
+      client.PATCH('/api/people/accounts/{person}', {
+        params: { path: { person: id } },
+        body: { role: null, open: null, password: null, ...body },
+      }),
+      'writing',
+    ),
+  )
+export const useOwnPassword = () =>
+  useMutation({
+    mutationFn: (body: Schemas['OwnPassword']) =>
+      answered<undefined>(client.POST('/api/people/accounts/password', { body }), 'writing'),
+  })

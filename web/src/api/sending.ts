@@ -1,6 +1,6 @@
 import { type QueryClient, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
-import { done, othersWaiting, putOff, recall, type Waiting, waiting } from '../model/outbox'
+import { done, othersWaiting, putOff, recall, type Waiting, waiting } from '../shared/outbox'
 import { answered, client, type JobView, Refused, saidNo, type Taken } from './client'
 
 /** A reading that is kept on this device, and waits. */
@@ -70,10 +70,14 @@ async function sendAll(queries: QueryClient, me: number | undefined): Promise<vo
 /** One that the server does not take after all is told with its job, value and all. */
 function refusedLater(queries: QueryClient, item: Waiting, error: Refused): void {
   const value = 'value' in item.body ? JSON.stringify(item.body.value) : ''
-  queries.setQueryData<JobView>(['job', item.job], (view) => view && { ...view, notTaken: `${value} was not taken: ${error.message}` })
+  queries.setQueryData<JobView>(
+    ['job', item.job],
+    (view) => view && { ...view, notTaken: `${value} was not taken: ${error.message}` },
+  )
 }
 
 async function alone(work: () => Promise<void>): Promise<void> {
-  if ('locks' in navigator) await navigator.locks.request('dianoia-outbox', { ifAvailable: true }, (lock) => (lock ? work() : undefined))
+  if ('locks' in navigator)
+    await navigator.locks.request('dianoia-outbox', { ifAvailable: true }, (lock) => (lock ? work() : undefined))
   else await work()
 }

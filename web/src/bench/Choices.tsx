@@ -1,9 +1,17 @@
 import { useEffect } from 'react'
-import { typing } from '../parts/Keys'
-import { say } from '../model/vocabulary'
+import { typing } from '../shared/Keys'
+import { say } from '../shared/vocabulary'
 
 /** What was seen, each one touch, or its number on the keyboard. */
-export function Choices({ names, onTake, busy }: { names: readonly string[]; onTake: (value: string) => void; busy: boolean }) {
+export function Choices({
+  names,
+  onTake,
+  busy,
+}: {
+  names: readonly string[]
+  onTake: (value: string) => void
+  busy: boolean
+}) {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       const name = /^Digit[1-9]$/.test(event.code) ? names[Number(event.code.slice(-1)) - 1] : undefined
@@ -18,7 +26,9 @@ export function Choices({ names, onTake, busy }: { names: readonly string[]; onT
     <div className="choices" role="group" aria-label="What was seen">
       {names.map((name, index) => (
         <button key={name} type="button" disabled={busy} onClick={() => onTake(name)} className={`choice ${name}`}>
-          <span className="key" aria-hidden="true">{index + 1}</span>
+          <span className="key" aria-hidden="true">
+            {index + 1}
+          </span>
           {say(name)}
         </button>
       ))}

@@ -4,7 +4,14 @@ import type { EntryProps } from './measures/kind'
 import { writingElsewhere } from './writing'
 
 /** Several figures of one picture: a scope's screen, a recording. */
-export function Figures({ of, labels, draft, dispatch, onTake, busy }: EntryProps & { of: 'scope' | 'trace'; labels: Record<string, string> }) {
+export function Figures({
+  of,
+  labels,
+  draft,
+  dispatch,
+  onTake,
+  busy,
+}: EntryProps & { of: 'scope' | 'trace'; labels: Record<string, string> }) {
   const typed = draft[of] as Record<string, string>
   const form = useRef<HTMLFormElement>(null)
   const spot = `${of} ${draft.red} ${draft.black} ${draft.signal}`
@@ -24,7 +31,11 @@ export function Figures({ of, labels, draft, dispatch, onTake, busy }: EntryProp
       {Object.entries(labels).map(([name, label]) => (
         <label key={name}>
           {label}
-          <Input className="figure" value={typed[name] ?? ''} onChange={(event) => dispatch({ type: 'figure', of, name, value: event.target.value })} />
+          <Input
+            className="figure"
+            value={typed[name] ?? ''}
+            onChange={(event) => dispatch({ type: 'figure', of, name, value: event.target.value })}
+          />
         </label>
       ))}
       <Button type="primary" htmlType="submit" disabled={busy}>

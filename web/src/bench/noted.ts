@@ -1,4 +1,4 @@
-import { typedNumber } from '../model/typed'
+import { typedNumber } from '../shared/typed'
 
 /** Figures that are counted or timed: numbers, not text with a unit. */
 const COUNTED = ['switches_per_min', 'first_activity_s', 'rise_s', 'delay_s']

@@ -1,6 +1,6 @@
 import { Typed } from '../Typed'
 import type { EntryProps, Kind } from './kind'
-import { vocabulary } from '../../model/vocabulary'
+import { vocabulary } from '../../shared/vocabulary'
 
 function Entry(props: EntryProps) {
   return <Typed {...props} padded unit={vocabulary().units.current ?? ''} />

@@ -1,7 +1,7 @@
 import { Segmented } from 'antd'
 import { Picked } from '../Picked'
 import type { EntryProps, Kind } from './kind'
-import { say } from '../../model/vocabulary'
+import { say } from '../../shared/vocabulary'
 
 function Entry(props: EntryProps) {
   return <Picked field="target" options={props.view.choices.looks} between={<Place {...props} />} {...props} />
@@ -24,6 +24,6 @@ function Place({ view, draft, dispatch }: EntryProps) {
 /** What was looked at. */
 export const inspect: Kind = {
   Entry, byHand: true,
-  from: (proposed) => ({ place: String(proposed.at ?? ''), at: '' }),
+  from: (proposed) => ({ place: typeof proposed.at === 'string' ? proposed.at : '', at: '' }),
   own: (draft) => ({ target: draft.target, ...(draft.place ? { at: draft.place } : {}) }),
 } // prettier-ignore

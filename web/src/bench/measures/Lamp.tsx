@@ -1,7 +1,7 @@
 import { Choices } from '../Choices'
 import { LampSize, Toggle } from '../Toggle'
 import type { EntryProps, Kind } from './kind'
-import { vocabulary } from '../../model/vocabulary'
+import { vocabulary } from '../../shared/vocabulary'
 
 function Entry({ onTake, busy }: EntryProps) {
   return <Choices names={vocabulary().lights} onTake={onTake} busy={busy} />
@@ -12,7 +12,11 @@ function Beside({ draft, lamps, set }: Parameters<NonNullable<Kind['Beside']>>[0
     <>
       <LampSize draft={draft} lamps={lamps} set={set} />
       <Toggle label="LED tester" on={draft.kind === 'led'} onChange={(on) => set({ kind: on ? 'led' : null })} />
-      <Toggle label="in place of heater" on={draft.in_place_of === 'heater'} onChange={(on) => set({ in_place_of: on ? 'heater' : null })} />
+      <Toggle
+        label="in place of heater"
+        on={draft.in_place_of === 'heater'}
+        onChange={(on) => set({ in_place_of: on ? 'heater' : null })}
+      />
     </>
   )
 }

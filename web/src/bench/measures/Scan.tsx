@@ -2,7 +2,7 @@ import { Select } from 'antd'
 import { Choices } from '../Choices'
 import { Typed } from '../Typed'
 import type { EntryProps, Kind } from './kind'
-import { say } from '../../model/vocabulary'
+import { say } from '../../shared/vocabulary'
 
 function Entry(props: EntryProps) {
   const { view, draft, onTake, busy } = props
@@ -21,7 +21,13 @@ function PidSelect({ view, draft, dispatch }: EntryProps) {
   const listed = view.choices.scans.map((item) => item.pid as string)
   const pids = listed.includes(draft.pid) ? listed : [draft.pid, ...listed]
   return (
-    <Select value={draft.pid} onChange={(pid: string) => dispatch({ type: 'set', change: { pid, value: '' } })} aria-label="Scan value" className="pid" options={pids.map((pid) => ({ value: pid, label: say(pid) }))} />
+    <Select
+      value={draft.pid}
+      onChange={(pid: string) => dispatch({ type: 'set', change: { pid, value: '' } })}
+      aria-label="Scan value"
+      className="pid"
+      options={pids.map((pid) => ({ value: pid, label: say(pid) }))}
+    />
   )
 }
 

@@ -1,7 +1,7 @@
 import { Figures } from '../Figures'
 import { noted } from '../noted'
 import type { EntryProps, Kind } from './kind'
-import { say } from '../../model/vocabulary'
+import { say } from '../../shared/vocabulary'
 
 const ON_SCREEN = ['high', 'low', 'duty_low', 'frequency']
 

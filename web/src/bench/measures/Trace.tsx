@@ -3,7 +3,7 @@ import { Figures } from '../Figures'
 import { noted } from '../noted'
 import { EMPTY } from '../reading'
 import type { EntryProps, Kind } from './kind'
-import { say } from '../../model/vocabulary'
+import { say } from '../../shared/vocabulary'
 
 /** The figures read off a recording of one scan value. */
 function Entry(props: EntryProps) {
@@ -12,13 +12,21 @@ function Entry(props: EntryProps) {
   const chosen = offered.find((item) => item.signal === draft.signal)
   const unit = chosen?.unit ? `, ${chosen.unit}` : ''
   const labels = Object.fromEntries(
-    (chosen?.figures ?? (['min', 'max'] as const)).map((name) => [name, `${say(name)}${name === 'min' || name === 'max' ? unit : ''}`]),
+    (chosen?.figures ?? (['min', 'max'] as const)).map((name) => [
+      name,
+      `${say(name)}${name === 'min' || name === 'max' ? unit : ''}`,
+    ]),
   )
   return (
     <div className="picked">
       <Select
-        value={draft.signal} onChange={(signal: string) => dispatch({ type: 'set', change: { signal, trace: EMPTY.trace } })} aria-label="What was recorded"
-        options={[...new Set([...offered.map((item) => item.signal as string), draft.signal])].map((signal) => ({ value: signal, label: say(signal) }))}
+        value={draft.signal}
+        onChange={(signal: string) => dispatch({ type: 'set', change: { signal, trace: EMPTY.trace } })}
+        aria-label="What was recorded"
+        options={[...new Set([...offered.map((item) => item.signal as string), draft.signal])].map((signal) => ({
+          value: signal,
+          label: say(signal),
+        }))}
       />
       <Figures of="trace" labels={labels} {...props} />
     </div>

@@ -1,7 +1,7 @@
 import { Typed } from '../Typed'
 import { LampSize, Toggle } from '../Toggle'
 import type { EntryProps, Kind } from './kind'
-import { vocabulary } from '../../model/vocabulary'
+import { vocabulary } from '../../shared/vocabulary'
 
 function Entry(props: EntryProps) {
   return <Typed {...props} padded unit={vocabulary().units.voltage ?? ''} />

@@ -1,7 +1,7 @@
 /** What a measurement is at the bench: one file each, listed in `index.ts`. */
 import type { Dispatch, FC } from 'react'
 import type { JobView } from '../../api/client'
-import type { Action } from '../../model/draft'
+import type { Action } from '../draft'
 import type { Choices, Draft } from '../reading'
 
 export interface EntryProps {
