@@ -8,24 +8,51 @@ import { Switch, Toggle } from './Toggle'
 import { ClearedClock } from './ClearedClock'
 import { say } from '../shared/vocabulary'
 
+/** What each control of the state is given. has: fields that apply; differs: those that are not as proposed. */
+interface Controls {
+  draft: Draft
+  view: JobView
+  has: ReadonlySet<string>
+  differs: readonly string[]
+  set: (change: Partial<Draft>) => void
+}
+
 /** All that the reading will be stored with: pre-set by the proposal, corrected by one touch, and nothing beside it. */
-export function StateStrip({
-  draft,
-  dispatch,
-  view,
-  words,
-}: {
+export function StateStrip(props: {
   draft: Draft
   dispatch: Dispatch<Action>
   view: JobView
   words: (point: string) => string
 }) {
-  const has = applying(draft, view.choices.state)
-  const differs = differing(draft, view.choices.state)
-  const { Beside } = KINDS[draft.measure]
+  const { draft, dispatch, view, words } = props
   const set = (change: Partial<Draft>) => dispatch({ type: 'set', change })
+  const has = applying(draft, view.choices.state)
+  const controls: Controls = { draft, view, set, has, differs: differing(draft, view.choices.state) }
+  const { Beside } = KINDS[draft.measure]
   return (
     <div className="state-strip" role="group" aria-label="State of the vehicle">
+      <Switches {...controls} />
+      <AskedFigures {...controls} />
+      {has.has('of') && <Part said={draft.of} offered={view.choices.others} onChange={(of) => set({ of })} />}
+      {has.has('jumper') && draft.jumper.length === 2 && (
+        <Button className="toggle" aria-pressed onClick={() => set({ jumper: [] })} title="Take the bridge away">
+          {words(draft.jumper[0])} bridged to {words(draft.jumper[1])}
+        </Button>
+      )}
+      <Toggles {...controls} />
+      {has.has('codes_cleared') && draft.codes_cleared && <ClearedClock job={view.id} seconds={view.latch_window_s} />}
+      {Beside && <Beside draft={draft} lamps={view.choices.lamps} set={set} />}
+      <Note value={draft.note} onChange={(note) => dispatch({ type: 'note', change: { note } })} />
+      {has.has('with') && (
+        <Conditions said={draft.with} offered={fitting(draft, view.choices)} onChange={(said) => set({ with: said })} />
+      )}
+    </div>
+  )
+}
+
+function Switches({ draft, set, has, differs }: Controls) {
+  return (
+    <>
       {has.has('key') && (
         <Switch
           label="Key"
@@ -40,98 +67,63 @@ export function StateStrip({
           label="Plug"
           differs={differs.includes('connector')}
           value={draft.connector}
-          options={[
-            ['mated', 'in'],
-            ['unplugged', 'apart'],
-          ]}
+          options={PLUG}
           onChange={(connector) => set({ connector: connector as Draft['connector'] })}
         />
       )}
-      {has.has('rpm') && (
-        <Asked label="rpm" name="Engine speed in 1/min" unit="rpm" value={draft.rpm} onChange={(rpm) => set({ rpm })} />
-      )}
-      {has.has('fed_v') && (
-        <Short
-          label="fed V"
-          value={draft.fed_v}
-          name="Volts fed to the signal wire"
-          onChange={(fed_v) => set({ fed_v })}
-        />
-      )}
-      {has.has('of') && <Part said={draft.of} offered={view.choices.others} onChange={(of) => set({ of })} />}
-      {has.has('jumper') && draft.jumper.length === 2 && (
-        <Button className="toggle" aria-pressed onClick={() => set({ jumper: [] })} title="Take the bridge away">
-          {words(draft.jumper[0])} bridged to {words(draft.jumper[1])}
-        </Button>
-      )}
-      {has.has('at_s') && (
-        <Asked
-          label="after … s"
-          name="Seconds since start"
-          unit="after s"
-          value={draft.at_s}
-          onChange={(at_s) => set({ at_s })}
-        />
-      )}
-      {has.has('coolant_c') && (
-        <Asked
-          label="coolant"
-          name="Coolant temperature in °C"
-          unit="coolant °C"
-          value={draft.coolant_c}
-          onChange={(coolant_c) => set({ coolant_c })}
-        />
-      )}
-      {has.has('sensor_c') && (
-        <Short
-          label="Element °C"
-          value={draft.sensor_c}
-          name="Element temperature in °C, or hot"
-          onChange={(sensor_c) => set({ sensor_c })}
-        />
-      )}
-      {has.has('module_connector') && (
-        <Toggle
-          label="ECM apart"
-          differs={differs.includes('module_connector')}
-          on={draft.module_connector === 'unplugged'}
-          onChange={(on) => set({ module_connector: on ? 'unplugged' : 'mated' })}
-        />
-      )}
-      {has.has('battery') && (
-        <Toggle
-          label="battery off"
-          differs={differs.includes('battery')}
-          on={draft.battery === 'disconnected'}
-          onChange={(on) => set({ battery: on ? 'disconnected' : 'connected' })}
-        />
-      )}
-      {has.has('others') && (
-        <Toggle
-          label="others unplugged"
-          differs={differs.includes('others')}
-          on={draft.others === 'unplugged'}
-          onChange={(on) => set({ others: on ? 'unplugged' : '' })}
-        />
-      )}
-      {has.has('codes_cleared') && (
-        <Toggle
-          label="cleared"
-          differs={differs.includes('codes_cleared')}
-          on={draft.codes_cleared}
-          onChange={(on) => set({ codes_cleared: on })}
-        />
-      )}
-      {has.has('codes_cleared') && draft.codes_cleared && <ClearedClock job={view.id} seconds={view.latch_window_s} />}
-      {Beside && <Beside draft={draft} lamps={view.choices.lamps} set={set} />}
-      <Note value={draft.note} onChange={(note) => dispatch({ type: 'note', change: { note } })} />
-      {has.has('with') && (
-        <Conditions said={draft.with} offered={fitting(draft, view.choices)} onChange={(said) => set({ with: said })} />
-      )}
-    </div>
+    </>
   )
 }
 
+/** Figures of the state that are asked for by a touch. */
+const ASKED = [
+  { field: 'rpm', label: 'rpm', name: 'Engine speed in 1/min', unit: 'rpm' },
+  { field: 'at_s', label: 'after … s', name: 'Seconds since start', unit: 'after s' },
+  { field: 'coolant_c', label: 'coolant', name: 'Coolant temperature in °C', unit: 'coolant °C' },
+] as const
+/** Figures of the state that stand there. */
+const STANDING = [
+  { field: 'fed_v', label: 'fed V', name: 'Volts fed to the signal wire' },
+  { field: 'sensor_c', label: 'Element °C', name: 'Element temperature in °C, or hot' },
+] as const
+
+function AskedFigures({ draft, set, has }: Controls) {
+  return (
+    <>
+      {ASKED.filter(({ field }) => has.has(field)).map(({ field, ...says }) => (
+        <Asked key={field} {...says} value={draft[field]} onChange={(text) => set({ [field]: text })} />
+      ))}
+      {STANDING.filter(({ field }) => has.has(field)).map(({ field, ...says }) => (
+        <Short key={field} {...says} value={draft[field]} onChange={(text) => set({ [field]: text })} />
+      ))}
+    </>
+  )
+}
+
+/** What is either so or not: the field, its name, and its two values. */
+const EITHER = [
+  { field: 'module_connector', label: 'ECM apart', on: 'unplugged', off: 'mated' },
+  { field: 'battery', label: 'battery off', on: 'disconnected', off: 'connected' },
+  { field: 'others', label: 'others unplugged', on: 'unplugged', off: '' },
+  { field: 'codes_cleared', label: 'cleared', on: true, off: false },
+] as const
+
+function Toggles({ draft, set, has, differs }: Controls) {
+  return EITHER.filter(({ field }) => has.has(field)).map(({ field, label, on, off }) => (
+    <Toggle
+      key={field}
+      label={label}
+      differs={differs.includes(field)}
+      on={draft[field] === on}
+      onChange={(now) => set({ [field]: now ? on : off })}
+    />
+  ))
+}
+
+const PLUG: [string, string][] = [
+  ['mated', 'in'],
+  ['unplugged', 'apart'],
+]
 const KEYS: [string, string][] = [['off', 'off'], ['on', 'on'], ['running', 'running'], ['cranking', 'crank']] // prettier-ignore
 
 /** Conditions that can show at the points at hand; a scan value shows them all. */

@@ -2,7 +2,7 @@ import { Input, Select } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Decoded } from '../api/client'
-import { useCodeBook } from '../api/jobs'
+import { useCodeBook } from '../api/reference'
 import { Corner } from '../shared/Corner'
 import { Problem } from '../shared/Problem'
 

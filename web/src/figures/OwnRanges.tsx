@@ -1,5 +1,4 @@
-import { Button, Input, Select } from 'antd'
-import { type SubmitEvent, useState } from 'react'
+import { Button, Form, Input, Select } from 'antd'
 import type { JobView, Probe, Schemas } from '../api/client'
 import { useChangeJob } from '../api/jobs'
 import { Problem } from '../shared/Problem'
@@ -13,20 +12,8 @@ const WITH_RANGE = ['voltage', 'resistance', 'current', 'scan']
 export function OwnRanges({ view }: { view: JobView }) {
   const specs = view.case.specs ?? []
   const change = useChangeJob(view.id)
-  const offered = probes(view)
-  const [picked, setPicked] = useState(0)
-  const [range, setRange] = useState<[string, string]>(['', ''])
-  const [source, setSource] = useState('')
-  const add = (event: SubmitEvent) => {
-    event.preventDefault()
-    const probe = offered[picked]?.probe
-    if (!probe) return
-    const ends = range.map((text) => text.trim() || null)
-    change.mutate(
-      (now) => ({ specs: [...(now.case.specs ?? []), { ...probe, range: ends, source: source.trim() } as Spec] }),
-      { onSuccess: () => setRange(['', '']) },
-    )
-  }
+  const remove = (spec: Spec) =>
+    change.mutate((now) => ({ specs: (now.case.specs ?? []).filter((item) => !isSame(item, spec)) }))
   return (
     <section aria-label="Ranges of this vehicle">
       <h2>Ranges of this vehicle</h2>
@@ -41,58 +28,69 @@ export function OwnRanges({ view }: { view: JobView }) {
             <br />
             <span className="muted">{spec.source}</span>
           </span>
-          <Button
-            onClick={() =>
-              change.mutate((now) => ({
-                specs: (now.case.specs ?? []).filter((item) => JSON.stringify(item) !== JSON.stringify(spec)),
-              }))
-            }
-          >
-            Remove
-          </Button>
+          <Button onClick={() => remove(spec)}>Remove</Button>
         </div>
       ))}
-      <form className="spec-new" onSubmit={add}>
-        <div className="pair">
-          <span>For the reading</span>
-          <Select
-            aria-label="For the reading"
-            value={offered.length ? picked : undefined}
-            onChange={setPicked}
-            options={offered.map((item, index) => ({ value: index, label: item.label }))}
-          />
-        </div>
-        <div className="pair">
-          <span>From and to, with the unit</span>
-          <span className="ends">
-            <Input
-              className="figure"
-              value={range[0]}
-              aria-label="Range, from"
-              onChange={(event) => setRange([event.target.value, range[1]])}
-            />
-            <Input
-              className="figure"
-              value={range[1]}
-              aria-label="Range, to"
-              onChange={(event) => setRange([range[0], event.target.value])}
-            />
-          </span>
-        </div>
-        <label className="pair">
-          Where it comes from
-          <Input value={source} maxLength={300} onChange={(event) => setSource(event.target.value)} />
-        </label>
-        <Button
-          type="primary"
-          htmlType="submit"
-          disabled={offered.length === 0 || source.trim() === '' || (range[0].trim() === '' && range[1].trim() === '')}
-        >
-          Add the range
-        </Button>
-      </form>
+      <NewRange view={view} change={change} />
       {change.error && <Problem error={change.error} />}
     </section>
+  )
+}
+
+const isSame = (one: Spec, other: Spec) => JSON.stringify(one) === JSON.stringify(other)
+
+interface TypedRange {
+  picked: number
+  from?: string
+  to?: string
+  source?: string
+}
+
+function NewRange({ view, change }: { view: JobView; change: ReturnType<typeof useChangeJob> }) {
+  const offered = probes(view)
+  const [form] = Form.useForm<TypedRange>()
+  const typed = Form.useWatch([], form) as TypedRange | undefined
+  const complete = offered.length > 0 && typed?.source?.trim() && (typed.from?.trim() || typed.to?.trim())
+  const add = ({ picked, from, to, source }: TypedRange) => {
+    const probe = offered[picked]?.probe
+    if (!probe) return
+    const spec = { ...probe, range: [from?.trim() || null, to?.trim() || null], source: source?.trim() } as Spec
+    change.mutate((now) => ({ specs: [...(now.case.specs ?? []), spec] }), {
+      onSuccess: () => form.resetFields(['from', 'to']),
+    })
+  }
+  return (
+    <Form<TypedRange> form={form} className="spec-new" initialValues={{ picked: 0 }} onFinish={add}>
+      <div className="pair">
+        <span>For the reading</span>
+        <Form.Item name="picked" noStyle>
+          <Select
+            aria-label="For the reading"
+            options={offered.map((item, index) => ({ value: index, label: item.label }))}
+          />
+        </Form.Item>
+      </div>
+      <div className="pair">
+        <span>From and to, with the unit</span>
+        <span className="ends">
+          <Form.Item name="from" noStyle>
+            <Input className="figure" aria-label="Range, from" />
+          </Form.Item>
+          <Form.Item name="to" noStyle>
+            <Input className="figure" aria-label="Range, to" />
+          </Form.Item>
+        </span>
+      </div>
+      <label className="pair">
+        Where it comes from
+        <Form.Item name="source" noStyle>
+          <Input maxLength={300} />
+        </Form.Item>
+      </label>
+      <Button type="primary" htmlType="submit" disabled={!complete}>
+        Add the range
+      </Button>
+    </Form>
   )
 }
 

@@ -1,4 +1,4 @@
-import { Button, Form, Input, Modal, Popconfirm, Select, Table } from 'antd'
+import { Button, Form, Input, Modal, Popconfirm, Select, Table, type TableColumnsType } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { type Account, useAccounts, useAddAccount, useChangeAccount, useHere, useSignIn } from '../api/people'
@@ -74,6 +74,10 @@ function ForemanPassword({ name }: { name: string }) {
 function Accounts({ accounts, signing }: { accounts: Account[]; signing: boolean }) {
   const change = useChangeAccount()
   const [forWhom, setForWhom] = useState<Account>()
+  const askPassword = (item: Account) => {
+    change.reset()
+    setForWhom(item)
+  }
   return (
     <>
       {change.error && !forWhom && <Problem error={change.error} />}
@@ -82,89 +86,98 @@ function Accounts({ accounts, signing }: { accounts: Account[]; signing: boolean
         pagination={false}
         dataSource={accounts}
         rowClassName={(item) => (item.open ? '' : 'shut')}
-        columns={[
-          {
-            title: 'Name',
-            dataIndex: 'name',
-            width: '30%',
-            render: (name: string, item) => (item.open ? <strong>{name}</strong> : <span>{name}, left</span>),
-          },
-          {
-            title: 'Role',
-            dataIndex: 'role',
-            render: (role: Role, item) => (
-              <Select
-                aria-label={`What ${item.name} may do`}
-                value={role}
-                options={ROLES}
-                disabled={!item.open}
-                onChange={(chosen) => change.mutate({ id: item.id, role: chosen })}
-              />
-            ),
-          },
-          {
-            title: 'Last came in',
-            dataIndex: 'seen',
-            render: (seen: string | null) => <span className="figure">{seen ? when(seen) : 'never'}</span>,
-          },
-          {
-            title: '',
-            key: 'do',
-            align: 'right',
-            render: (_, item) => (
-              <span className="people-do">
-                {(signing || item.role === 'foreman') && item.open && (
-                  <Button
-                    onClick={() => {
-                      change.reset()
-                      setForWhom(item)
-                    }}
-                  >
-                    {item.password ? 'New password' : 'Give a password'}
-                  </Button>
-                )}
-                {item.open ? (
-                  <Popconfirm
-                    title={`${item.name} may no longer come in.`}
-                    description="What they measured stays, with their name."
-                    okText="Shut the account"
-                    onConfirm={() => change.mutate({ id: item.id, open: false })}
-                  >
-                    <Button>Shut</Button>
-                  </Popconfirm>
-                ) : (
-                  <Button onClick={() => change.mutate({ id: item.id, open: true })}>Open again</Button>
-                )}
-              </span>
-            ),
-          },
-        ]}
+        columns={columnsOf(change, signing, askPassword)}
       />
       <NewPerson signing={signing} />
-      <Modal
-        title={`New password for ${forWhom?.name ?? ''}`}
-        open={forWhom !== undefined}
-        footer={null}
-        destroyOnHidden
-        onCancel={() => setForWhom(undefined)}
-      >
-        <Form
-          layout="vertical"
-          onFinish={({ password }: { password: string }) =>
-            forWhom && change.mutate({ id: forWhom.id, password }, { onSuccess: () => setForWhom(undefined) })
-          }
-        >
-          <p className="muted">Their sessions end. At least ten characters; tell it to them in person.</p>
-          <Form.Item label="Password" name="password" rules={[{ required: true, message: 'Type a password.' }]}>
-            <Input.Password autoFocus autoComplete="new-password" />
-          </Form.Item>
-          {change.error && <Problem error={change.error} />}
-          <Button type="primary" htmlType="submit" loading={change.isPending}>
-            Set it
-          </Button>
-        </Form>
-      </Modal>
+      <PasswordDialog change={change} person={forWhom} onClose={() => setForWhom(undefined)} />
     </>
+  )
+}
+
+type Changing = ReturnType<typeof useChangeAccount>
+
+const columnsOf = (
+  change: Changing,
+  signing: boolean,
+  askPassword: (item: Account) => void,
+): TableColumnsType<Account> => [
+  {
+    title: 'Name',
+    dataIndex: 'name',
+    width: '30%',
+    render: (name: string, item) => (item.open ? <strong>{name}</strong> : <span>{name}, left</span>),
+  },
+  {
+    title: 'Role',
+    dataIndex: 'role',
+    render: (role: Role, item) => (
+      <Select
+        aria-label={`What ${item.name} may do`}
+        value={role}
+        options={ROLES}
+        disabled={!item.open}
+        onChange={(chosen) => change.mutate({ id: item.id, role: chosen })}
+      />
+    ),
+  },
+  {
+    title: 'Last came in',
+    dataIndex: 'seen',
+    render: (seen: string | null) => <span className="figure">{seen ? when(seen) : 'never'}</span>,
+  },
+  {
+    title: '',
+    key: 'do',
+    align: 'right',
+    render: (_, item) => (
+      <span className="people-do">
+        {(signing || item.role === 'foreman') && item.open && (
+          <Button onClick={() => askPassword(item)}>{item.password ? 'New password' : 'Give a password'}</Button>
+        )}
+        <OpenOrShut item={item} onOpen={(open) => change.mutate({ id: item.id, open })} />
+      </span>
+    ),
+  },
+]
+
+function OpenOrShut({ item, onOpen }: { item: Account; onOpen: (open: boolean) => void }) {
+  if (!item.open) return <Button onClick={() => onOpen(true)}>Open again</Button>
+  return (
+    <Popconfirm
+      title={`${item.name} may no longer come in.`}
+      description="What they measured stays, with their name."
+      okText="Shut the account"
+      onConfirm={() => onOpen(false)}
+    >
+      <Button>Shut</Button>
+    </Popconfirm>
+  )
+}
+
+function PasswordDialog(props: { change: Changing; person: Account | undefined; onClose: () => void }) {
+  const { change, person, onClose } = props
+  const set = ({ password }: { password: string }) => {
+    if (person) change.mutate({ id: person.id, password }, { onSuccess: onClose })
+  }
+  return (
+    <Modal
+      title={`New password for ${person?.name ?? ''}`}
+      open={person !== undefined}
+      footer={null}
+      destroyOnHidden
+      onCancel={onClose}
+    >
+      <Form layout="vertical" onFinish={set}>
+        <p className="muted">Their sessions end. At least ten characters; tell it to them in person.</p>
+        <Form.Item label="Password" name="password" rules={[{ required: true, message: 'Type a password.' }]}>
+          <Input.Password autoFocus autoComplete="new-password" />
+        </Form.Item>
+        {change.error && <Problem error={change.error} />}
+        <Button type="primary" htmlType="submit" loading={change.isPending}>
+          Set it
+        </Button>
+      </Form>
+    </Modal>
   )
 }
 

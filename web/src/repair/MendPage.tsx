@@ -1,13 +1,15 @@
 import { Empty } from 'antd'
 import { Link, useNavigate, useParams } from 'react-router'
-import type { JobView, Reading } from '../api/client'
-import { useAddReading, useJob } from '../api/jobs'
+import type { JobView, Probe, Reading } from '../api/client'
+import { useAddReading } from '../api/readings'
+import { useJob } from '../api/jobs'
 import { Boundary } from '../shared/Boundary'
 import { Corner } from '../shared/Corner'
 import { NoteRepair } from './NoteRepair'
 import { Problem } from '../shared/Problem'
 import { BeforeFitting } from '../shared/Gate'
-import { HandOver, Proof } from './Proof'
+import { HandOver } from './HandOver'
+import { Proof } from './Proof'
 import { RepairSteps } from './RepairSteps'
 import { JobProgress } from '../shared/JobProgress'
 import { Writers } from '../people/Writers'
@@ -24,26 +26,13 @@ export function MendPage() {
 
 function Mend({ view }: { view: JobView }) {
   const navigate = useNavigate()
-  const add = useAddReading(
-    view.id,
-    () => undefined,
-    () => undefined,
-  )
-  const { repair } = view.verdict
+  const nothing = () => undefined
+  const add = useAddReading(view.id, nothing, nothing)
   const act = (reading: Reading) => add.mutate(reading)
+  const toBench = (probe: Probe) => void navigate(`/jobs/${view.id}`, { state: { probe } })
   return (
     <main className="repair-page">
-      <header className="bench-head">
-        <Link to={`/jobs/${view.id}`} className="quiet">
-          ← Workbench
-        </Link>
-        <h1>
-          <span className="figure">{view.case.codes.map((item) => item.code).join(' ')}</span> {view.case.vehicle.label}
-          <span className="where">{view.where}</span>
-        </h1>
-        <JobProgress view={view} />
-        <Corner />
-      </header>
+      <Head view={view} />
       {add.error && <Problem error={add.error} />}
       <div className="repair-columns">
         <div className="repair-steps">
@@ -58,76 +47,114 @@ function Mend({ view }: { view: JobView }) {
           </Boundary>
         </div>
         <aside className="repair-proof" aria-busy={view.behind === 'working'}>
-          <section className="decision" role="status">
-            <h2>{view.told.title}</h2>
-            <p>{view.verdict.says}</p>
-            {view.behind === 'working' && <p className="working">Working out what follows…</p>}
-          </section>
-          <BeforeFitting view={view} onPick={(probe) => void navigate(`/jobs/${view.id}`, { state: { probe } })} />
-          {repair.done.map((item) => (
-            <p key={item.reading} className="did">
-              <strong>{item.says}</strong>
-              {item.part && (
-                <>
-                  {' '}
-                  <span className="figure">{item.part}</span>
-                </>
-              )}
-              <span className="muted gate-says">
-                {[
-                  item.early
-                    ? `before the decision stood${item.unproven.length ? `; not shown then: ${item.unproven.join('; ')}` : ''}`
-                    : item.found_by.length
-                      ? `found by reading ${item.found_by.map((place) => place + 1).join(', ')}`
-                      : '',
-                  item.reason,
-                ]
-                  .filter(Boolean)
-                  .join('. ')}
-              </span>
-            </p>
-          ))}
-          {repair.state === 'none' || repair.state === 'came-back' || view.verdict.components.length > 0 ? (
-            <Writers>
-              <NoteRepair view={view} onAct={act} primary={view.verdict.components.length > 0} />
-            </Writers>
-          ) : null}
-          {repair.proof.length > 0 && (
-            <>
-              <h3>
-                Proof: {repair.proof.filter((item) => item.by !== null && item.by !== undefined).length} of{' '}
-                {repair.proof.length}
-              </h3>
-              <Proof view={view} onTake={(probe) => void navigate(`/jobs/${view.id}`, { state: { probe } })} />
-              <p className="muted">
-                Clearing codes also erases freeze frames and sets all monitors back: note them before.{' '}
-                {repair.inspection}
-              </p>
-            </>
-          )}
-          {repair.may_come.length > 0 && (
-            <>
-              <h3>What may come next</h3>
-              <ul>
-                {repair.may_come.map((item) => (
-                  <li key={item.says}>
-                    {item.says} <span className="muted">{item.why}</span>
-                  </li>
-                ))}
-              </ul>
-            </>
-          )}
+          <Decision view={view} />
+          <BeforeFitting view={view} onPick={toBench} />
+          <Done view={view} onAct={act} />
+          <ProofOfIt view={view} onTake={toBench} />
+          <MayCome view={view} />
           <Writers>
             <WorkedTime view={view} />
             <HandOver view={view} onAct={act} />
           </Writers>
-          {repair.returns > 0 && (
-            <p className="muted">
-              Came back {repair.returns === 1 ? 'once' : `${repair.returns} times`} after a repair.
-            </p>
-          )}
+          <Returns count={view.verdict.repair.returns} />
         </aside>
       </div>
     </main>
   )
+}
+
+function Head({ view }: { view: JobView }) {
+  return (
+    <header className="bench-head">
+      <Link to={`/jobs/${view.id}`} className="quiet">
+        ← Workbench
+      </Link>
+      <h1>
+        <span className="figure">{view.case.codes.map((item) => item.code).join(' ')}</span> {view.case.vehicle.label}
+        <span className="where">{view.where}</span>
+      </h1>
+      <JobProgress view={view} />
+      <Corner />
+    </header>
+  )
+}
+
+function Decision({ view }: { view: JobView }) {
+  return (
+    <section className="decision" role="status">
+      <h2>{view.told.title}</h2>
+      <p>{view.verdict.says}</p>
+      {view.behind === 'working' && <p className="working">Working out what follows…</p>}
+    </section>
+  )
+}
+
+type DoneItem = JobView['verdict']['repair']['done'][number]
+
+/** What was mended so far, and the way to note more. */
+function Done({ view, onAct }: { view: JobView; onAct: (reading: Reading) => void }) {
+  const { repair, components } = view.verdict
+  const found = components.length > 0
+  return (
+    <>
+      {repair.done.map((item) => (
+        <p key={item.reading} className="did">
+          <strong>{item.says}</strong>
+          {item.part && <span className="figure"> {item.part}</span>}
+          <span className="muted gate-says">{[groundsOf(item), item.reason].filter(Boolean).join('. ')}</span>
+        </p>
+      ))}
+      {(repair.state === 'none' || repair.state === 'came-back' || found) && (
+        <Writers>
+          <NoteRepair view={view} onAct={onAct} primary={found} />
+        </Writers>
+      )}
+    </>
+  )
+}
+
+/** What a repair rested on. */
+function groundsOf(item: DoneItem): string {
+  if (!item.early) return item.found_by.length ? `found by reading ${item.found_by.map((at) => at + 1).join(', ')}` : ''
+  const missing = item.unproven.length ? `; not shown then: ${item.unproven.join('; ')}` : ''
+  return `before the decision stood${missing}`
+}
+
+function ProofOfIt({ view, onTake }: { view: JobView; onTake: (probe: Probe) => void }) {
+  const { proof, inspection } = view.verdict.repair
+  if (proof.length === 0) return null
+  const shown = proof.filter((item) => item.by !== null && item.by !== undefined).length
+  return (
+    <>
+      <h3>
+        Proof: {shown} of {proof.length}
+      </h3>
+      <Proof view={view} onTake={onTake} />
+      <p className="muted">
+        Clearing codes also erases freeze frames and sets all monitors back: note them before. {inspection}
+      </p>
+    </>
+  )
+}
+
+function MayCome({ view }: { view: JobView }) {
+  const { may_come } = view.verdict.repair
+  if (may_come.length === 0) return null
+  return (
+    <>
+      <h3>What may come next</h3>
+      <ul>
+        {may_come.map((item) => (
+          <li key={item.says}>
+            {item.says} <span className="muted">{item.why}</span>
+          </li>
+        ))}
+      </ul>
+    </>
+  )
+}
+
+function Returns({ count }: { count: number }) {
+  if (count === 0) return null
+  return <p className="muted">Came back {count === 1 ? 'once' : `${count} times`} after a repair.</p>
 }

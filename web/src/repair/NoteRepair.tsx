@@ -34,74 +34,49 @@ interface DialogProps {
   onClose: () => void
 }
 
+/** What is typed: the acts that are done, or the fault of a feed that was mended. */
+interface Typed {
+  chosen?: string[]
+  fault?: string
+  part?: string
+  note?: string
+}
+
+/** The entries that a repair comes to: one for each act. */
+function entriesOf(view: JobView, { chosen = [], fault, part, note }: Typed): Reading[] {
+  const said = { ...(part?.trim() ? { part: part.trim() } : {}), ...(note?.trim() ? { note: note.trim() } : {}) }
+  const mended = view.mends.find((item) => item.fault === fault)
+  const acts = mended ? [{ action: mended.action, of_fault: mended.fault }] : chosen.map((action) => ({ action }))
+  return acts.map((act) => ({ measure: 'act', ...act, value: 'done', ...said }) as Reading)
+}
+
 function Dialog({ view, title, early, onAct, onClose }: DialogProps) {
-  const [chosen, setChosen] = useState<string[]>([...view.acts])
-  const [fault, setFault] = useState('')
-  const [part, setPart] = useState('')
-  const [note, setNote] = useState('')
-  const said = { ...(part.trim() ? { part: part.trim() } : {}), ...(note.trim() ? { note: note.trim() } : {}) }
-  const act = () => {
-    const mended = view.mends.find((item) => item.fault === fault)
-    if (mended)
-      onAct({ measure: 'act', action: mended.action, of_fault: mended.fault, value: 'done', ...said } as Reading)
-    else for (const action of chosen) onAct({ measure: 'act', action, value: 'done', ...said } as Reading)
+  const [form] = Form.useForm<Typed>()
+  const typed = (Form.useWatch([], form) as Typed | undefined) ?? { chosen: [...view.acts] }
+  const incomplete = entriesOf(view, typed).length === 0 || (early && !typed.note?.trim())
+  const act = (done: Typed) => {
+    entriesOf(view, done).forEach(onAct)
     onClose()
   }
-  const wanted = view.verdict.gate.filter((item) => item.status === 'wanted')
-  const incomplete = (chosen.length === 0 && !fault) || (early && !note.trim())
   return (
     <Modal
       title={title}
       open
       onCancel={onClose}
-      onOk={act}
+      onOk={() => form.submit()}
       okText="Note it as done"
       okButtonProps={{ disabled: incomplete }}
       destroyOnHidden
     >
-      <Form layout="vertical" component={false}>
-        {early && wanted.length > 0 && (
-          <p>
-            Not shown yet: {wanted.map((item) => item.asks.toLowerCase()).join('; ')}. It is noted with the repair; the
-            proof afterwards is the same.
-          </p>
-        )}
-        {view.mends.length > 0 && (
-          <Form.Item label="Which fault was mended">
-            <Radio.Group
-              className="acts"
-              value={fault}
-              onChange={(event) => setFault(event.target.value as string)}
-              options={view.mends.map((item) => ({ value: item.fault, label: item.says }))}
-            />
-          </Form.Item>
-        )}
-        {view.mends.length === 0 && (
-          <Form.Item label="What is done">
-            <Checkbox.Group
-              className="acts"
-              value={chosen}
-              onChange={setChosen}
-              options={view.choices.repairs.map((value) => ({ value: value, label: say(value) }))}
-            />
-          </Form.Item>
-        )}
-        <Form.Item label="Part number fitted">
-          <Input
-            aria-label="Part number fitted"
-            className="figure"
-            value={part}
-            onChange={(event) => setPart(event.target.value)}
-            placeholder="as printed on it; empty for none"
-            maxLength={80}
-          />
+      <Form<Typed> form={form} layout="vertical" initialValues={{ chosen: [...view.acts] }} onFinish={act}>
+        {early && <NotShownYet gate={view.verdict.gate} />}
+        {view.mends.length > 0 ? <WhichFault view={view} /> : <WhatIsDone view={view} />}
+        <Form.Item label="Part number fitted" name="part">
+          <Input className="figure" placeholder="as printed on it; empty for none" maxLength={80} />
         </Form.Item>
-        <Form.Item label={early ? 'Why now' : 'Note'}>
+        <Form.Item label={early ? 'Why now' : 'Note'} name="note">
           <Input.TextArea
             autoFocus={early}
-            aria-label={early ? 'Why now' : 'Note'}
-            value={note}
-            onChange={(event) => setNote(event.target.value)}
             placeholder={
               early ? 'The part is on the shelf, the bus leaves at six…' : 'Where the break was, how it was mended…'
             }
@@ -111,5 +86,32 @@ function Dialog({ view, title, early, onAct, onClose }: DialogProps) {
         </Form.Item>
       </Form>
     </Modal>
+  )
+}
+
+function NotShownYet({ gate }: { gate: JobView['verdict']['gate'] }) {
+  const wanted = gate.filter((item) => item.status === 'wanted')
+  if (wanted.length === 0) return null
+  return (
+    <p>
+      Not shown yet: {wanted.map((item) => item.asks.toLowerCase()).join('; ')}. It is noted with the repair; the proof
+      afterwards is the same.
+    </p>
+  )
+}
+
+function WhichFault({ view }: { view: JobView }) {
+  return (
+    <Form.Item label="Which fault was mended" name="fault">
+      <Radio.Group className="acts" options={view.mends.map((item) => ({ value: item.fault, label: item.says }))} />
+    </Form.Item>
+  )
+}
+
+function WhatIsDone({ view }: { view: JobView }) {
+  return (
+    <Form.Item label="What is done" name="chosen">
+      <Checkbox.Group className="acts" options={view.choices.repairs.map((value) => ({ value, label: say(value) }))} />
+    </Form.Item>
   )
 }

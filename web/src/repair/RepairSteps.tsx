@@ -1,7 +1,7 @@
 import { Alert, Button, Checkbox, Image, Input, Upload } from 'antd'
 import { useState } from 'react'
 import type { JobView, Schemas } from '../api/client'
-import { useAddPhoto, useTick } from '../api/jobs'
+import { useAddPhoto, useTick } from '../api/repairs'
 import { Problem } from '../shared/Problem'
 
 type Step = Schemas['RepairSheet']['steps'][number]
@@ -10,13 +10,10 @@ type Step = Schemas['RepairSheet']['steps'][number]
 export function RepairSteps({ view }: { view: JobView }) {
   const tick = useTick(view.id)
   const photo = useAddPhoto(view.id)
-  const stands = new Map(view.ticks.map((item) => [item.step, item]))
-  const send = (step: Step, change: Partial<Schemas['Tick']>) => {
-    const now = stands.get(step.id)
-    tick.mutate({
-      step: step.id,
-      body: { done: change.done ?? now?.done ?? false, note: change.note ?? now?.note ?? '' },
-    })
+  const ticks = new Map(view.ticks.map((item) => [item.step, item]))
+  const send = (step: string, change: Partial<Schemas['Tick']>) => {
+    const now = ticks.get(step)
+    tick.mutate({ step, body: { done: change.done ?? now?.done ?? false, note: change.note ?? now?.note ?? '' } })
   }
   return (
     <>
@@ -27,64 +24,75 @@ export function RepairSteps({ view }: { view: JobView }) {
           <h2>
             {sheet.title}{' '}
             <span className="muted">
-              {sheet.steps.filter((step) => stands.get(step.id)?.done).length} of {sheet.steps.length}
+              {sheet.steps.filter((step) => ticks.get(step.id)?.done).length} of {sheet.steps.length}
             </span>
           </h2>
           <ol>
             {sheet.steps.map((step) => (
-              <li key={step.id} className={stands.get(step.id)?.done ? 'done' : ''}>
-                <Checkbox
-                  checked={stands.get(step.id)?.done ?? false}
-                  onChange={(event) => send(step, { done: event.target.checked })}
-                >
-                  {step.do}
-                </Checkbox>
-                {step.tools.length > 0 && <p className="muted">Tools: {step.tools.join(', ')}</p>}
-                {step.cautions.map((line) => (
-                  <p key={line} className="caution">
-                    {line}
-                  </p>
-                ))}
-                {step.stop && (
-                  <p className="stop">
-                    <strong>Stop:</strong> {step.stop}
-                  </p>
-                )}
-                <div className="step-photos">
-                  {(stands.get(step.id)?.photos ?? []).map((number) => (
-                    <Image key={number} height={72} alt={`Photo of: ${step.do}`} src={`/api/photos/${number}.jpg`} />
-                  ))}
-                  <Upload
-                    accept="image/*"
-                    showUploadList={false}
-                    beforeUpload={(file) => {
-                      photo.mutate({ step: step.id, photo: file })
-                      return false
-                    }}
-                  >
-                    <Button
-                      size="small"
-                      type="text"
-                      loading={photo.isPending && photo.variables.step === step.id}
-                      aria-label={`Photo of: ${step.do}`}
-                    >
-                      Photo
-                    </Button>
-                  </Upload>
-                </div>
-                {(stands.get(step.id)?.done || stands.get(step.id)?.note) && (
-                  <Note
-                    value={stands.get(step.id)?.note ?? ''}
-                    label={`Note: ${step.do}`}
-                    onSave={(note) => send(step, { note })}
-                  />
-                )}
-              </li>
+              <StepLine
+                key={step.id}
+                step={step}
+                tick={ticks.get(step.id)}
+                photo={photo}
+                onTick={(change) => send(step.id, change)}
+              />
             ))}
           </ol>
         </section>
       ))}
     </>
+  )
+}
+
+interface StepProps {
+  step: Step
+  tick: Schemas['Ticked'] | undefined
+  photo: ReturnType<typeof useAddPhoto>
+  onTick: (change: Partial<Schemas['Tick']>) => void
+}
+
+function StepLine({ step, tick, photo, onTick }: StepProps) {
+  return (
+    <li className={tick?.done ? 'done' : ''}>
+      <Checkbox checked={tick?.done ?? false} onChange={(event) => onTick({ done: event.target.checked })}>
+        {step.do}
+      </Checkbox>
+      {step.tools.length > 0 && <p className="muted">Tools: {step.tools.join(', ')}</p>}
+      {step.cautions.map((line) => (
+        <p key={line} className="caution">
+          {line}
+        </p>
+      ))}
+      {step.stop && (
+        <p className="stop">
+          <strong>Stop:</strong> {step.stop}
+        </p>
+      )}
+      <Photos step={step} numbers={tick?.photos ?? []} photo={photo} />
+      {(tick?.done || tick?.note) && (
+        <Note value={tick.note} label={`Note: ${step.do}`} onSave={(note) => onTick({ note })} />
+      )}
+    </li>
+  )
+}
+
+function Photos({ step, numbers, photo }: Pick<StepProps, 'step' | 'photo'> & { numbers: readonly number[] }) {
+  const add = (file: File) => {
+    photo.mutate({ step: step.id, photo: file })
+    return false // it is sent here, not by the upload itself
+  }
+  const sending = photo.isPending && photo.variables.step === step.id
+  return (
+    <div className="step-photos">
+      {numbers.map((number) => (
+        <Image key={number} height={72} alt={`Photo of: ${step.do}`} src={`/api/photos/${number}.jpg`} />
+      ))}
+      <Upload accept="image/*" showUploadList={false} beforeUpload={add}>
+        <Button size="small" type="text" loading={sending} aria-label={`Photo of: ${step.do}`}>
+          Photo
+        </Button>
+      </Upload>
+    </div>
   )
 }
 

@@ -1,6 +1,7 @@
 import { Select } from 'antd'
 import type { JobView, Schemas } from '../api/client'
-import { useChangeJob, usePresets } from '../api/jobs'
+import { useChangeJob } from '../api/jobs'
+import { usePresets } from '../api/reference'
 import { Problem } from './Problem'
 
 type Engine = Schemas['Engine']
