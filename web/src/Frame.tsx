@@ -1,5 +1,5 @@
 import { Alert, Button, ConfigProvider } from 'antd'
-import { useEffect, useState, useSyncExternalStore } from 'react'
+import { useMemo, useState, useSyncExternalStore } from 'react'
 import { Outlet } from 'react-router'
 import { useAskedAnew, useAttending, useHere } from './api/people'
 import { ClashAsked } from './shared/ClashAsked'
@@ -9,26 +9,34 @@ import { Keys } from './shared/Keys'
 import { SignInPage, WhoAsked } from './people/Who'
 import { keep, kept } from './shared/browserStore'
 import { notice } from './shared/notice'
-import { type Light, themeOf } from './theme'
+import { type Light, setPageLight, themeOf } from './theme'
 
 export interface FrameContext {
   light: Light
   setLight: (light: Light) => void
 }
 
+/** The light that was chosen here before; the page is in it before anything is drawn. */
+function firstLight(): Light {
+  const light = kept<Light>('light') ?? 'paper'
+  setPageLight(light)
+  return light
+}
+
 export function Frame() {
-  const [light, setLight] = useState<Light>(() => kept<Light>('light') ?? 'paper')
+  const [light, setLight] = useState(firstLight)
+  const look = useMemo(() => themeOf(light), [light])
   const change = (next: Light) => {
     keep('light', next)
+    setPageLight(next)
     setLight(next)
   }
   const here = useHere().data
   useSending(here?.me?.id)
   useAttending(here)
   useAskedAnew()
-  useEffect(() => document.documentElement.setAttribute('data-light', light), [light])
   return (
-    <ConfigProvider theme={themeOf(light)} virtual={false}>
+    <ConfigProvider theme={look} virtual={false}>
       <Notice />
       <WaitingBanner />
       <Keys />

@@ -1,7 +1,7 @@
 import '@fontsource/atkinson-hyperlegible/400.css'
 import '@fontsource/atkinson-hyperlegible/700.css'
 import '@fontsource/jetbrains-mono/500.css'
-import './styles.css'
+import './styles/index.css'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createRoot } from 'react-dom/client'
 import { registerSW } from 'virtual:pwa-register'
