@@ -7,6 +7,7 @@ import {
   persistQueryClientSubscribe,
 } from '@tanstack/react-query-persist-client'
 import { clear, createStore, get, set } from 'idb-keyval'
+import { orElse } from './orElse'
 
 const store = createStore('dianoia-views', 'views')
 const KEY = 'client'
@@ -26,10 +27,10 @@ const persister: Persister = {
     newest = client
     due ??= window.setTimeout(() => {
       due = undefined
-      void set(KEY, newest, store).catch(() => undefined)
+      void orElse(() => set(KEY, newest, store), undefined)
     }, EVERY_MS)
   },
-  restoreClient: () => get<PersistedClient>(KEY, store).catch(() => undefined),
+  restoreClient: () => orElse(() => get<PersistedClient>(KEY, store), undefined),
   removeClient: () => forgetViews(),
 }
 
@@ -54,7 +55,7 @@ export async function bringBack(queries: QueryClient): Promise<void> {
 export async function forgetViews(): Promise<void> {
   window.clearTimeout(due)
   due = undefined
-  await clear(store).catch(() => undefined)
+  await orElse(() => clear(store), undefined)
 }
 
 /** Keep the views from now on. */

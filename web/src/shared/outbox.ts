@@ -4,6 +4,7 @@
  */
 import { clear, createStore, del, entries, get, keys, set, update } from 'idb-keyval'
 import type { Reading } from '../api/client'
+import { orElse } from './orElse'
 import { signal } from './signal'
 
 /**
@@ -48,9 +49,9 @@ function storeOf(person: number) {
 
 /** What an earlier page of this device has left; a browser that keeps nothing has left nothing. me: who works with this page. */
 export async function recall(me: number | undefined): Promise<void> {
-  await apart().catch(() => undefined)
-  const names = await get<Record<number, string>>(NAMES, people).catch(() => undefined)
-  const mine = me === undefined ? [] : await entries<string, Waiting>(storeOf(me)).catch(() => [])
+  await orElse(apart, undefined)
+  const names = await orElse(() => get<Record<number, string>>(NAMES, people), undefined)
+  const mine = me === undefined ? [] : await orElse(() => entries<string, Waiting>(storeOf(me)), [])
   const here = waiting.now().filter((item) => item.person === me || unkept.has(item.key))
   const known = new Set(here.map((item) => item.key))
   const left = mine.map(([, item]) => ({ ...item, late: true })).filter((item) => !known.has(item.key))
@@ -61,7 +62,7 @@ export async function recall(me: number | undefined): Promise<void> {
 async function countOthers(names: Record<number, string>, me: number | undefined): Promise<OthersWaiting[]> {
   const others = Object.entries(names).filter(([person]) => Number(person) !== me)
   const counted = others.map(async ([person, name]) => {
-    const there = await keys(storeOf(Number(person))).catch(() => [])
+    const there = await orElse(() => keys(storeOf(Number(person))), [])
     return {
       person: Number(person),
       name,
@@ -94,7 +95,7 @@ export async function put(job: number, body: Reading, person: number, name: stri
     .join('')
   const item = { key: `${Date.now().toString(36)}-${count++}-${random}`, job, body, person, name, late: false }
   waiting.tell([...waiting.now(), item])
-  await keepIn(item).catch(() => unkept.add(item.key))
+  if (!(await orElse(() => keepIn(item).then(() => true), false))) unkept.add(item.key)
   return item
 }
 
@@ -108,7 +109,7 @@ export function putOff(item: Waiting): void {
 /** The server has it, or has refused it. */
 export async function done(item: Waiting): Promise<void> {
   waiting.tell(waiting.now().filter((other) => other.key !== item.key))
-  await del(placeOf(item), storeOf(item.person)).catch(() => undefined)
+  await orElse(() => del(placeOf(item), storeOf(item.person)), undefined)
 }
 
 const inOrder = (one: Waiting, other: Waiting) => {
