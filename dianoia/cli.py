@@ -144,9 +144,9 @@ def _benchmark(options: argparse.Namespace) -> str:
 
     if options.jobs < 0:
         raise refuse("--jobs", "a number of jobs, 0 or more", str(options.jobs))
-    from dianoia.bench.kept import Kept
+    from dianoia.bench.kept import KeptOutcomes
 
-    kept = Kept(options.keep)
+    kept = KeptOutcomes(options.keep)
     figures: dict[str, Any] = {"speed": dict(measure())}
     if options.jobs:
         from dianoia.bench.isolate import run

@@ -21,8 +21,8 @@ from dianoia.diagnosis.faults.subject import subject_of
 from dianoia.diagnosis.inference.belief import Belief, speaking
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import take_in
-from dianoia.diagnosis.inference.learn import Learnt, learn
-from dianoia.diagnosis.inference.loops import Drawing
+from dianoia.diagnosis.inference.learn import LearnedProposal, learn
+from dianoia.diagnosis.inference.loops import DrawSettings
 
 ROOT = Path(__file__).resolve().parents[1]
 OUT = ROOT / "tests" / "core" / "reference_belief.json"
@@ -52,14 +52,14 @@ def main(wanted: list[str]) -> None:
 
 def _worked_out(job: Job, name: str) -> dict[str, Any]:
     """Chances of one case."""
-    first = Engine(subject_of(job), Drawing(CHUNK, seed=FIRST_SEED))
+    first = Engine(subject_of(job), DrawSettings(CHUNK, seed=FIRST_SEED))
     belief = _weighed(first, job)
     learnt = learn(belief, belief.posterior())
     names, has = first.space.incidence
     chunks: list[tuple[float, Array, float]] = []
     while len(chunks) < MOST:
         number = len(chunks)
-        drawing = Drawing(CHUNK, learnt if number % 2 else Learnt(), FIRST_SEED + 1 + number)
+        drawing = DrawSettings(CHUNK, learnt if number % 2 else LearnedProposal(), FIRST_SEED + 1 + number)
         chunks.append(_chunk(Engine(first.subject, drawing), job, has))
         chances, error = _together(chunks)
         print(f"\r{name}: {len(chunks)} chunks, standard error {error:.4f} ", end="", file=sys.stderr, flush=True)

@@ -29,7 +29,7 @@ class JsonLines(logging.Formatter):
         return json.dumps(line, ensure_ascii=False)
 
 
-class Numbered:
+class RequestLog:
     """Middleware: numbers each request, says the number with the answer, and logs it with the time it took."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:

@@ -45,7 +45,7 @@ INSTALLED_APPS = [
     "ninja", "server.people", "server.commands", "server.ledger.apps.LedgerConfig",
 ]  # fmt: skip
 MIDDLEWARE = [
-    "server.logs.Numbered",
+    "server.logs.RequestLog",
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",

@@ -23,7 +23,7 @@ LET_IN_S = 5.0
 _MOST = 500
 
 
-class LetIn:
+class RecentSessions:
     """Sessions that were let in lately. Threads share it."""
 
     def __init__(self) -> None:
@@ -47,7 +47,7 @@ class LetIn:
             self._until = {}
 
 
-let_in = LetIn()
+let_in = RecentSessions()
 
 
 Start = Callable[..., Any]

@@ -7,14 +7,14 @@ from hypothesis import strategies as st
 
 from dianoia.case.measures.offered import choices
 from dianoia.case.points import FIXED
-from dianoia.diagnosis.planning.lookahead import Problem
+from dianoia.diagnosis.planning.lookahead import LookaheadProblem
 from dianoia.families.tables import FamilyRow
 
 HYPOTHESES = 6
 
 
 @st.composite
-def problems(draw: st.DrawFn) -> tuple[Problem, np.ndarray]:
+def problems(draw: st.DrawFn) -> tuple[LookaheadProblem, np.ndarray]:
     """Small problems of deterministic readings whose groups can all be told apart, and the hypotheses' chances."""
     options = draw(st.integers(2, 4))
     shown = np.array(draw(st.lists(st.lists(st.integers(0, 2), min_size=HYPOTHESES, max_size=HYPOTHESES),
@@ -33,7 +33,9 @@ def problems(draw: st.DrawFn) -> tuple[Problem, np.ndarray]:
     speaks[-1] = 3
     gate = np.array([draw(st.integers(0, 3)) for _ in range(3)])
     chance = np.array(draw(st.lists(st.floats(0.05, 1.0), min_size=HYPOTHESES, max_size=HYPOTHESES)))
-    return Problem(tables, speaks, price, group, gate, decide=np.full(3, 1 - 1e-9), seldom=0.0), chance / chance.sum()
+    return LookaheadProblem(
+        tables, speaks, price, group, gate, decide=np.full(3, 1 - 1e-9), seldom=0.0
+    ), chance / chance.sum()
 
 
 _VALUES = {

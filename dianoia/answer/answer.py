@@ -7,7 +7,7 @@ from dianoia.case.job import Job, job_of
 from dianoia.case.types import Case
 from dianoia.diagnosis.verdict.check import check
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
-from dianoia.diagnosis.verdict.told import Stage, Told, stage, told
+from dianoia.diagnosis.verdict.summary import Stage, VerdictSummary, stage, summarise
 from dianoia.diagnosis.verdict.types import Next, Verdict
 from dianoia.repair.acts import MENDS
 from dianoia.repair.repair import repair_of
@@ -65,9 +65,9 @@ def _next(item: ProofItem) -> Next:
     )
 
 
-def told_of(verdict: Answer, diagnosis: Diagnosis) -> Told:
+def summary_of(verdict: Answer, diagnosis: Diagnosis) -> VerdictSummary:
     """What is told of an answer: of a repaired job the state of its repair. diagnosis: that it comes from."""
-    found = told(verdict, diagnosis.weighed, diagnosis.before())
+    found = summarise(verdict, diagnosis.weighed, diagnosis.before())
     closed = verdict.repair.closed is not None
     steps = tuple(replace(step, state="done") for step in found.steps) if closed else found.steps
     return replace(found, title=verdict.repair.title or found.title, steps=steps)

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from dianoia.bench.field_work import FieldOutcome, Step, is_right, worked
+from dianoia.bench.field_work import FieldOutcome, FieldStep, is_right, worked
 from dianoia.bench.figures import share
 from dianoia.bench.kept import engine
 from dianoia.bench.lines import worked_through
@@ -87,7 +87,7 @@ def ends(items: Sequence[FieldOutcome]) -> Mapping[str, Any]:
     }
 
 
-def _right(step: Step, item: FieldOutcome) -> bool | None:
+def _right(step: FieldStep, item: FieldOutcome) -> bool | None:
     return is_right(step.decision, item.truth, item.faults, step.one_of)
 
 

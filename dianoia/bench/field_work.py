@@ -30,7 +30,7 @@ MAGNITUDES = 3
 
 
 @dataclass(frozen=True)
-class Step:
+class FieldStep:
     """Where the engine stood after a reading. right: its likeliest set is the truth; decision: its components, None for
     none; one_of: of a feed, the faults between its two points; wanted: what the gate still asked for where all that is at fault was
     certain.
@@ -72,14 +72,14 @@ class FieldOutcome:
     faults: tuple[str, ...]
     truth: tuple[str, ...]
     ordered: tuple[str, ...]
-    steps: tuple[Step, ...] = ()
+    steps: tuple[FieldStep, ...] = ()
     alarms: tuple[int, int] = (0, 0)
     honest: int = 0
     judged: Mapping[str, int] = field(default_factory=dict)
     planned: Planned | None = None
     tells: bool | None = None
     shown: bool = False
-    continued: Step | None = None
+    continued: FieldStep | None = None
     refitted: bool | None = None
     problem: str = ""
 
@@ -115,8 +115,8 @@ def _worked(job: Job, yard: Yard, bench: Bench, head: FieldOutcome) -> FieldOutc
         head, steps=tuple(steps), alarms=(len(alarms & set(honest)), len(alarms - set(honest))), honest=len(honest),
         judged=judged, planned=planned(job, yard, bench) if turn % PLANNED_EVERY == 0 else None,
         tells=tells(job, yard, bench) if turn % TOLD_EVERY == 0 else None, shown=_shown(diagnosis, job.truth),
-        continued=_continued(_Bay(case, deepcopy(yard), replace(bench, random=Random(job.number))), job.truth),
-        refitted=_refitted(diagnosis, _Bay(case, deepcopy(yard), replace(bench, random=Random(job.number))), job.truth),
+        continued=_continued(_EngineAtWork(case, deepcopy(yard), replace(bench, random=Random(job.number))), job.truth),
+        refitted=_refitted(diagnosis, _EngineAtWork(case, deepcopy(yard), replace(bench, random=Random(job.number))), job.truth),
     )  # fmt: skip
 
 
@@ -127,7 +127,7 @@ def _shown(diagnosis: Diagnosis, truth: frozenset[str]) -> bool:
     return all(item.status != "wanted" for item in checklist(held, components))
 
 
-def _continued(bay: "_Bay", truth: frozenset[str]) -> Step:
+def _continued(bay: "_EngineAtWork", truth: frozenset[str]) -> FieldStep:
     """Where the engine stands after at most so many readings that it proposes itself."""
     for _ in range(CONTINUED):
         diagnosis = bay.diagnosis()
@@ -138,7 +138,7 @@ def _continued(bay: "_Bay", truth: frozenset[str]) -> Step:
     return _stands(Diagnosis(job_of(bay.case), plan=False), truth)
 
 
-def _refitted(diagnosis: Diagnosis, bay: "_Bay", truth: frozenset[str]) -> bool | None:
+def _refitted(diagnosis: Diagnosis, bay: "_EngineAtWork", truth: frozenset[str]) -> bool | None:
     """Whether a good sensor that is condemned still is, once all is read that is read before fitting."""
     if "sensor" in truth or "sensor" not in (_decided(diagnosis.standing) or ()):
         return None
@@ -150,16 +150,16 @@ def _refitted(diagnosis: Diagnosis, bay: "_Bay", truth: frozenset[str]) -> bool 
     return "sensor" in (_decided(Diagnosis(job_of(bay.case), plan=False).standing) or ())
 
 
-def _step(case: Case, truth: frozenset[str]) -> Step:
+def _step(case: Case, truth: frozenset[str]) -> FieldStep:
     return _stands(Diagnosis(job_of(case), plan=False), truth)
 
 
-def _stands(diagnosis: Diagnosis, truth: frozenset[str]) -> Step:
+def _stands(diagnosis: Diagnosis, truth: frozenset[str]) -> FieldStep:
     standing = diagnosis.standing
     certain = bool(truth) and truth <= diagnosis.weighed.held.certain and not standing.decided
     wanted = tuple(item.row.shown[0] for item in standing.wanted) if certain else ()
     one_of = (*standing.found, *standing.found_one_of) if "feed" in standing.components else ()
-    return Step(round(standing.confidence, 4), standing.components == truth, _decided(standing), wanted, one_of)
+    return FieldStep(round(standing.confidence, 4), standing.components == truth, _decided(standing), wanted, one_of)
 
 
 def _decided(standing: Standing) -> tuple[str, ...] | None:
@@ -179,7 +179,7 @@ def is_right(
     decision: tuple[str, ...] | None, truth: tuple[str, ...], faults: tuple[str, ...] = (), one_of: tuple[str, ...] = ()
 ) -> bool | None:
     """Whether all that is to be mended is at fault; None where nothing is decided. Of a feed, whether the true fault is one of those
-    between its two points. faults: of the second car, by name; one_of: see ``Step``.
+    between its two points. faults: of the second car, by name; one_of: see ``FieldStep``.
     """
     if decision is None:
         return None
@@ -209,7 +209,7 @@ def tells(job: Job, yard: Yard, bench: Bench) -> bool:
 
 
 @dataclass
-class _Bay:
+class _EngineAtWork:
     """The engine at work on a car."""
 
     case: Case
@@ -262,7 +262,9 @@ def _mended_first(decision: tuple[str, ...], truth: frozenset[str]) -> list[str]
 
 def planned(job: Job, yard: Yard, bench: Bench) -> Planned:
     """The same car with the engine saying what to read, what to mend, and when the car is right."""
-    bay = _Bay(case_from_plain({**job.case, "readings": []}), deepcopy(yard), replace(bench, random=Random(job.number)))
+    bay = _EngineAtWork(
+        case_from_plain({**job.case, "readings": []}), deepcopy(yard), replace(bench, random=Random(job.number))
+    )
     first: bool | None = None
     at_first = (0.0, 0)
     vain = 0

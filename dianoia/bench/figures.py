@@ -6,12 +6,12 @@ from typing import Any
 
 import numpy as np
 
-from dianoia.bench.work import Outcome
+from dianoia.bench.work import WorkedJob
 
 BINS = 10
 
 
-def figures(outcomes: Sequence[Outcome]) -> Mapping[str, Any]:
+def figures(outcomes: Sequence[WorkedJob]) -> Mapping[str, Any]:
     """Shares of right, undecided and wrong ends; calibration; mean minutes and readings."""
     decided = [item for item in outcomes if item.named is not None]
     right = sum(item.right for item in outcomes)
@@ -33,7 +33,7 @@ def figures(outcomes: Sequence[Outcome]) -> Mapping[str, Any]:
     }
 
 
-def effort(outcomes: Sequence[Outcome]) -> Mapping[str, float]:
+def effort(outcomes: Sequence[WorkedJob]) -> Mapping[str, float]:
     """Mean simulated minutes and readings."""
     return {
         "mean_minutes": round(float(np.mean([item.minutes for item in outcomes])), 2),

@@ -8,33 +8,33 @@ from typing import Any, get_args
 
 from dianoia.bench.figures import effort, figures, share
 from dianoia.bench.jobs import GROUPS, simulated
-from dianoia.bench.kept import Kept, Run
-from dianoia.bench.work import Outcome, Worker
+from dianoia.bench.kept import BenchRun, KeptOutcomes
+from dianoia.bench.work import BenchTechnician, WorkedJob
 from dianoia.case.terms import Style
 
 #: Jobs given to a process at once.
 _PORTION = 10
 #: One job in so many is also worked in the fixed order of each style.
 STYLED = 10
-Order = tuple[Run, range]
+Order = tuple[BenchRun, range]
 
 
-def run(jobs: int, seed: int, kept: Kept) -> Mapping[str, Any]:
+def run(jobs: int, seed: int, kept: KeptOutcomes) -> Mapping[str, Any]:
     """Figures over ``jobs`` simulated jobs, spread evenly over the groups; progress goes to standard error.
 
     kept: where every worked job is written to; those that are there already are not worked again.
     """
-    outcomes = _worked(Run(jobs, seed, None), kept)
+    outcomes = _worked(BenchRun(jobs, seed, None), kept)
     styled = max(jobs // STYLED, 1)
     styles: dict[str, Any] = {}
     for style in get_args(Style):
-        found = _worked(Run(styled, seed + 1, style), kept)
+        found = _worked(BenchRun(styled, seed + 1, style), kept)
         styles[style] = {
             "jobs": len(found),
             "right": share(sum(item.right for item in found), len(found)),
             **effort(found),
         }
-    same = _worked(Run(styled, seed + 1, None), kept)
+    same = _worked(BenchRun(styled, seed + 1, None), kept)
     best = min(item["mean_minutes"] for item in styles.values())
     return {
         "all": figures(outcomes),
@@ -45,12 +45,12 @@ def run(jobs: int, seed: int, kept: Kept) -> Mapping[str, Any]:
     }  # fmt: skip
 
 
-def _grouped(outcomes: Sequence[Outcome], attribute: str) -> Mapping[str, Any]:
+def _grouped(outcomes: Sequence[WorkedJob], attribute: str) -> Mapping[str, Any]:
     names = dict.fromkeys(getattr(item, attribute) for item in outcomes)
     return {name: figures([item for item in outcomes if getattr(item, attribute) == name]) for name in names}
 
 
-def _worked(run: Run, kept: Kept) -> list[Outcome]:
+def _worked(run: BenchRun, kept: KeptOutcomes) -> list[WorkedJob]:
     outcomes = kept.of(run)
     with ProcessPoolExecutor(max_workers=os.cpu_count()) as pool:
         for found in pool.map(_portion, [(run, indices) for indices in portions(run.jobs, outcomes)]):
@@ -69,11 +69,11 @@ def portions(jobs: int, done: Container[int]) -> list[range]:
     return sorted(open_ones, key=lambda portion: (portion.start % per_group, portion.start))
 
 
-def _show(run: Run, done: int) -> None:
+def _show(run: BenchRun, done: int) -> None:
     print(f"\r{run.style or 'planner'}: {done} of {run.jobs} jobs ", end="", file=sys.stderr, flush=True)
 
 
-def _portion(order: Order) -> dict[int, Outcome]:
+def _portion(order: Order) -> dict[int, WorkedJob]:
     run, indices = order
     worked = simulated(run.jobs, run.seed, indices)
-    return {index: Worker(item, run.style).finish() for index, item in zip(indices, worked, strict=True)}
+    return {index: BenchTechnician(item, run.style).finish() for index, item in zip(indices, worked, strict=True)}

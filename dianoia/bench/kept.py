@@ -8,7 +8,7 @@ from pathlib import Path
 
 from pydantic import TypeAdapter, ValidationError
 
-from dianoia.bench.work import Outcome
+from dianoia.bench.work import WorkedJob
 from dianoia.errors import refuse
 
 _CORE = Path(__file__).parents[1]
@@ -28,7 +28,7 @@ _APART = (
 
 
 @dataclass(frozen=True)
-class Run:
+class BenchRun:
     """Which simulated jobs are worked and how. style: None by the planner, else in that style's fixed order."""
 
     jobs: int
@@ -39,15 +39,15 @@ class Run:
 @dataclass(frozen=True)
 class _Line:
     engine: str
-    run: Run
+    run: BenchRun
     index: int
-    outcome: Outcome
+    outcome: WorkedJob
 
 
 _AS_LINE = TypeAdapter(_Line)
 
 
-class Kept:
+class KeptOutcomes:
     """The outcomes in a file; none are kept without one.
 
     Raises RefusedInput where the file cannot be read and written, is not of this benchmark, or was written with another
@@ -63,11 +63,11 @@ class Kept:
                 "--keep", "a file that can be read and written", f"{path} ({problem.__class__.__name__})"
             ) from problem
 
-    def of(self, run: Run) -> dict[int, Outcome]:
+    def of(self, run: BenchRun) -> dict[int, WorkedJob]:
         """Index of the job -> its outcome."""
         return {line.index: line.outcome for line in self._lines if line.run == run}
 
-    def add(self, run: Run, outcomes: Mapping[int, Outcome]) -> None:
+    def add(self, run: BenchRun, outcomes: Mapping[int, WorkedJob]) -> None:
         """Write outcomes behind those that are there."""
         if self._path is None:
             return

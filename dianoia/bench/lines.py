@@ -14,7 +14,7 @@ from dianoia.bench.kept import engine
 from dianoia.errors import refuse
 
 
-class Numbered(Protocol):
+class NumberedOutcome(Protocol):
     """What came of a job."""
 
     @property
@@ -22,7 +22,7 @@ class Numbered(Protocol):
         """The job's number."""
 
 
-Item = TypeVar("Item", bound=Numbered)
+Item = TypeVar("Item", bound=NumberedOutcome)
 
 
 def worked_through(

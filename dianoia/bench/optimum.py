@@ -27,7 +27,7 @@ from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.loops import parts_of
 from dianoia.diagnosis.inference.predictions import Predictions
-from dianoia.diagnosis.planning.lookahead import Problem, State, choose
+from dianoia.diagnosis.planning.lookahead import LookaheadProblem, LookaheadState, choose
 
 #: The readings of the reduced problem.
 READINGS = (
@@ -65,7 +65,7 @@ def compare() -> Mapping[str, Any]:
     }  # fmt: skip
 
 
-def reduced(job: Job, engine: Engine, options: Sequence[Candidate]) -> tuple[Problem, Array]:
+def reduced(job: Job, engine: Engine, options: Sequence[Candidate]) -> tuple[LookaheadProblem, Array]:
     """The problem of a circuit's single faults with these readings, and the faults' chances."""
     space = engine.space
     rows = np.array([row for row, names in enumerate(space.faults) if len(names) == 1])
@@ -89,7 +89,7 @@ def reduced(job: Job, engine: Engine, options: Sequence[Candidate]) -> tuple[Pro
     positions = [None, *(after(item, None) for item in options)]
     price = np.array([[cost(item, position, prices) for item in options] for position in positions])
     group = np.array([groups.index(item) for item in components])
-    return Problem(
+    return LookaheadProblem(
         tables, speaks, price, group, gate, decide=np.full(len(groups), 1.0 - 1e-9), seldom=0.0
     ), space.prior[rows]
 
@@ -120,11 +120,11 @@ def _speaks(
 class Optimum:
     """Least expected minutes by dynamic programming over the states."""
 
-    def __init__(self, problem: Problem) -> None:
+    def __init__(self, problem: LookaheadProblem) -> None:
         self._problem = problem
         self._known: dict[tuple[bytes, int, int], float] = {}
 
-    def minutes(self, state: State) -> float:
+    def minutes(self, state: LookaheadState) -> float:
         """Least expected minutes to the decision, or until no reading tells anything."""
         if self._problem.decided(state):
             return 0.0
@@ -140,7 +140,7 @@ class Optimum:
         return self._known[key]
 
 
-def followed(problem: Problem, state: State, policy: Callable[[State], int]) -> float:
+def followed(problem: LookaheadProblem, state: LookaheadState, policy: Callable[[LookaheadState], int]) -> float:
     """Expected minutes when ``policy`` names every reading; -1 ends."""
     if problem.decided(state):
         return 0.0
@@ -151,8 +151,8 @@ def followed(problem: Problem, state: State, policy: Callable[[State], int]) -> 
     return float(problem.price[1 + state.last, option]) + rest
 
 
-def _in_order(problem: Problem, order: Sequence[int]) -> Callable[[State], int]:
-    def policy(state: State) -> int:
+def _in_order(problem: LookaheadProblem, order: Sequence[int]) -> Callable[[LookaheadState], int]:
+    def policy(state: LookaheadState) -> int:
         scores = problem.scores(state)
         return next((option for option in order if scores[option] > 0), -1)
 

@@ -22,10 +22,10 @@ from dianoia.diagnosis.faults.observations import chances, usual
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.quantities.show import show
-from dianoia.readings.circuit_model import Asked, CircuitModel
+from dianoia.readings.circuit_model import CircuitModel, ModelRequest
 from dianoia.readings.display import Categorical, Numeric
 from dianoia.readings.heater_model import HeaterModel
-from dianoia.readings.moving import Moving
+from dianoia.readings.moving import MovingValue
 from dianoia.readings.nox_model import NoxModel
 from dianoia.readings.outcomes import Display
 from dianoia.readings.scale import OL_FROM
@@ -77,10 +77,12 @@ class SimulatedVehicle:
         signal = tuple(name for name in self.hidden if "signal" in table[name].loop.split())
         models: list[CircuitModel] = []
         if family.kind.unit:
-            return [NoxModel(known, Asked(_chain(self.hidden), traits()), sampling)]
+            return [NoxModel(known, ModelRequest(_chain(self.hidden), traits()), sampling)]
         if family.has_heater_terminals:
-            models.append(HeaterModel(known, Asked(_chain(heater), traits()), sampling))
-        models.append(SignalModel(known, Asked(_chain((*without_heat(heater), *signal)[:2]), traits()), sampling))
+            models.append(HeaterModel(known, ModelRequest(_chain(heater), traits()), sampling))
+        models.append(
+            SignalModel(known, ModelRequest(_chain((*without_heat(heater), *signal)[:2]), traits()), sampling)
+        )
         return models
 
     def take(self, probe: Probe) -> Reading | None:
@@ -172,7 +174,7 @@ class SimulatedVehicle:
             return str(self._random.choice(words, p=chance / chance.sum()))
         return self._figure(display, self._one(model, display.shown, row))
 
-    def _figure(self, display: Numeric | Moving, value: float) -> str | None:
+    def _figure(self, display: Numeric | MovingValue, value: float) -> str | None:
         if np.isnan(value):
             return None
         if self._misread:

@@ -39,7 +39,7 @@ def mending(component: str, standing: Standing) -> str:
 
 
 @dataclass(frozen=True)
-class Outcome:
+class WorkedJob:
     """A worked job. named: of the first decision, None where it ended undecided; minutes, readings: to it; course: (confidence,
     whether it was right) after each reading up to it. mended: whether the vehicle was right at the end of the sequence, each
     decision's components mended and read on, with no good part replaced; visits: repairs on the way.
@@ -63,7 +63,7 @@ class Outcome:
         return self.named is not None and (self.named <= self.truth if self.named else not self.truth)
 
 
-class Worker:
+class BenchTechnician:
     """A technician at a simulated vehicle. style: None works by the planner, else in that style's fixed order."""
 
     def __init__(self, simulated: SimulatedJob, style: str | None = None) -> None:
@@ -76,7 +76,7 @@ class Worker:
         self.minutes = 0.0
         self.course: list[tuple[float, bool]] = []
 
-    def finish(self) -> Outcome:
+    def finish(self) -> WorkedJob:
         """Take reading after reading until a decision is made or nothing is left to measure; mend what was named, and go on until
         the vehicle is right.
         """
@@ -139,9 +139,9 @@ class Worker:
         self.minutes += cost(chosen, position_after(self.readings), self.prices)
         self.readings.append(read_as(self.simulated.job, taken))
 
-    def _outcome(self, diagnosis: Diagnosis) -> Outcome:
+    def _outcome(self, diagnosis: Diagnosis) -> WorkedJob:
         standing = diagnosis.standing
-        return Outcome(
+        return WorkedJob(
             self.simulated.group, self.simulated.job.family.id, self.simulated.hidden, self.truth,
             standing.components if standing.decided else None, standing.confidence, self.minutes, len(self.readings),
             tuple(self.course),

@@ -9,7 +9,7 @@ from dataclasses import replace
 from dianoia.case.check_reading import check_probe, check_reading
 from dianoia.case.job import decoded_codes, pins_of, possible_families, primary_code
 from dianoia.case.measures import Spec
-from dianoia.case.measures.around import Around
+from dianoia.case.measures.check_context import CheckContext
 from dianoia.case.measures.figures import findings_about
 from dianoia.case.measures.scan import SCAN_KIND
 from dianoia.case.sensor import Sensor
@@ -50,8 +50,8 @@ def check_newest(case: Case) -> None:
         raise RefusedInput([replace(finding, field=finding.field.lstrip(".")) for finding in findings])
 
 
-def _around(case: Case) -> Around:
-    return Around(possible_families(case, decoded_codes(case)), case.sensor or Sensor(), pins_of(case))
+def _around(case: Case) -> CheckContext:
+    return CheckContext(possible_families(case, decoded_codes(case)), case.sensor or Sensor(), pins_of(case))
 
 
 def _codes(case: Case) -> str:

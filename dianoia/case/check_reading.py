@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
 from dianoia.case.measures import Probe, Reading, Spec
-from dianoia.case.measures.around import Around, may_be_grounded
+from dianoia.case.measures.check_context import CheckContext, may_be_grounded
 from dianoia.case.measures.figures import refusals
 from dianoia.case.placed import resolved
 from dianoia.case.points import problem, resolve
@@ -13,7 +13,7 @@ from dianoia.case.times import one_form
 from dianoia.errors import Finding
 
 
-def check_reading(reading: Reading, at: str, around: Around) -> list[Finding]:
+def check_reading(reading: Reading, at: str, around: CheckContext) -> list[Finding]:
     """Findings about one reading; ``at`` is its path."""
     found = resolved(reading, around.pins)
     return [
@@ -24,7 +24,7 @@ def check_reading(reading: Reading, at: str, around: Around) -> list[Finding]:
     ]
 
 
-def check_probe(probe: Probe | Spec, at: str, around: Around) -> Iterator[Finding]:
+def check_probe(probe: Probe | Spec, at: str, around: CheckContext) -> Iterator[Finding]:
     """Findings about what is measured and in which state."""
     points = [*probe.named_points, *((f"jumper[{index}]", point) for index, point in enumerate(probe.jumper or ()))]
     for name, point in points:
@@ -60,7 +60,7 @@ def _state(probe: Probe | Spec, at: str, points: list[str]) -> Iterator[Finding]
         yield Finding(f"{at}.module_connector", "unplugged, to reach the module's own pins", "mated")
 
 
-def _conditions(probe: Probe | Spec, at: str, around: Around) -> Iterator[Finding]:
+def _conditions(probe: Probe | Spec, at: str, around: CheckContext) -> Iterator[Finding]:
     terminals, sensor = around.terminals, around.sensor
     if "signal-grounded" in probe.conditions and "signal" not in terminals:
         yield Finding(f"{at}.with", "a sensor with a signal terminal for signal-grounded", "signal-grounded")

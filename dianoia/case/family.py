@@ -23,7 +23,7 @@ SWINGS_V = 0.3
 
 
 @dataclass(frozen=True)
-class Sign:
+class FamilyClue:
     """What a reading tells: which cells hardly ever give it, and in words what it is. place: None for the sensor's own data."""
 
     against: frozenset[str]
@@ -37,7 +37,7 @@ class Sign:
 
 
 @dataclass(frozen=True)
-class Taken:
+class ChosenFamily:
     """families: the likeliest first. why: what told, as a clause; empty where the family was given or nothing told."""
 
     families: tuple[FamilyRow, ...]
@@ -46,10 +46,10 @@ class Taken:
 
 def taken_for(
     possible: Sequence[FamilyRow], readings: Sequence[Observed], sensor: Sensor | None, system_v: float
-) -> Taken:
+) -> ChosenFamily:
     """The families in the order of how likely each is. possible: those that may be, two and more where it is not known."""
     if len(possible) == 1:
-        return Taken(tuple(possible))
+        return ChosenFamily(tuple(possible))
     signs = [*_of_data(possible, sensor, system_v), *_of_readings(possible, readings, system_v)]
     used = {terminal for item in readings for terminal in item.probe.terminals}
     score = {
@@ -58,7 +58,7 @@ def taken_for(
     }
     ordered = tuple(sorted(possible, key=lambda row: -score[row.id]))
     told = [sign for sign in signs if ordered[0].id not in sign.against and sign.against]
-    return Taken(ordered, told[0].clause if told else "")
+    return ChosenFamily(ordered, told[0].clause if told else "")
 
 
 def _prior(row: FamilyRow, possible: Sequence[FamilyRow]) -> float:
@@ -72,7 +72,7 @@ def _lacking(row: FamilyRow, used: set[str]) -> float:
     return NEVER * len(terminals - own)
 
 
-def _of_data(possible: Sequence[FamilyRow], sensor: Sensor | None, system_v: float) -> list[Sign]:
+def _of_data(possible: Sequence[FamilyRow], sensor: Sensor | None, system_v: float) -> list[FamilyClue]:
     """The sensor's own data, where they were given."""
     if sensor is None or sensor.heater_ohms_20c is None:
         return []
@@ -80,21 +80,21 @@ def _of_data(possible: Sequence[FamilyRow], sensor: Sensor | None, system_v: flo
     return _of_element(possible, (low * high) ** 0.5, system_v, None)
 
 
-def _of_readings(possible: Sequence[FamilyRow], readings: Sequence[Observed], system_v: float) -> list[Sign]:
-    found: list[Sign] = []
+def _of_readings(possible: Sequence[FamilyRow], readings: Sequence[Observed], system_v: float) -> list[FamilyClue]:
+    found: list[FamilyClue] = []
     for place, item in enumerate(readings):
         if item.counts and item.probe.of is None:
             found += _of_reading(possible, place, item, system_v)
     return found
 
 
-def _of_reading(possible: Sequence[FamilyRow], place: int, item: Observed, system_v: float) -> list[Sign]:
+def _of_reading(possible: Sequence[FamilyRow], place: int, item: Observed, system_v: float) -> list[FamilyClue]:
     probe, number = item.probe, item.number
     if probe.across_element and number is not None:
         return _of_element(possible, number, system_v, place)
     if probe.scanned in ("lambda", "cell_current"):
         what = "lambda" if probe.scanned == "lambda" else "a cell current"
-        return [Sign(_of_cells(possible, lambda kind: not kind.continuous), f"the scan tool gives {what}", place)]
+        return [FamilyClue(_of_cells(possible, lambda kind: not kind.continuous), f"the scan tool gives {what}", place)]
     shown = [figure.value for _, figure in item.figures if isinstance(figure, Quantity) and figure.kind == "voltage"]
     if shown and probe.scanned == "sensor_voltage":
         return _of_volts(possible, min(shown), max(shown), place)
@@ -104,21 +104,21 @@ def _of_reading(possible: Sequence[FamilyRow], place: int, item: Observed, syste
     return []
 
 
-def _of_element(possible: Sequence[FamilyRow], ohms: float, system_v: float, place: int | None) -> list[Sign]:
+def _of_element(possible: Sequence[FamilyRow], ohms: float, system_v: float, place: int | None) -> list[FamilyClue]:
     """A high one may be worn or hot; one far below its family's least is another family's."""
     scale = (system_v / 12.0) ** 2
     least = {row.id: scale * row.heater_ohms_20c[0] for row in possible if row.heater_ohms_20c}
     if ohms < NO_ELEMENT * scale:
         return []
     against = frozenset(name for name, low in least.items() if ohms < TOO_LOW * low)
-    return [Sign(against, f"its heater measures {show(ohms, 'resistance')}", place)] if against else []
+    return [FamilyClue(against, f"its heater measures {show(ohms, 'resistance')}", place)] if against else []
 
 
-def _of_volts(possible: Sequence[FamilyRow], low: float, high: float, place: int) -> list[Sign]:
+def _of_volts(possible: Sequence[FamilyRow], low: float, high: float, place: int) -> list[FamilyClue]:
     """A wire held by the module, a switching module's bias, or a switching cell at work."""
     if HELD_V[0] <= low and high <= HELD_V[1]:
         return [
-            Sign(
+            FamilyClue(
                 _of_cells(possible, lambda kind: not kind.continuous and not kind.is_resistance),
                 f"its signal stands at {show(high, 'voltage')}",
                 place,
@@ -127,7 +127,7 @@ def _of_volts(possible: Sequence[FamilyRow], low: float, high: float, place: int
     swings = high - low >= SWINGS_V and high <= MOST_V
     if swings or (BIAS_V[0] <= low and high <= BIAS_V[1]):
         return [
-            Sign(
+            FamilyClue(
                 _of_cells(possible, lambda kind: kind.continuous),
                 f"its signal shows {show_range(low, high, 'voltage')}",
                 place,

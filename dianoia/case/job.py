@@ -5,8 +5,8 @@ from dataclasses import dataclass, replace
 
 from dianoia.case.family import taken_for
 from dianoia.case.measures import Reading
-from dianoia.case.observed import Observed, Published, observe, published
-from dianoia.case.placed import Placing, renamed, resolved
+from dianoia.case.observed import Observed, ParsedRange, observe, published
+from dianoia.case.placed import PlacingContext, renamed, resolved
 from dianoia.case.same import in_order, without_copies
 from dianoia.case.sensor import Pin
 from dianoia.case.swapped import followed, is_swapped, met, own_when_taken_out
@@ -29,7 +29,7 @@ class Job:
 
     case: Case
     readings: tuple[Observed, ...]
-    specs: tuple[Published, ...]
+    specs: tuple[ParsedRange, ...]
     codes: tuple[Decoded, ...]
     primary: Decoded | None
     families: tuple[FamilyRow, ...]
@@ -139,7 +139,7 @@ def job_of(case: Case) -> Job:
     possible = possible_families(case, codes)
     bank = (sensor.bank if sensor else None) or (primary.bank if primary else None)
     position = (sensor.position if sensor else None) or (primary.position if primary else None)
-    around = Placing(pins, possible[0], f"B{bank}S{position}")
+    around = PlacingContext(pins, possible[0], f"B{bank}S{position}")
     noted = [observe(around.placed(item)) for item in case.readings]
     taken = taken_for(possible, noted, sensor, nominal_v(case, noted))
     same = taken.families[0].kind.same_wires if len(possible) > 1 else {}
@@ -160,7 +160,7 @@ def job_of(case: Case) -> Job:
 
 def read_as(job: Job, reading: Reading) -> Observed:
     """A checked reading as the job's ledger would hold it."""
-    found = observe(Placing(job.pins, job.family, job.address).placed(reading))
+    found = observe(PlacingContext(job.pins, job.family, job.address).placed(reading))
     if len(job.families) > 1:
         found = replace(found, probe=renamed(found.probe, job.family.kind.same_wires))
     return met(found, twin_of(job.bank, job.position)) if is_swapped(job.readings) else found

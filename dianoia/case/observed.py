@@ -78,7 +78,7 @@ def _said(name: str, shown: Shown) -> str:
 
 
 @dataclass(frozen=True)
-class Published:
+class ParsedRange:
     """The vehicle's own range for a reading. low and high in the base unit of ``kind``, None for an open end."""
 
     probe: Probe
@@ -98,12 +98,12 @@ def observe(reading: Reading) -> Observed:
     )  # fmt: skip
 
 
-def published(spec: Spec) -> Published:
+def published(spec: Spec) -> ParsedRange:
     """A checked spec, parsed."""
     kind = spec.kind
     assert kind is not None
     low, high = (parse(text, kind).value if text is not None else None for text in spec.range)
-    return Published(probe_of(spec), kind, low, high, spec.source)
+    return ParsedRange(probe_of(spec), kind, low, high, spec.source)
 
 
 def probe_of(taken: Reading | Spec) -> Probe:

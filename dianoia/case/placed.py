@@ -15,7 +15,7 @@ Anything = TypeVar("Anything", bound=State)
 
 
 @dataclass(frozen=True)
-class Placing:
+class PlacingContext:
     """pins: the vehicle's own; family: the sensor's; own: the address of the sensor in question."""
 
     pins: Mapping[str, Pin]

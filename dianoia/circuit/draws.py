@@ -13,7 +13,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.circuit.gathering import Way
+from dianoia.circuit.gathering import DrawStrategy
 from dianoia.circuit.network import Array
 from dianoia.errors import DianoiaError
 from dianoia.tables import read_rows, require
@@ -65,7 +65,7 @@ def names_of(loop: str) -> tuple[str, ...]:
 class Draws:
     """Named stratified samples, reproducible from a seed. Each method returns an array of shape (count,)."""
 
-    def __init__(self, seed: int = 7, count: int = DRAWS, ways: Sequence[Way] = ()) -> None:
+    def __init__(self, seed: int = 7, count: int = DRAWS, ways: Sequence[DrawStrategy] = ()) -> None:
         self.count = count
         self._ways = tuple(ways)
         self._seed = seed

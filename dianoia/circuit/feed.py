@@ -5,7 +5,7 @@ import numpy as np
 from dianoia.case.setting import Setting
 from dianoia.case.terms import FeedOrder
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.known import Known
+from dianoia.circuit.known import KnownValues
 from dianoia.circuit.network import DIRTY_OHMS, OPEN_OHMS, Array, Network
 from dianoia.families.tables import weights
 
@@ -101,7 +101,7 @@ def neighbours_ohms(draws: Draws, setting: Setting) -> Array:
     return np.where(forgotten, there, OPEN_OHMS)
 
 
-def feed_live_from(known: Known, draws: Draws) -> Array:
+def feed_live_from(known: KnownValues, draws: Draws) -> Array:
     """(draws,) when a heater's feed is live: 0 always, 1 with key on, 2 with the engine running."""
     names = ["always", "key-on", "running"]
     if known.feed_live:

@@ -20,7 +20,7 @@ Place = tuple[int, int]
 
 
 @dataclass(frozen=True)
-class Seen:
+class PlaceSelection:
     """Some places of a network. is_branch: (places,) which of them are a branch, not two points.
 
     path: (places, tree) the forest's branches on the way from one of a place's points to the other;
@@ -52,7 +52,7 @@ class Forest:
     hangs: Signs
 
     @lru_cache(maxsize=256)  # noqa: B019 - there are few forests, and each is kept as long
-    def seen(self, places: tuple[Place, ...]) -> Seen:
+    def seen(self, places: tuple[Place, ...]) -> PlaceSelection:
         """What some places are to the forest."""
         points, branches = len(self.path), len(self.tree) + len(self.links)
         units = np.eye(points + branches + 1)[:, :-1]  # the last row, -1, is all nought
@@ -61,7 +61,7 @@ class Forest:
         path, tree = at @ self.path, branch[:, self.tree]
         met = np.concatenate([tree @ self.around + branch[:, self.links], at @ self.root], axis=1)
         around = np.concatenate([self.around.T, np.zeros((len(self.hangs), len(self.tree)))])
-        return Seen(np.any(branch, axis=1), path, met, around, along=path @ tree.T + tree @ path.T)
+        return PlaceSelection(np.any(branch, axis=1), path, met, around, along=path @ tree.T + tree @ path.T)
 
 
 @lru_cache(maxsize=256)

@@ -9,7 +9,7 @@ from dianoia.circuit.network import Array
 
 
 @dataclass(frozen=True)
-class Way:
+class DrawStrategy:
     """One way to gather draws. chance: share of the gathered draws; shares: sample -> its share of the draws in each of equal stretches,
     none of them nothing, summing to 1.
     """

@@ -15,7 +15,7 @@ from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.assumptions import Prior, battery, prior
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.feed import BOX, END, IN_BOX, MAIN, battery_branch, blown_ohms, broken_ohms, feed, feed_live_from
-from dianoia.circuit.known import Known
+from dianoia.circuit.known import KnownValues
 from dianoia.circuit.leads import JUMPER_OHMS
 from dianoia.circuit.network import DIRTY_OHMS, OPEN_OHMS, Array, Network, each_draw
 from dianoia.circuit.types import Change, Circuit, Effect
@@ -57,7 +57,7 @@ class HeaterVariant:
     averaged over the draws.
     """
 
-    known: Known
+    known: KnownValues
     switch: HeaterSwitch
     draws: Draws
 

@@ -12,7 +12,7 @@ Pair = tuple[float, float]
 
 
 @dataclass(frozen=True)
-class Known:
+class KnownValues:
     """None: not known. position: 1 in front of the catalyst, 2 and 3 behind; system_v: 12 or 24; bias_v in volts;
     heater_ohms_20c: low and high in ohms at 20 °C; heater_amps: settled, in amperes.
     """
@@ -34,10 +34,10 @@ class Known:
         return families()[self.family_id]
 
 
-def known_of(job: Job) -> Known:
+def known_of(job: Job) -> KnownValues:
     """What a job says of it."""
     vehicle, sensor = job.case.vehicle, job.case.sensor or Sensor()
-    return Known(
+    return KnownValues(
         family_id=job.family.id, position=job.position or 1, system_v=job.system_v,
         feed_live=vehicle.feed_live, feed_order=vehicle.feed_order, heater_switch=sensor.heater_switch,
         heater_drive=sensor.heater_drive, bias_v=sensor.bias_v, heater_ohms_20c=sensor.heater_ohms_20c,

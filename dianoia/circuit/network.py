@@ -33,7 +33,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from dianoia.circuit.forest import Forest, Place, Seen, forest_of
+from dianoia.circuit.forest import Forest, Place, PlaceSelection, forest_of
 from dianoia.errors import DianoiaError
 
 #: Any array of numbers; shapes are said where they matter.
@@ -72,7 +72,7 @@ class Port:
 
 
 @dataclass(frozen=True)
-class Solved:
+class PortSolution:
     """value: (ports, draws), volts across or amperes through each port.
     response: (ports, ports, draws), what a unit at one port does at another: ohms, siemens (negative) or pure.
     """
@@ -94,7 +94,7 @@ class Network:
         self.draws = draws
         self.nodes: dict[str, int] = {}
         self._branches: dict[str, tuple[int, int, Array, Array]] = {}
-        self._left: _Left | None = None
+        self._left: _ReducedNetwork | None = None
 
     def branch(self, name: str, a: str, b: str, ohms: ArrayLike, volts: ArrayLike = 0.0) -> None:
         """A resistance (ohms, at least 0) from a to b with a source (volts) aiding the current from a to b."""
@@ -140,7 +140,9 @@ class Network:
         places = tuple((len(self.nodes) + order.index(name), NOWHERE) for name in branches)
         return Port(places, in_series=True, which=choice)
 
-    def solve(self, ports: Sequence[Port], before: "Network | None" = None, switched: str | None = None) -> Solved:
+    def solve(
+        self, ports: Sequence[Port], before: "Network | None" = None, switched: str | None = None
+    ) -> PortSolution:
         """Values and mutual responses at the ports, for every draw.
 
         before: a solved network, whose responses are taken over where it has the same resistances; switched: a branch by which the two
@@ -156,7 +158,7 @@ class Network:
             value, response = _stepped(value, response, self._ohms_of(switched) - before._ohms_of(switched))
         else:
             self._left = kept
-        return Solved(value[: len(ports)], response[: len(ports), : len(ports)])
+        return PortSolution(value[: len(ports)], response[: len(ports), : len(ports)])
 
     def _ohms_of(self, branch: str | None) -> Array:
         return self._branches[branch or ""][2]
@@ -172,7 +174,7 @@ class Network:
             return None
         return [name for name in own if not np.array_equal(own[name][2], its[name][2])]
 
-    def _reduced_to(self, ports: Sequence[Port]) -> "_Left":
+    def _reduced_to(self, ports: Sequence[Port]) -> "_ReducedNetwork":
         ohms = self._of_branches(2)
         ends = tuple(branch[:2] for branch in self._branches.values())
         forest = forest_of(len(self.nodes), ends, tuple((ohms.max(axis=1) < CONDUCTS_OHMS).tolist()))
@@ -182,9 +184,9 @@ class Network:
         for table, axis in ((through, 1), (response, 0), (response, 1)):
             _pick(table.swapaxes(0, axis), ports)
         count = len(ports)
-        return _Left(tuple(ports), forest, through[:, :count], response[:count, :count])
+        return _ReducedNetwork(tuple(ports), forest, through[:, :count], response[:count, :count])
 
-    def _values(self, left: "_Left") -> Array:
+    def _values(self, left: "_ReducedNetwork") -> Array:
         """Volts and amperes that the sources make at the ports, (ports, draws)."""
         forest, volts = left.forest, self._of_branches(3)
         around = volts[forest.links] + forest.around.T @ volts[forest.tree]
@@ -200,7 +202,7 @@ class Network:
 
 
 @dataclass(frozen=True)
-class _Left:
+class _ReducedNetwork:
     """What is left of a network as it is seen from some ports. through: (links and roots, ports, draws) what a unit at a port makes
     there; response: (ports, ports, draws).
     """
@@ -230,7 +232,7 @@ def _what_is_left(forest: Forest, ohms: Array) -> Array:
     return matrix
 
 
-def _seen_through(inverse: Array, seen: Seen, tree_ohms: Array) -> tuple[Array, Array]:
+def _seen_through(inverse: Array, seen: PlaceSelection, tree_ohms: Array) -> tuple[Array, Array]:
     """What a unit at each place makes in what is left, (left, places, draws), and at each other place, (places, places, draws).
 
     inverse: of what is left, (left, left, draws); tree_ohms: (tree, draws). A branch meets what is left alike in every draw.

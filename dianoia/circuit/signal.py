@@ -15,7 +15,7 @@ from dianoia.circuit.cells.cell import LEAN, RICH
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.feed import battery_branch, feed_live_from
 from dianoia.circuit.heater import COMMANDED
-from dianoia.circuit.known import Known
+from dianoia.circuit.known import KnownValues
 from dianoia.circuit.leads import FED_THROUGH_OHMS, JUMPER_OHMS
 from dianoia.circuit.network import DIRTY_OHMS, OPEN_OHMS, Array, Network, each_draw
 from dianoia.circuit.types import Change, Circuit, Effect
@@ -62,7 +62,7 @@ def grounded_by_hand(setting: Setting) -> bool:
 class SignalLoop:
     """Builds the loop's network for any setting, from one set of draws."""
 
-    def __init__(self, known: Known, draws: Draws) -> None:
+    def __init__(self, known: KnownValues, draws: Draws) -> None:
         self.known, self.draws = known, draws
         self.family = known.family
         self.cell = cell_of(known, draws)

@@ -51,7 +51,7 @@ SUSPECT, CONDEMNED = 0.06, 0.9
 
 
 @dataclass(frozen=True)
-class Written:
+class TextAnchor:
     """Where a text stands, and which of its ends lies there."""
 
     x: float
@@ -68,13 +68,13 @@ class DrawnPoint:
     y: float
     label: str
     words: str
-    value: Written
+    value: TextAnchor
     terminal: str | None = None
 
 
 @dataclass(frozen=True)
 class DrawnElement:
-    """A part. path: its line or the corners of its box; belief: chance that it is bad, told: the same as text; by: readings
+    """A part. path: its line or the corners of its box; belief: chance that it is bad, percent: the same as text; by: readings
     that prove it; tick: where the mark of a proven part stands, None for a part that has none.
     """
 
@@ -84,7 +84,7 @@ class DrawnElement:
     path: tuple[tuple[float, float], ...]
     state: ElementState
     belief: float
-    told: str
+    percent: str
     by: tuple[int, ...] = ()
     part: str | None = None
     tick: tuple[float, float] | None = None
@@ -102,7 +102,7 @@ class DrawnTerminal:
     terminal: str
     label: str
     y: float
-    at: Written
+    at: TextAnchor
     pin: str | None
     colour: str | None
 
@@ -179,14 +179,14 @@ def drawing(job: Job, verdict: Verdict) -> Drawing:
     )
 
 
-def _name_at(terminal: str, y: float, high_side: bool) -> Written:
+def _name_at(terminal: str, y: float, high_side: bool) -> TextAnchor:
     """Where a wire's name stands: where the wire begins, so that values at the plug have their place. The feed's own wire, which no
     value stands above, has it at the plug.
     """
     if _is_fed(terminal, high_side):
-        return Written(HARNESS - 26, y - 12, "end")
+        return TextAnchor(HARNESS - 26, y - 12, "end")
     begins = SECOND_OF_BOX + 12 if _is_grounded(terminal, high_side) else MODULE_RIGHT + 56
-    return Written(begins, y - 12, "start")
+    return TextAnchor(begins, y - 12, "start")
 
 
 def _is_fed(terminal: str, high_side: bool) -> bool:
@@ -362,19 +362,19 @@ def _point(
     return DrawnPoint(name, x, y, label, words(name, pins), _value_at(name, x, y, upper), terminal)
 
 
-def _value_at(name: str, x: float, y: float, upper: bool) -> Written:
+def _value_at(name: str, x: float, y: float, upper: bool) -> TextAnchor:
     """Where a value stands, so that no two print over each other. upper: the point is of the upper wire of two that an element or a
     cell joins: the sensor's values stand outside of both.
     """
     place, _, side = name.partition(".")
     if place in ("main_fuse", "relay", "fuse"):
-        return Written(x - (40 if name == "fuse.in" else 22), y + (29 if side == "in" else -46), "start")
+        return TextAnchor(x - (40 if name == "fuse.in" else 22), y + (29 if side == "in" else -46), "start")
     if place == "sensor":
-        return Written(x + 12, y - 7 if upper else y + 20, "start")
+        return TextAnchor(x + 12, y - 7 if upper else y + 20, "start")
     if name == "battery.positive":
-        return Written(x - 86, y + 37, "start")
+        return TextAnchor(x - 86, y + 37, "start")
     offset = _VALUES.get(place)
-    return Written(x + offset[0], y + offset[1], offset[2]) if offset else Written(x, y + 29, "middle")
+    return TextAnchor(x + offset[0], y + offset[1], offset[2]) if offset else TextAnchor(x, y + 29, "middle")
 
 
 #: Place of a point -> how far from it its value stands, to the right and below, and which of its ends lies there.

@@ -15,7 +15,7 @@ THIS, BEFORE, AFTER = "this sensor", "before", "after"
 
 
 @dataclass(frozen=True)
-class Beside:
+class Comparison:
     """A reading to compare with. place: in the ledger; whose: it is, in a word or two."""
 
     place: int
@@ -29,7 +29,7 @@ class Compared:
     """
 
     whose: str
-    beside: tuple[Beside, ...]
+    beside: tuple[Comparison, ...]
 
 
 @dataclass(frozen=True)
@@ -70,13 +70,13 @@ class NotedAt:
 def noted_at(readings: Sequence[Observed], beside: Sequence[Compared]) -> tuple[NotedAt, ...]:
     """What is written at each point, of the readings that count. beside: see ``compared``."""
     own: dict[str, int] = {}
-    others: dict[str, Beside] = {}
+    others: dict[str, Comparison] = {}
     for place, item in enumerate(readings):
         if not item.counts or item.probe.by_hand or not item.probe.points:
             continue
         point, listed = item.probe.points[0], beside[place].beside
         if item.probe.of:
-            others[point] = Beside(place, beside[place].whose)
+            others[point] = Comparison(place, beside[place].whose)
             continue
         own[point] = place
         if listed:
@@ -88,14 +88,14 @@ def noted_at(readings: Sequence[Observed], beside: Sequence[Compared]) -> tuple[
     )
 
 
-def _beside(own: _Owner, newest: Mapping[_Owner, int]) -> Iterator[Beside]:
+def _beside(own: _Owner, newest: Mapping[_Owner, int]) -> Iterator[Comparison]:
     """The newest reading of each other part at a spot. newest: part -> place of its newest reading."""
     said: dict[str, int] = {}
     for other, place in newest.items():
         if other != own:
             whose = _as_seen_from(own, other)
             said[whose] = max(said.get(whose, place), place)
-    yield from (Beside(place, whose) for whose, place in said.items())
+    yield from (Comparison(place, whose) for whose, place in said.items())
 
 
 def _owners(readings: Sequence[Observed]) -> list[_Owner]:

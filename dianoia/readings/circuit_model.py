@@ -21,8 +21,8 @@ from dianoia.circuit.respond import Response, respond
 from dianoia.circuit.types import Circuit
 from dianoia.readings.folded import Folded, healthy
 from dianoia.readings.instruments import displays, query_of
-from dianoia.readings.instruments.seen import PICKS_UP, Place, Query, Seen
-from dianoia.readings.model import Hypothesis, Traited, Traits, Weighed
+from dianoia.readings.instruments.seen import PICKS_UP, NetworkView, ProbePlace, Query
+from dianoia.readings.model import Hypothesis, ReadingLikelihood, Traited, Traits
 from dianoia.readings.outcomes import Display, Outcomes
 from dianoia.scheduling import checkpoint
 from dianoia.tables import require
@@ -41,7 +41,7 @@ class Loop(Protocol):
 
 
 @dataclass(frozen=True)
-class Answer:
+class ModelResponse:
     """Volts and ohms of one place: phase -> (hypotheses, draws)."""
 
     volts: Mapping[str, Array]
@@ -49,18 +49,18 @@ class Answer:
 
 
 #: What a network shows at places in settings; None where it has no such place.
-_Answers = dict[tuple[Setting, Place], Answer | None]
+_Answers = dict[tuple[Setting, ProbePlace], ModelResponse | None]
 
 
 @dataclass
-class _Solved:
+class _SolvedLoop:
     """What a loop's network was solved for; shared by a model and those conditioned from it."""
 
     answers: _Answers = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
-class Asked:
+class ModelRequest:
     """What a model is asked about. traits: of every fault, by id."""
 
     hypotheses: Sequence[Hypothesis]
@@ -76,13 +76,13 @@ class CircuitModel:
     phases: tuple[str, ...] = ()
     #: Scan values that follow from this loop's currents and voltages.
     scans: frozenset[Pid] = frozenset(("battery_voltage",))
-    #: See ``Seen``.
+    #: See ``NetworkView``.
     floats_from: float | None = None
 
     #: Faults that show in what the loop does, not in its network.
     behaviours: frozenset[str] = frozenset()
 
-    def __init__(self, asked: Asked, loops: Sequence[Any], shares: Sequence[float], system_v: float) -> None:
+    def __init__(self, asked: ModelRequest, loops: Sequence[Any], shares: Sequence[float], system_v: float) -> None:
         self.traits = asked.traits
         self.loops = list(loops)
         self.system_v: float = system_v
@@ -93,7 +93,7 @@ class CircuitModel:
         self._displays: dict[object, Mapping[str, Display] | None] = {}
         self._healthy: dict[object, Mapping[str, Display] | None] = {}
         self._outcomes: dict[object, tuple[Outcomes, ...]] = {}
-        self.weighed: dict[object, Weighed | None] = {}
+        self.weighed: dict[object, ReadingLikelihood | None] = {}
 
     def _ask(self, hypotheses: Sequence[Hypothesis]) -> None:
         """Set all that depends on which hypotheses are asked about."""
@@ -101,7 +101,7 @@ class CircuitModel:
         self._faults = {name for faults in self.hypotheses for name in faults}
         self._before = Folded(self._draws_before())
         self._acted_on: set[str] = set()
-        self._solved = _Solved()
+        self._solved = _SolvedLoop()
 
     def answering(self, probe: Probe, hypotheses: Sequence[Hypothesis]) -> Any:
         """See ``LoopModel``."""
@@ -277,7 +277,7 @@ class CircuitModel:
     def _prepare(self, queries: Iterable[Query]) -> _Answers:
         """All that is solved, with the queries'; another thread may let go of it meanwhile."""
         known = self._solved.answers
-        wanted: dict[Setting, dict[Place, None]] = {}
+        wanted: dict[Setting, dict[ProbePlace, None]] = {}
         for query in queries:
             setting = self._electrical(query.setting)
             for place in query.places:
@@ -290,14 +290,14 @@ class CircuitModel:
             )
         return known
 
-    def answers(self, query: Query) -> list[Answer] | None:
+    def answers(self, query: Query) -> list[ModelResponse] | None:
         """What the network says of each place, phase by phase; None where none of its wirings has the points."""
         solved = self._prepare([query])
         found = [solved[self._electrical(query.setting), place] for place in query.places]
         known = [answer for answer in found if answer is not None]
         return known if len(known) == len(found) else None
 
-    def seen(self, query: Query) -> Seen | None:
+    def seen(self, query: Query) -> NetworkView | None:
         """What the loop shows to a query; None where none of its wirings has the points."""
         known = self.answers(query)
         if known is None:
@@ -305,7 +305,7 @@ class CircuitModel:
         leads = np.concatenate([loop.draws.uniform("leads", 0.0, 0.5) for loop in self.loops]).astype(np.float32)
         scale = self.scale(query.setting.key).astype(np.float32)  # all at the precision of the answers
         share = {phase: part.astype(np.float32) for phase, part in self.share(query.setting).items()}
-        return Seen(
+        return NetworkView(
             volts={phase: tuple(answer.volts[phase] * scale for answer in known) for phase in self.phases},
             ohms={phase: tuple(answer.ohms[phase] for answer in known) for phase in self.phases},
             share=share,
@@ -316,18 +316,18 @@ class CircuitModel:
             picks_up=None if self.floats_from is None else (self.each_draw("picks up") < PICKS_UP).astype(np.float32),
         )
 
-    def _work_out(self, setting: Setting, places: Sequence[Place]) -> list[Answer | None]:
+    def _work_out(self, setting: Setting, places: Sequence[ProbePlace]) -> list[ModelResponse | None]:
         parts = [self._one_wiring(loop, setting, places) for loop in self.loops]
         self._refuse_faults_without_effect()
         return [self._joined([part[index] for part in parts]) for index in range(len(places))]
 
-    def _joined(self, pieces: Sequence[Answer | None]) -> Answer | None:
+    def _joined(self, pieces: Sequence[ModelResponse | None]) -> ModelResponse | None:
         """One place's answers of all wirings; None where none of them has it."""
         if all(piece is None for piece in pieces):
             return None
         shapes = [(len(self.hypotheses), loop.draws.count) for loop in self.loops]
         filled = [piece or _nowhere(shape, self.phases) for piece, shape in zip(pieces, shapes, strict=True)]
-        return Answer(
+        return ModelResponse(
             {phase: np.concatenate([item.volts[phase] for item in filled], axis=1) for phase in self.phases},
             {phase: np.concatenate([item.ohms[phase] for item in filled], axis=1) for phase in self.phases},
         )
@@ -346,7 +346,7 @@ class CircuitModel:
         )
         self._acted_on |= self._faults
 
-    def _one_wiring(self, loop: Loop, setting: Setting, places: Sequence[Place]) -> list[Answer | None]:
+    def _one_wiring(self, loop: Loop, setting: Setting, places: Sequence[ProbePlace]) -> list[ModelResponse | None]:
         raw: dict[str, Response] = {}
         found: dict[int, int] = {}
         before: Network | None = None
@@ -364,7 +364,7 @@ class CircuitModel:
             raw[phase], before = respond(circuit, self.hypotheses, ports, before), circuit.network
         return [self._answer(raw, found[index]) if index in found else None for index in range(len(places))]
 
-    def _answer(self, raw: Mapping[str, Response], column: int) -> Answer:
+    def _answer(self, raw: Mapping[str, Response], column: int) -> ModelResponse:
         volts: dict[str, Array] = {}
         ohms: dict[str, Array] = {}
         for phase in self.phases:
@@ -374,7 +374,7 @@ class CircuitModel:
                 other, where = raw[swap[0]], swap[1][:, None]
                 volts[phase] = np.where(where, other.value[:, column], volts[phase])
                 ohms[phase] = np.where(where, other.source[:, column], ohms[phase])
-        return Answer(volts, ohms)
+        return ModelResponse(volts, ohms)
 
 
 @lru_cache(maxsize=512)
@@ -383,12 +383,12 @@ def having(hypotheses: tuple[Hypothesis, ...], beginnings: tuple[str, ...]) -> N
     return np.array([[any(name.startswith(beginnings) for name in faults)] for faults in hypotheses])
 
 
-def _nowhere(shape: tuple[int, int], phases: Sequence[str]) -> Answer:
+def _nowhere(shape: tuple[int, int], phases: Sequence[str]) -> ModelResponse:
     empty: Array = np.full(shape, np.nan, dtype=np.float32)
-    return Answer(dict.fromkeys(phases, empty), dict.fromkeys(phases, empty))
+    return ModelResponse(dict.fromkeys(phases, empty), dict.fromkeys(phases, empty))
 
 
-def _port(circuit: Circuit, place: Place) -> Port | None:
+def _port(circuit: Circuit, place: ProbePlace) -> Port | None:
     network = circuit.network
     try:
         if place.black is None:

@@ -29,7 +29,7 @@ WANDERS = 0.03
 
 
 @dataclass(frozen=True)
-class Heard:
+class ControlInput:
     """What the module hears of a front cell, (hypotheses, draws): lean or rich for good, while it acts on it; or nothing to act on.
     Where none is True the loop works. held: where between lean (0) and rich (1) gas a continuous loop then holds the mixture, so that
     what it hears is the middle.
@@ -41,13 +41,13 @@ class Heard:
     held: Array
 
 
-def deaf_to_none() -> Heard:
+def deaf_to_none() -> ControlInput:
     """A loop that works under every hypothesis."""
     no = np.zeros((1, 1), dtype=bool)
-    return Heard(no, no, no, np.full((1, 1), MIDDLE))
+    return ControlInput(no, no, no, np.full((1, 1), MIDDLE))
 
 
-def heard(at: Mapping[str, Array], hot: Mapping[str, Array], gives_up: Array) -> Heard:
+def heard(at: Mapping[str, Array], hot: Mapping[str, Array], gives_up: Array) -> ControlInput:
     """From what arrives at the module from a lean and a rich cell, (hypotheses, draws); the first hypothesis is the sound one.
 
     hot: the same with the cell at its heat; gives_up: (1, draws) True where the module opens the loop on hearing one side only.
@@ -61,7 +61,7 @@ def heard(at: Mapping[str, Array], hot: Mapping[str, Array], gives_up: Array) ->
     only_lean, only_rich = high < 0.45, low > 0.55
     still = (high - low < HEARD_FROM) & ~(high < 0.3) & ~(low > 0.8)
     nothing = np.where(np.isnan(swing), False, still | ((only_lean | only_rich) & gives_up))
-    return Heard(
+    return ControlInput(
         only_lean & ~nothing, only_rich & ~nothing, nothing, np.clip(np.nan_to_num(held, nan=MIDDLE), 0.0, 1.0)
     )
 
@@ -79,7 +79,7 @@ class Trims:
     reads_lean: Array
     reads_rich: Array
     swapped: Array
-    heard: Heard
+    heard: ControlInput
     front: bool
     size: Array
     kind: Array

@@ -54,22 +54,22 @@ class Numeric:
         """Log-likelihood of the reading, (hypotheses, draws). gross_error: chance that it is one."""
         width = self._width(quantity)
         near = self._near([quantity.value], width)
-        return np.log((1 - gross_error) * near + gross_error * self._astray(quantity, width))
+        return np.log((1 - gross_error) * near + gross_error * self._gross_error_density(quantity, width))
 
     def fit_and_gross_error(self, quantity: Quantity, gross_error: float) -> tuple[Array, Array]:
         """``fit``, and the log-likelihood of the figure where the reading as a whole was a gross error: half the time misread by
         a factor, else anything; (hypotheses, draws) each. gross_error: chance that this figure alone is one.
         """
         width = self._width(quantity)
-        astray = self._astray(quantity, width)
+        astray = self._gross_error_density(quantity, width)
         near = self._near([quantity.value], width)
         return np.log((1 - gross_error) * near + gross_error * astray), np.log(astray)
 
     def astray(self, quantity: Quantity) -> Array:
         """Log-likelihood of the reading where it was a gross error, (hypotheses, draws)."""
-        return np.log(self._astray(quantity, self._width(quantity)))
+        return np.log(self._gross_error_density(quantity, self._width(quantity)))
 
-    def _astray(self, quantity: Quantity, width: Array) -> Array:
+    def _gross_error_density(self, quantity: Quantity, width: Array) -> Array:
         """Density of a gross error (of ``OL``: its share): misread by a factor, else anything."""
         if quantity.over_limit:
             return np.full_like(width, OL_SHARE)

@@ -11,7 +11,7 @@ from dianoia.circuit.network import Array
 from dianoia.quantities.show import show
 from dianoia.quantities.types import Quantity
 from dianoia.readings.display import GROSS_ERROR, WIDTH, Categorical, Numeric
-from dianoia.readings.moving import Moving
+from dianoia.readings.moving import MovingValue
 from dianoia.readings.outcomes import Display
 from dianoia.readings.scale import distance
 
@@ -72,7 +72,7 @@ def _fit_one(shown: Shown, display: Display, gross_error: float) -> Array:
     return _in_words(shown, display).fit(shown, gross_error)
 
 
-def _in_words(shown: str, display: Numeric | Moving) -> Categorical:
+def _in_words(shown: str, display: Numeric | MovingValue) -> Categorical:
     """A number's display where a word is noted for it: ``n/a``, or whether there is any."""
     if shown == "n/a":
         missing = np.isnan(display.shown).astype(float)

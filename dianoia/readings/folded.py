@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from dianoia.circuit.network import Array
 from dianoia.readings.display import Categorical, Numeric
-from dianoia.readings.moving import Moving
+from dianoia.readings.moving import MovingValue
 
 T = TypeVar("T", bound=np.generic)
 
@@ -36,16 +36,16 @@ class Folded(Generic[T]):
         return self.few[self.rows]
 
 
-def healthy(shown: Mapping[str, Numeric | Categorical | Moving]) -> dict[str, Numeric | Categorical | Moving]:
+def healthy(shown: Mapping[str, Numeric | Categorical | MovingValue]) -> dict[str, Numeric | Categorical | MovingValue]:
     """The same displays of a healthy circuit alone: their first row."""
     return {name: _first(item) for name, item in shown.items()}
 
 
-def _first(item: Numeric | Categorical | Moving) -> Numeric | Categorical | Moving:
+def _first(item: Numeric | Categorical | MovingValue) -> Numeric | Categorical | MovingValue:
     if isinstance(item, Categorical):
         return Categorical({word: _row(chance) for word, chance in item.chance.items()})
-    if isinstance(item, Moving):
-        return Moving(_figure(item.low), _figure(item.high), _row(item.up))
+    if isinstance(item, MovingValue):
+        return MovingValue(_figure(item.low), _figure(item.high), _row(item.up))
     return _figure(item)
 
 

@@ -11,10 +11,10 @@ from dianoia.case.setting import Setting
 from dianoia.circuit.assumptions import prior
 from dianoia.circuit.draws import Sampling
 from dianoia.circuit.heater import HOT_RATIO, OFF, ON, PHASES, HeaterLoop, HeaterVariant
-from dianoia.circuit.known import Known
+from dianoia.circuit.known import KnownValues
 from dianoia.circuit.network import Array
 from dianoia.families.tables import weights
-from dianoia.readings.circuit_model import Asked, CircuitModel
+from dianoia.readings.circuit_model import CircuitModel, ModelRequest
 from dianoia.readings.display import Numeric
 from dianoia.readings.instruments import query_of
 from dianoia.readings.instruments.lamp import FLICKER_HZ
@@ -37,7 +37,7 @@ class HeaterModel(CircuitModel):
     scans = frozenset(("heater_current", "heater_resistance", "heater_command", "battery_voltage"))
     floats_from = 3e4
 
-    def __init__(self, known: Known, asked: Asked, sampling: Sampling = EVEN) -> None:
+    def __init__(self, known: KnownValues, asked: ModelRequest, sampling: Sampling = EVEN) -> None:
         loops = [HeaterLoop(variant) for variant in _variants(known, sampling)]
         super().__init__(asked, loops, _shares(known), known.system_v)
         self.position = known.position
@@ -199,14 +199,14 @@ class HeaterModel(CircuitModel):
         return (self.each_draw("frequency")[None] < share).astype(float)
 
 
-def _shares(known: Known) -> list[float]:
+def _shares(known: KnownValues) -> list[float]:
     if known.heater_switch:
         return [1.0]
     table = weights("heater_switch")
     return [table["low-side"], table["high-side"]]
 
 
-def _variants(known: Known, sampling: Sampling) -> list[HeaterVariant]:
+def _variants(known: KnownValues, sampling: Sampling) -> list[HeaterVariant]:
     if known.heater_switch:
         return [HeaterVariant(known, known.heater_switch, sampling.draws())]
     return [

@@ -11,7 +11,7 @@ from dianoia.case.measures import Probe
 from dianoia.case.measures.figures import Shown
 from dianoia.case.measures.state import BROUGHT, own_fields
 from dianoia.case.measures.words import spoken
-from dianoia.case.observed import Observed, Published
+from dianoia.case.observed import Observed, ParsedRange
 from dianoia.case.sensor import Sensor
 from dianoia.circuit.network import Array
 from dianoia.families.types import HELD
@@ -20,7 +20,7 @@ from dianoia.quantities.show import NEAR_NOUGHT, as_said, say_range, show
 from dianoia.quantities.types import Kind, Quantity
 from dianoia.readings.display import WIDTH, Categorical, Numeric
 from dianoia.readings.instruments import own_range
-from dianoia.readings.moving import Moving
+from dianoia.readings.moving import MovingValue
 from dianoia.readings.outcomes import Display
 from dianoia.readings.scale import OL_FROM, OL_SURE, error_unit, error_units
 
@@ -77,7 +77,7 @@ def expect(probe: Probe, job: Job, displays: Mapping[str, Display] | None, worki
 def _expected(name: str, display: Display, working: Array) -> Expectation | None:
     if isinstance(display, Categorical):
         return _words_expected(display, working)
-    if isinstance(display, Moving):
+    if isinstance(display, MovingValue):
         return _look_expected(name, display, working)
     return _figure_expected(name, display, working)
 
@@ -140,7 +140,7 @@ def seen_on_some(shown: Shown, display: Display, weight: Array) -> bool:
     if isinstance(display, Categorical):
         chance = display.chance.get(str(shown))
         return chance is not None and float(_sound(chance, weight) @ share) > EXPECTED
-    if isinstance(display, Moving) or not isinstance(shown, Quantity):
+    if isinstance(display, MovingValue) or not isinstance(shown, Quantity):
         return False
     value = min(shown.value, OL_SURE) if display.kind == "resistance" else shown.value
     apart = np.abs(error_units(_sound(display.shown, weight), display.kind) - error_units(value, display.kind))
@@ -157,7 +157,7 @@ def _by_chance(word: str, words: Mapping[str, float]) -> Result:
     return "pass" if chance > EXPECTED else "fail" if chance < NEVER else "unclear"
 
 
-def _from_specs(probe: Probe, specs: Sequence[Published]) -> Expectation | None:
+def _from_specs(probe: Probe, specs: Sequence[ParsedRange]) -> Expectation | None:
     for spec in specs:
         if _same_probe(spec.probe, probe):
             text = _range_text(spec.low, spec.high, spec.kind)
@@ -233,7 +233,7 @@ def _words_expected(display: Categorical, working: Array) -> Expectation:
 _GRADES = 3
 
 
-def _look_expected(name: str, display: Moving, working: Array) -> Expectation | None:
+def _look_expected(name: str, display: MovingValue, working: Array) -> Expectation | None:
     """One look at what moves: anything between its ends; where it hardly moves, like any figure."""
     low, high = (_figure_expected(name, end, working) for end in (display.low, display.high))
     if low is None or high is None or low.low is None or high.high is None:

@@ -32,7 +32,7 @@ Traited = Mapping[str, Traits]
 
 
 @dataclass(frozen=True)
-class Weighed:
+class ReadingLikelihood:
     """A reading's log-likelihood. alone: (hypotheses,); fits: (hypotheses, draws); gross_errors: the same, of it with the reading's being
     a gross error; at half precision, as nothing is believed by it.
     """
@@ -62,7 +62,7 @@ class LoopModel(Protocol):
     hypotheses: tuple[Hypothesis, ...]
     draw_weight: Array
     system_v: float
-    weighed: dict[object, Weighed | None]
+    weighed: dict[object, ReadingLikelihood | None]
 
     def prepare(self, probes: Iterable[Probe]) -> None:
         """Work out the probes' predictions, each state once."""

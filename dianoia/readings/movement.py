@@ -12,7 +12,7 @@ import numpy as np
 
 from dianoia.case.setting import Setting
 from dianoia.circuit.network import Array
-from dianoia.readings.control import Heard
+from dianoia.readings.control import ControlInput
 
 #: What is done to the mixture -> where the sensor settles; the first of these that is named counts.
 SETTLES = {"rich": 1.0, "snap": 1.0, "lean": 0.0, "fuel-cut": 0.0, "fresh-air": 0.0}
@@ -86,7 +86,7 @@ class Gas:
         still = np.zeros_like(self.mixture)
         return Movement(still, still, still, still)
 
-    def front(self, setting: Setting, heard: Heard) -> Movement:
+    def front(self, setting: Setting, heard: ControlInput) -> Movement:
         """A switching sensor ahead of the catalyst."""
         low, high, changes = self._closed(setting)
         for side, where in ((1.0, heard.lean), (0.0, heard.rich)):
@@ -112,7 +112,7 @@ class Gas:
         high = np.where(crossed, np.where(self.mixture < 0.5, 0.1, 1.0), high)
         return low, high, np.where(lean | rich | crossed, 3.0 * self.rate, changes)
 
-    def continuous(self, setting: Setting, heard: Heard) -> Movement:
+    def continuous(self, setting: Setting, heard: ControlInput) -> Movement:
         """One that says how rich or lean, held at the middle by its loop."""
         half = np.where(self.slow, 0.05 + 0.25 * self.swing, 0.01 + 0.2 * self.swing**3)
         lean, rich = self._stays(setting)

@@ -28,7 +28,7 @@ WORD_ASTRAY = 0.02
 
 
 @dataclass(frozen=True)
-class Moving:
+class MovingValue:
     """A figure that moves between two. low, high: what it moves between; up: share of the time near high, broadcastable."""
 
     low: Numeric
@@ -97,9 +97,9 @@ class Levels:
         """Through a meter: a half-wave shorter than it averages over loses as much."""
         return self.seen(np.minimum(60.0 / np.maximum(self.changes, 0.1) / METER_S, 1.0))
 
-    def look(self) -> Moving:
+    def look(self) -> MovingValue:
         """One look."""
-        return Moving(*self.ends(), self.up)
+        return MovingValue(*self.ends(), self.up)
 
     def ends(self) -> tuple[Numeric, Numeric]:
         """The lowest and the highest of a span."""

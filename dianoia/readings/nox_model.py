@@ -12,12 +12,12 @@ from dianoia.case.measures.scan import OF_UNIT, SCAN_KIND
 from dianoia.case.setting import Setting
 from dianoia.circuit.cells.nox import DOMINANT, HEATING, PHASES, RECESSIVE, WAITING, NoxLoop
 from dianoia.circuit.draws import Sampling
-from dianoia.circuit.known import Known
+from dianoia.circuit.known import KnownValues
 from dianoia.circuit.network import Array
-from dianoia.readings.circuit_model import Asked, CircuitModel
+from dianoia.readings.circuit_model import CircuitModel, ModelRequest
 from dianoia.readings.display import Categorical, Numeric
 from dianoia.readings.instruments import query_of
-from dianoia.readings.instruments.seen import METER_OHMS, Place, Query, average, loaded
+from dianoia.readings.instruments.seen import METER_OHMS, ProbePlace, Query, average, loaded
 from dianoia.readings.movement import AIR
 from dianoia.readings.moving import live
 from dianoia.readings.outcomes import Display
@@ -37,7 +37,7 @@ SLEEPS = 0.25
 OXYGEN_OFF, OFFSET_SHARE, OFFSET_PPM, DRIFT_FACTOR = 0.6, 0.75, 350.0, 2.2
 #: The bus's two wires.
 BUS = frozenset(("can_high", "can_low"))
-_UNIT = Place("sensor.supply", "sensor.ground")
+_UNIT = ProbePlace("sensor.supply", "sensor.ground")
 
 
 class NoxModel(CircuitModel):
@@ -49,7 +49,7 @@ class NoxModel(CircuitModel):
         ("probe-cell", "probe-drift", "probe-nonsense", "probe-crystals", "ammonia-slip", "dosing-low", "scr-worn")
     )
 
-    def __init__(self, known: Known, asked: Asked, sampling: Sampling = EVEN) -> None:
+    def __init__(self, known: KnownValues, asked: ModelRequest, sampling: Sampling = EVEN) -> None:
         self.position = known.position
         self.loop = NoxLoop(known, sampling.draws())
         super().__init__(asked, [self.loop], [1.0], known.system_v)

@@ -6,10 +6,10 @@ from numpy.typing import NDArray
 from dianoia.circuit.network import Array
 from dianoia.readings.display import BINS, Categorical, Numeric
 from dianoia.readings.folded import Folded
-from dianoia.readings.moving import Moving
+from dianoia.readings.moving import MovingValue
 from dianoia.readings.scale import error_units
 
-Display = Numeric | Categorical | Moving
+Display = Numeric | Categorical | MovingValue
 #: Outcome bins of a figure that moves: each draw falls in several.
 MOVING_BINS = 14
 
@@ -29,7 +29,7 @@ class Outcomes:
             told = np.nan_to_num([np.broadcast_to(item, shape) for item in display.chance.values()])
             silent = np.maximum(1.0 - told.sum(axis=0), 0.0)  # where nothing is shown, that is what is seen
             self._words = Folded(_in_bytes(np.stack([*told, silent], axis=2)))
-        elif isinstance(display, Moving):
+        elif isinstance(display, MovingValue):
             self._words = Folded(_in_bytes(_spread(display, shape)))
         else:
             bins = np.broadcast_to(display.bins(), shape)
@@ -58,7 +58,7 @@ def _in_bytes(chances: Array) -> NDArray[np.uint8]:
     return np.rint(np.clip(chances, 0.0, 1.0) * 255.0).astype(np.uint8)
 
 
-def _spread(display: Moving, shape: tuple[int, int]) -> Array:
+def _spread(display: MovingValue, shape: tuple[int, int]) -> Array:
     """Chance of each stretch of values, (hypotheses, draws, stretches)."""
     values = [(np.broadcast_to(value, shape), np.broadcast_to(chance, shape)) for value, chance in display.spread()]
     placed = [error_units(value, display.kind) for value, _ in values]

@@ -17,16 +17,16 @@ from dianoia.case.setting import Setting
 from dianoia.case.terms import Pid
 from dianoia.circuit.cells.cell import LEAN, RICH
 from dianoia.circuit.draws import Sampling
-from dianoia.circuit.known import Known
+from dianoia.circuit.known import KnownValues
 from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER, PHASES, WORKED, SignalLoop
 from dianoia.families.types import HEATER_TERMINALS
 from dianoia.quantities.types import Kind
-from dianoia.readings.circuit_model import Answer, Asked, CircuitModel
-from dianoia.readings.control import GIVEN_UP, Heard, Trims, between, deaf_to_none, heard
+from dianoia.readings.circuit_model import CircuitModel, ModelRequest, ModelResponse
+from dianoia.readings.control import GIVEN_UP, ControlInput, Trims, between, deaf_to_none, heard
 from dianoia.readings.display import Categorical, Numeric
 from dianoia.readings.instruments import query_of
-from dianoia.readings.instruments.seen import Place, Query, metered
+from dianoia.readings.instruments.seen import ProbePlace, Query, metered
 from dianoia.readings.model import Hypothesis
 from dianoia.readings.movement import FAST_RPM, PAST_THE_TRIMS, RUN_AWAY, SETTLES, Gas, Movement
 from dianoia.readings.moving import Levels, live
@@ -74,7 +74,7 @@ class SignalModel(CircuitModel):
         )
     )
 
-    def __init__(self, known: Known, asked: Asked, sampling: Sampling = EVEN) -> None:
+    def __init__(self, known: KnownValues, asked: ModelRequest, sampling: Sampling = EVEN) -> None:
         self.position = known.position
         self.loop = SignalLoop(known, sampling.draws())
         super().__init__(asked, [self.loop], [1.0], known.system_v)
@@ -82,7 +82,7 @@ class SignalModel(CircuitModel):
     def _ask(self, hypotheses: Sequence[Hypothesis]) -> None:
         """See ``CircuitModel``."""
         super()._ask(hypotheses)
-        self._heard_at: dict[object, Heard] = {}
+        self._heard_at: dict[object, ControlInput] = {}
         self.__dict__.pop("_gas", None)
 
     def conditioned(self, battery_v: Mapping[str, float]) -> "SignalModel":
@@ -130,7 +130,7 @@ class SignalModel(CircuitModel):
     def _continuous(self) -> bool:
         return self.loop.cell.continuous
 
-    def _heard(self, setting: Setting) -> Heard:
+    def _heard(self, setting: Setting) -> ControlInput:
         """What reaches the module of a front cell once the engine runs, as hot as it is in a setting."""
         heat = "hot" if setting.conditions & WORKED else setting.sensor_c
         if heat not in self._heard_at:
@@ -251,15 +251,15 @@ class SignalModel(CircuitModel):
         assert seen is not None
         return {phase: volts[:1] for phase, volts in seen.volts.items()}
 
-    def _answer_at(self, place: Place, setting: Setting) -> Answer | None:
+    def _answer_at(self, place: ProbePlace, setting: Setting) -> ModelResponse | None:
         """What the network says of one place."""
         answers = self.answers(Query(setting, (place,)))
         return answers[0] if answers else None
 
     @property
-    def _input(self) -> Place:
+    def _input(self) -> ProbePlace:
         low = f"module_pin.{self.loop.negative}" if self.loop.negative else "module.power_ground"
-        return Place(f"module_pin.{self.loop.positive}", low)
+        return ProbePlace(f"module_pin.{self.loop.positive}", low)
 
     def _scan(self, setting: Setting, pid: Pid, position: int) -> Mapping[str, Display] | None:
         if pid == "loop":
@@ -299,9 +299,9 @@ class SignalModel(CircuitModel):
         return Categorical({"closed": closed, "open": 1 - closed})
 
     @property
-    def _measuring(self) -> Place:
+    def _measuring(self) -> ProbePlace:
         """Where the module measures the cell's current."""
-        return Place(f"module.{self.loop.cell.measured_at or self.loop.positive}")
+        return ProbePlace(f"module.{self.loop.cell.measured_at or self.loop.positive}")
 
     def _lambda(self, amps: Array) -> Array:
         return np.clip(1.0 + 400.0 * amps * (0.7 + 0.6 * self.each_draw("lambda slope")), 0.65, 3.0)

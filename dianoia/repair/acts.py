@@ -11,7 +11,7 @@ from dianoia.case.terms import Action
 from dianoia.case.types import Case
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component
-from dianoia.diagnosis.verdict.diagnose import Diagnosis, Finding
+from dianoia.diagnosis.verdict.diagnose import Diagnosis, PastDecision
 
 #: What an act mends; the first words of it.
 MENDS: Mapping[Action, tuple[Component, str]] = {
@@ -62,7 +62,7 @@ class Mended:
 
     places: tuple[int, ...]
     before: Job
-    finding: Finding
+    finding: PastDecision
     failed: tuple[int, ...]
 
     @property
@@ -76,9 +76,9 @@ class Findings:
 
     def __init__(self, most: int = 200) -> None:
         self._most, self._lock = most, Lock()
-        self._kept: OrderedDict[tuple[Observed, ...], tuple[Case, Finding]] = OrderedDict()
+        self._kept: OrderedDict[tuple[Observed, ...], tuple[Case, PastDecision]] = OrderedDict()
 
-    def of(self, job: Job) -> Finding:
+    def of(self, job: Job) -> PastDecision:
         """What is found after all of a job's readings."""
         case = replace(job.case, readings=(), closed=None)
         with self._lock:

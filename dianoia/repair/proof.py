@@ -38,7 +38,7 @@ _SOUND_WORDS = {"inspect": "ok", "moved": "no-change", "codes": "not-returned", 
 
 
 @dataclass(frozen=True)
-class Proving:
+class ProofContext:
     """A job after its repairs. judged: its readings as they are judged now, in order; proven: parts, and the readings that prove them."""
 
     diagnosis: Diagnosis

@@ -4,13 +4,13 @@ from collections.abc import Sequence
 
 from dianoia.case.job import Job
 from dianoia.case.types import Closing
-from dianoia.diagnosis.decision.held import OF_FEED
+from dianoia.diagnosis.decision.context import OF_FEED
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.repair.acts import MENDS, Mended, came_back, mended
-from dianoia.repair.come import may_come
-from dianoia.repair.proof import Proving
-from dianoia.repair.types import Closed, Decided, Done, ProofItem, Repair, RepairState
+from dianoia.repair.follow_ups import may_come
+from dianoia.repair.proof import ProofContext
+from dianoia.repair.types import ActedDecision, Closed, ProofItem, Repair, RepairAct, RepairState
 
 TITLES: dict[RepairState, str] = {
     "none": "", "done": "Repaired, not proven yet", "proven": "Repaired and proven",
@@ -26,7 +26,7 @@ def repair_of(diagnosis: Diagnosis, verdict: Verdict) -> Repair:
     repairs = mended(job)
     if not repairs:
         return Repair(closed=closed)
-    proof = Proving(diagnosis, repairs, verdict.judged, {item.part: item.by for item in verdict.proven}).items()
+    proof = ProofContext(diagnosis, repairs, verdict.judged, {item.part: item.by for item in verdict.proven}).items()
     state = _state(job, repairs, proof, closed, diagnosis.standing.decided and bool(diagnosis.standing.components))
     return Repair(
         state=state,
@@ -56,16 +56,16 @@ def _mended(job: Job, repair: Mended) -> tuple[str, ...]:
     return told or repair.finding.found
 
 
-def _decided(repair: Mended) -> Decided:
+def _decided(repair: Mended) -> ActedDecision:
     finding, counted = repair.finding, [item.counts for item in repair.before.readings]
-    return Decided(
+    return ActedDecision(
         decision=finding.decision, components=tuple(sorted(finding.components)), says=finding.says, how_sure=finding.how_sure,
         because=finding.because, readings=sum(counted), reading=max((place for place, item in enumerate(counted) if item), default=0),
         acts=repair.places,
     )  # fmt: skip
 
 
-def _done(job: Job, repair: Mended) -> list[Done]:
+def _done(job: Job, repair: Mended) -> list[RepairAct]:
     found = []
     for place in repair.places:
         reading, noted = job.readings[place], job.case.readings[place]
@@ -75,7 +75,7 @@ def _done(job: Job, repair: Mended) -> list[Done]:
         if acted == "replace-sensor":
             says = f"Sensor {job.address} replaced"
         early = not {component, *(("feed",) if component in OF_FEED else ())} & repair.finding.components
-        found.append(Done(
+        found.append(RepairAct(
             reading=place, action=acted, says=says, part=noted.said_part,
             decision=repair.finding.decision, found=repair.finding.found, found_by=repair.failed, early=early,
             unproven=repair.finding.wanted if early else (), reason=noted.note or "",

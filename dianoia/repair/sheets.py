@@ -21,7 +21,7 @@ Says = Annotated[str, Field(min_length=1, max_length=400)]
 
 
 @dataclass(frozen=True)
-class Step:
+class RepairStep:
     """Something to do. cautions: in words, once loaded; stop: when to leave off, and what then; torque: whether the vehicle's own belongs to it."""
 
     __pydantic_config__ = ROW
@@ -43,7 +43,7 @@ class SheetRow:
     id: Id
     title: Says
     components: tuple[Component | Literal["none"], ...]
-    steps: tuple[Step, ...]
+    steps: tuple[RepairStep, ...]
     faults: tuple[str, ...] = ()
     cells: tuple[Cell, ...] = ()
     not_cells: tuple[Cell, ...] = ()
@@ -63,7 +63,7 @@ class RepairSheet:
 
     id: str
     title: str
-    steps: tuple[Step, ...]
+    steps: tuple[RepairStep, ...]
 
 
 @cache
@@ -112,7 +112,7 @@ def _fits(row: SheetRow, cell: Cell, found: Sequence[str]) -> bool:
     return not row.faults or not own or any(name.startswith(row.faults) for name in own)
 
 
-def _in_words(step: Step, torque_nm: float | None) -> Step:
+def _in_words(step: RepairStep, torque_nm: float | None) -> RepairStep:
     known = {**document().cautions, **_table().cautions}
     own = f" This vehicle's own value: {torque(torque_nm)}." if step.torque and torque_nm else ""
     return replace(step, do=step.do + own, cautions=tuple(known[name] for name in step.cautions))

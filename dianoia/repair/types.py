@@ -15,7 +15,7 @@ ProofKind = Literal[
 
 
 @dataclass(frozen=True, kw_only=True)
-class Done:
+class RepairAct:
     """An act of repair. reading: its place; decision: what stood before it; early: done before that decision stood; unproven: what was not
     shown then; reason: why all the same, as noted; found_by: places of the readings that had failed.
     """
@@ -33,7 +33,7 @@ class Done:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Decided:
+class ActedDecision:
     """A decision that stood when it was acted on. says: it in words; how_sure, because: as it was told then; readings: how many there
     were; reading: the place of the newest of them; acts: places of the acts that followed.
     """
@@ -92,8 +92,8 @@ class Repair:
     state: RepairState = "none"
     title: str = ""
     says: str = ""
-    decided: tuple[Decided, ...] = ()
-    done: tuple[Done, ...] = ()
+    decided: tuple[ActedDecision, ...] = ()
+    done: tuple[RepairAct, ...] = ()
     proof: tuple[ProofItem, ...] = ()
     found: tuple[str, ...] = ()
     closed: Closed | None = None

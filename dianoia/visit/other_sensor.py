@@ -10,7 +10,7 @@ from dianoia.case.load import case_from_plain, to_plain
 from dianoia.case.types import Case
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.errors import refuse
-from dianoia.repair.come import measured_of, read_bad
+from dianoia.repair.follow_ups import measured_of, read_bad
 
 #: Across these points every sensor of the vehicle reads the same.
 _BATTERY = {"battery.positive", "battery.negative"}

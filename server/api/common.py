@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Header
 
 from dianoia.case.load import adapter
-from server.jobs.bodies import Taken
+from server.jobs.bodies import TakenReading
 from server.ledger.entries import NOBODY, Author
 from server.work.view import JobView
 
@@ -29,7 +29,7 @@ def author(request: HttpRequest) -> Author:
     return Author(int(user.pk), user.username) if isinstance(user, User) else NOBODY
 
 
-def answer(view: JobView | Taken, status: int = 200) -> HttpResponse:
+def answer(view: JobView | TakenReading, status: int = 200) -> HttpResponse:
     """The view written out once; it is of the core's own types, so it is not validated again."""
     body = adapter(type(view)).dump_json(view, by_alias=True)
     return HttpResponse(body, content_type="application/json; charset=utf-8", status=status)

@@ -15,7 +15,7 @@ from dianoia.errors import refuse
 from dianoia.visit.other_sensor import case_of_other
 from server.api.common import Key, Person, Seen, answer, author
 from server.jobs import customers
-from server.jobs.bodies import Archive, KnownVehicle, NewJob, Stand, Strike, Taken
+from server.jobs.bodies import Archive, KnownVehicle, NewJob, Stand, Strike, TakenReading
 from server.jobs.change import archive_job, change_job
 from server.jobs.customers import CustomerChange, CustomerData
 from server.jobs.known_vehicles import known_vehicles
@@ -90,7 +90,7 @@ def export_job(request: HttpRequest, number: int) -> Any:
     return JsonResponse(to_plain(case_of(find_job(number))))
 
 
-@router.post("/jobs/{number}/readings", response={**WRITES, 201: Taken, 404: Problem}, by_alias=True)
+@router.post("/jobs/{number}/readings", response={**WRITES, 201: TakenReading, 404: Problem}, by_alias=True)
 def take_reading(request: HttpRequest, number: int, body: Body[Reading], key: Key = None, person: Person = None) -> Any:
     """Append a reading to the ledger, and judge it. What follows from it takes longer: it is told with the job. Sent again
     with the same key it is answered again and not added again.

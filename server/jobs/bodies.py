@@ -13,7 +13,7 @@ from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.families.types import Family
 from dianoia.readings.describe import Described
-from server.ledger.readings import Written
+from server.ledger.readings import EntryOrigin
 
 
 @dataclass(frozen=True)
@@ -55,14 +55,14 @@ class KnownFamily:
 
 
 @dataclass(frozen=True)
-class Taken:
+class TakenReading:
     """A reading in the ledger, judged by itself; what follows from it is told with the job. reading: as it is kept; written: by whom."""
 
     place: int
     reading: Reading
     words: Described
     judged: Judged
-    written: Written
+    written: EntryOrigin
 
 
 @dataclass(frozen=True)
@@ -80,7 +80,7 @@ class Strike:
 
 
 @dataclass(frozen=True)
-class Outcome:
+class RepairOutcomes:
     """What became of repairs. when: on the decision, or before it stood; came_back: jobs whose code did."""
 
     when: Literal["decided", "early"]
@@ -99,7 +99,7 @@ class WorkshopView:
 
     settings: Workshop
     general_minutes: dict[str, float]
-    outcomes: tuple[Outcome, ...]
+    outcomes: tuple[RepairOutcomes, ...]
     mark: str | None = None
     copies_overdue: str = ""
     ledger_broken: str = ""

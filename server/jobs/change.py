@@ -14,7 +14,7 @@ from server.jobs.search import count_anew
 from server.jobs.stored import case_of
 from server.ledger.entries import NOBODY, Author, NewEntry, append, locked
 from server.ledger.models import Job, Kind
-from server.work.view import Worked
+from server.work.view import JobResult
 
 
 def archive_job(job: Job, archived: bool) -> None:
@@ -31,7 +31,7 @@ class Clash(Exception):
     by: str
 
 
-def change_job(job: Job, changes: dict[str, Any], by: Author = NOBODY, seen: int | None = None) -> Worked:
+def change_job(job: Job, changes: dict[str, Any], by: Author = NOBODY, seen: int | None = None) -> JobResult:
     """Change what is known besides the ledger. Objects are merged field by field, null takes a field away (RFC 7396), so
     that two changes of different fields never undo each other; lists are replaced.
 

@@ -12,10 +12,10 @@ from server.jobs.results import worked_after, worked_out
 from server.jobs.stored import case_of, find_job
 from server.ledger.entries import Author, NewEntry, append, locked
 from server.ledger.models import Job, Kind
-from server.work.view import Worked
+from server.work.view import JobResult
 
 
-def close_job(job: Job, reason: str, by: Author) -> Worked:
+def close_job(job: Job, reason: str, by: Author) -> JobResult:
     """Close a job. reason: why it is closed though its repair is not proven; not needed where it is. Raises RefusedInput."""
     worked = worked_out(job)
     repair, decision = worked.view.verdict.repair, worked.view.verdict.decision

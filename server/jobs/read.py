@@ -10,15 +10,15 @@ from dianoia.case.times import now, one_form
 from dianoia.case.types import MOST_READINGS, Case
 from dianoia.diagnosis.verdict.check import check_newest
 from dianoia.errors import refuse
-from server.jobs.bodies import Taken
+from server.jobs.bodies import TakenReading
 from server.jobs.results import judge
 from server.jobs.stored import case_with
 from server.ledger.entries import NOBODY, Author, append, locked
 from server.ledger.models import Entry, Job
-from server.ledger.readings import Lines, Written, clock_of, lines_of, reading_entry, written_of
+from server.ledger.readings import EntryOrigin, Lines, clock_of, lines_of, reading_entry, written_of
 
 
-def add_reading(job: Job, reading: CaseReading, key: str | None = None, by: Author = NOBODY) -> Taken:
+def add_reading(job: Job, reading: CaseReading, key: str | None = None, by: Author = NOBODY) -> TakenReading:
     """Append to the ledger and judge, once for each ``key`` of a client. Raises RefusedInput (fields named without their
     place), and then nothing is stored.
 
@@ -40,11 +40,11 @@ def add_reading(job: Job, reading: CaseReading, key: str | None = None, by: Auth
         if row is None:
             raise
         return _taken_before(job, row, reading)
-    return Taken(place, reading, noted, replace(judgement, reading=place), written)
+    return TakenReading(place, reading, noted, replace(judgement, reading=place), written)
 
 
 @transaction.atomic
-def _append(job: Job, lines: Lines, reading: CaseReading, key: str | None, by: Author) -> tuple[int, Written]:
+def _append(job: Job, lines: Lines, reading: CaseReading, key: str | None, by: Author) -> tuple[int, EntryOrigin]:
     """The reading's place, and how it was written. Where the job has changed since ``lines`` were read, the reading is checked again
     under the lock.
     """
@@ -73,7 +73,7 @@ def with_uniform_time(reading: CaseReading) -> CaseReading:
     return replace(reading, taken=one_form(reading.taken)) if reading.taken else reading
 
 
-def _taken_before(job: Job, row: Entry, reading: CaseReading) -> Taken:
+def _taken_before(job: Job, row: Entry, reading: CaseReading) -> TakenReading:
     """The answer to a request that was answered before, and the answer lost."""
     lines = lines_of(job)
     case, line = case_with(job, lines), row.line
@@ -81,4 +81,4 @@ def _taken_before(job: Job, row: Entry, reading: CaseReading) -> Taken:
     if line is None or kept is None or replace(reading, taken=kept.taken, struck=kept.struck) != kept:
         raise refuse("Idempotency-Key", "another key for another reading", str(row.key))
     until = replace(case, readings=case.readings[: line + 1])
-    return Taken(line, kept, *judge(until, job.pk), lines.written[line])
+    return TakenReading(line, kept, *judge(until, job.pk), lines.written[line])

@@ -9,7 +9,7 @@ from django.db.models import Max
 
 from dianoia.case.types import Case
 from dianoia.diagnosis.planning.types import Forecast
-from dianoia.diagnosis.verdict.told import TITLES
+from dianoia.diagnosis.verdict.summary import TITLES
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.errors import refuse
 from dianoia.papers.paper import Paper
@@ -25,7 +25,7 @@ from server.ledger.readings import Lines, lines_of
 from server.work import diagnosis_tasks
 from server.work.diagnosis_tasks import concluded, judged
 from server.work.processes import pool
-from server.work.view import SUMMARY_FIELDS, Worked
+from server.work.view import SUMMARY_FIELDS, JobResult
 from server.work.view_parts import WhatIf
 
 _log = logging.getLogger(__name__)
@@ -35,7 +35,7 @@ _log = logging.getLogger(__name__)
 SUMMARISED_LINES = "lines"
 
 
-def work_out(case: Case, number: int | None = None) -> Worked:
+def work_out(case: Case, number: int | None = None) -> JobResult:
     """All that follows from a case, in this workshop. number: of its job, by which a process is kept to it; a new one's is
     guessed. Raises RefusedInput.
     """
@@ -48,7 +48,7 @@ def judge(case: Case, number: int) -> tuple[Described, Judged]:
     return pool.ask(number, "quick", judged, in_workshop(case))
 
 
-def worked_out(job: Job) -> Worked:
+def worked_out(job: Job) -> JobResult:
     """The job's diagnosis; its summary is brought up to the ledger."""
     worked = _worked(job)
     if _behind(job, len(worked.case.readings)):
@@ -56,12 +56,12 @@ def worked_out(job: Job) -> Worked:
     return worked
 
 
-def _worked(job: Job) -> Worked:
+def _worked(job: Job) -> JobResult:
     lines = lines_of(job)
     return with_stored(work_out(case_with(job, lines), job.pk), job, lines)
 
 
-def with_stored(worked: Worked, job: Job, lines: Lines) -> Worked:
+def with_stored(worked: JobResult, job: Job, lines: Lines) -> JobResult:
     """The same with what is stored of it."""
     time = time_of(job, worked.view)
     stored = replace(
@@ -76,7 +76,7 @@ def with_stored(worked: Worked, job: Job, lines: Lines) -> Worked:
     return replace(worked, view=stored)
 
 
-def _keep_summary(job: Job, worked: Worked) -> None:
+def _keep_summary(job: Job, worked: JobResult) -> None:
     """Store a summary, unless the job has changed since it was read: then a newer one stands, or is to come."""
     Job.objects.filter(pk=job.pk, updated=job.updated).update(**columns(summary_of(worked)))
 
@@ -109,12 +109,12 @@ def _behind(job: Job, lines: int) -> bool:
     return job.summary.get(SUMMARISED_LINES) != lines or not job.summary.keys() >= SUMMARY_FIELDS
 
 
-def summary_of(worked: Worked) -> dict[str, Any]:
+def summary_of(worked: JobResult) -> dict[str, Any]:
     """A summary as it is stored with the job."""
     return {**worked.summary, SUMMARISED_LINES: len(worked.case.readings)}
 
 
-def worked_after(job: Job) -> Worked:
+def worked_after(job: Job) -> JobResult:
     """The diagnosis after a change that is stored."""
     worked = _worked(job)
     _keep_summary(job, worked)
@@ -128,7 +128,7 @@ def without(job: Job, place: int) -> WhatIf:
     return pool.ask(job.pk, "slow", diagnosis_tasks.without, in_workshop(case_of(job)), place)
 
 
-def papered(job: Job) -> tuple[Paper, Worked]:
+def papered(job: Job) -> tuple[Paper, JobResult]:
     """What the papers say of a job, and all that is shown of it."""
     lines = lines_of(job)
     case = case_with(job, lines)

@@ -18,7 +18,7 @@ from server.ledger.chain import canonical
 from server.ledger.entries import NOBODY, Author, NewEntry, append
 from server.ledger.models import Job, Kind
 from server.ledger.readings import lines_of, reading_entry
-from server.work.view import Worked
+from server.work.view import JobResult
 
 
 @dataclass(frozen=True)
@@ -26,7 +26,7 @@ class StartedJob:
     """A new job with what was worked out of it."""
 
     job: Job
-    worked: Worked
+    worked: JobResult
 
     @property
     def pk(self) -> int:

@@ -7,10 +7,10 @@ from server.jobs.results import worked_after
 from server.ledger.entries import NOBODY, Author, NewEntry, append, locked
 from server.ledger.models import Job, Kind
 from server.ledger.readings import lines_of
-from server.work.view import Worked
+from server.work.view import JobResult
 
 
-def strike_reading(job: Job, place: int, reason: str, by: Author = NOBODY) -> Worked:
+def strike_reading(job: Job, place: int, reason: str, by: Author = NOBODY) -> JobResult:
     """Strike out a reading; its line stays. The same strike sent again changes nothing. Raises RefusedInput."""
     job = _struck(job, place, reason.strip()[:300], by)
     return worked_after(job)

@@ -7,7 +7,7 @@ from typing import Any, Literal
 from dianoia.case.load import from_plain, to_plain
 from dianoia.case.types import Case
 from dianoia.case.workshop import Workshop
-from server.jobs.bodies import Outcome
+from server.jobs.bodies import RepairOutcomes
 from server.jobs.pictures import kept_picture
 from server.ledger.models import Job
 from server.ledger.models import Workshop as Row
@@ -49,13 +49,13 @@ def in_workshop(case: Case) -> Case:
     return case if case.workshop else replace(case, workshop=workshop())
 
 
-def outcomes() -> tuple[Outcome, ...]:
+def outcomes() -> tuple[RepairOutcomes, ...]:
     """What became of the repairs noted here, by whether they waited for the decision."""
     told = [job.summary for job in Job.objects.only("summary") if job.summary.get("repair", "none") != "none"]
     return (_outcome("decided", told), _outcome("early", told))
 
 
-def _outcome(when: Literal["decided", "early"], told: Sequence[dict[str, Any]]) -> Outcome:
+def _outcome(when: Literal["decided", "early"], told: Sequence[dict[str, Any]]) -> RepairOutcomes:
     own = [item for item in told if item.get("early", False) == (when == "early")]
     proven = sum(item["repair"] == "proven" for item in own)
-    return Outcome(when, len(own), proven, sum(item.get("returns", 0) > 0 for item in own))
+    return RepairOutcomes(when, len(own), proven, sum(item.get("returns", 0) > 0 for item in own))

@@ -14,7 +14,7 @@ CLOCK_AHEAD = "the server's clock was ahead when this was noted"
 
 
 @dataclass(frozen=True)
-class Written:
+class EntryOrigin:
     """Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
     with a case file; clock: what is noted of the instrument's own time, empty where it agrees; later: it was written after it was taken, having waited, or come with a file.
     """
@@ -41,7 +41,7 @@ class Lines:
     """A job's readings as in the case file, what was struck out said with it, and who wrote each."""
 
     plain: list[dict[str, Any]] = field(default_factory=list)
-    written: list[Written] = field(default_factory=list)
+    written: list[EntryOrigin] = field(default_factory=list)
 
 
 def lines_of(job: Job) -> Lines:
@@ -62,10 +62,10 @@ def lines_of(job: Job) -> Lines:
     return lines
 
 
-def written_of(row: Entry, body: dict[str, Any]) -> Written:
+def written_of(row: Entry, body: dict[str, Any]) -> EntryOrigin:
     """Who wrote a reading's entry, and when. body: of the entry."""
     later = _later(body["reading"].get("taken"), row.at)
-    return Written(row.by, row.at, body.get("imported", False), body.get("clock", ""), later)
+    return EntryOrigin(row.by, row.at, body.get("imported", False), body.get("clock", ""), later)
 
 
 def clock_of(taken: str | None, before: str | None) -> str:

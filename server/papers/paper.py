@@ -44,7 +44,7 @@ def pictures(job: Job, which: Which, size: Size | None = None, ppi: float = 100.
 
 def _set(job: Job, which: Which, size: Size | None, **how: Any) -> Any:
     """Set a paper. The templates read their pictures beside them, so all of it lies in one folder meanwhile."""
-    words = told(job, size)
+    words = words_of(job, size)
     with TemporaryDirectory(prefix="dianoia-paper-") as folder:
         copytree(_HERE, folder, dirs_exist_ok=True)
         for number in (row["number"] for row in words["photos"]):
@@ -55,7 +55,7 @@ def _set(job: Job, which: Which, size: Size | None, **how: Any) -> Any:
         return typst.compile(str(Path(folder, f"{which}.typ")), root=folder, sys_inputs=inputs, **how)
 
 
-def told(job: Job, size: Size | None = None) -> dict[str, Any]:
+def words_of(job: Job, size: Size | None = None) -> dict[str, Any]:
     """All that the templates are given. What was printed when the job was closed as proven stays; whose the vehicle is may be removed."""
     page = _PAPER[size or workshop().paper or "a4"]
     words, customer = printed(job) or _worked_out(job), customer_of(job)
@@ -91,7 +91,7 @@ def _told(job: Job, paper: Paper, view: JobView) -> dict[str, Any]:
     return {
         **asdict(paper), "workshop": workshop().name or "",
         "vehicle": view.case.vehicle.label, "codes": " ".join(item.code for item in view.case.codes), "where": view.where,
-        "place": view.place, "complaint": view.case.complaint, "title": view.told.title, "date": _day(moments[-1] if moments else now()),
+        "place": view.place, "complaint": view.case.complaint, "title": view.summary.title, "date": _day(moments[-1] if moments else now()),
         "proven": view.verdict.repair.state == "proven", "closed": _closed(view),
         "time": time_words(view.time),
         "worth": view.time.says, "unseen": view.time.unseen,

@@ -14,7 +14,7 @@ class TooBusy(Exception):
     """More people sign in at once than may wait."""
 
 
-class Turns:
+class HashingSlots:
     """A few at a time; some wait; whoever comes after them is turned away at once."""
 
     def __init__(self, at_a_time: int, waiting: int) -> None:
@@ -38,7 +38,7 @@ class Turns:
                 self._here -= 1
 
 
-turns = Turns(AT_A_TIME, WAITING)
+turns = HashingSlots(AT_A_TIME, WAITING)
 
 
 class BoundedArgon2(Argon2PasswordHasher):

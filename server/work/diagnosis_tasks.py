@@ -9,17 +9,17 @@ from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.planning.types import Forecast
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.judging import judge_newest
-from dianoia.diagnosis.verdict.told import TITLES
+from dianoia.diagnosis.verdict.summary import TITLES
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.papers.paper import Paper, paper_of
 from dianoia.readings.describe import Described, describe_reading
 from server.work.precompute import look_ahead
 from server.work.turns import Turn, taking
-from server.work.view import Worked, view_of
+from server.work.view import JobResult, view_of
 from server.work.view_parts import WhatIf
 
 
-def concluded(number: int, case: Case, told: Case) -> Worked:
+def concluded(number: int, case: Case, told: Case) -> JobResult:
     """All that follows from a case. number: of its job; case: with the workshop's settings; told: as it is shown, without them."""
     with taking(Turn.CONCLUDING):
         diagnosis = Diagnosis(job_of(case))
@@ -43,7 +43,7 @@ def without(case: Case, place: int) -> WhatIf:
     return WhatIf(decision, TITLES[decision], decision == diagnosis.standing.decision)
 
 
-def papered(case: Case, told: Case) -> tuple[Paper, Worked]:
+def papered(case: Case, told: Case) -> tuple[Paper, JobResult]:
     """What the papers say, and all that is shown of the case. told: as it is shown, without the workshop's settings."""
     with taking(Turn.CONCLUDING):
         diagnosis = Diagnosis(job_of(case))

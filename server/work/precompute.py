@@ -18,7 +18,7 @@ PAUSE_S = 0.3
 MOST_WAITING = 24
 
 
-class _Desk:
+class _WaitingJobs:
     """What waits to be made ready, by job, the oldest first."""
 
     def __init__(self) -> None:
@@ -26,7 +26,7 @@ class _Desk:
         self.waiting: dict[int, tuple[Job, bool]] = {}
 
 
-_desk = _Desk()
+_desk = _WaitingJobs()
 
 
 def look_ahead(number: int, job: Job, rests: bool = False) -> None:

@@ -5,7 +5,7 @@ from dataclasses import dataclass, fields
 from datetime import datetime
 from typing import Any
 
-from dianoia.answer.answer import Answer, answer_of, sheets_of, stage_of, told_of
+from dianoia.answer.answer import Answer, answer_of, sheets_of, stage_of, summary_of
 from dianoia.case.job import Job
 from dianoia.case.measures.offered import Choices, choices, others_of
 from dianoia.case.terms import Action
@@ -15,7 +15,7 @@ from dianoia.codes.types import Decoded
 from dianoia.diagnosis.catalogue.offered import named
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.explain import how_sure, still_open
-from dianoia.diagnosis.verdict.told import TITLES, Told
+from dianoia.diagnosis.verdict.summary import TITLES, VerdictSummary
 from dianoia.drawings.circuit import Drawing, drawing
 from dianoia.drawings.plug import Plug, plug
 from dianoia.drawings.vehicle import plan
@@ -29,7 +29,7 @@ from dianoia.repair.types import RepairState
 from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import ADDRESS_HELP, address_words, place_words
 from dianoia.visit.other_sensor import OtherFound, found_at_others
-from server.ledger.readings import Written
+from server.ledger.readings import EntryOrigin
 from server.work.view_parts import Ticked
 
 
@@ -45,7 +45,7 @@ class PutAside:
 @dataclass(frozen=True)
 class JobView:
     """One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
-    by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
+    by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; summary: names,
     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
     cleared heater is driven before the module may shut it off again; asks_voltage: whether 12 or 24 V is to be asked first; others_found: what
@@ -69,12 +69,12 @@ class JobView:
     family_label: str
     verdict: Answer
     proof_words: tuple[Described, ...]
-    told: Told
+    summary: VerdictSummary
     drawing: Drawing
     ledger: tuple[Described, ...]
     compared: tuple[Compared, ...]
     noted: tuple[NotedAt, ...]
-    written: tuple[Written, ...]
+    written: tuple[EntryOrigin, ...]
     entries: int
     seal: str
     latch_window_s: float
@@ -134,7 +134,7 @@ SUMMARY_FIELDS = frozenset(field.name for field in fields(JobSummary)) - {"id", 
 
 
 @dataclass(frozen=True)
-class Worked:
+class JobResult:
     """What was worked out of a case: all that is shown of it, and what the start page keeps."""
 
     case: Case
@@ -142,7 +142,7 @@ class Worked:
     summary: dict[str, Any]
 
 
-def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
+def view_of(diagnosis: Diagnosis, case: Case) -> JobResult:
     """What is shown of a diagnosis. case: as it is stored; what only the store knows of it is still empty."""
     job, verdict = diagnosis.job, answer_of(diagnosis)
     beside = compared(job.readings)
@@ -165,7 +165,7 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
         family_label=job.family.label,
         verdict=verdict,
         proof_words=tuple(describe(item.read, job.pins) for item in verdict.repair.proof),
-        told=told_of(verdict, diagnosis),
+        summary=summary_of(verdict, diagnosis),
         drawing=drawing(job, verdict),
         ledger=tuple(describe_reading(item, job.pins) for item in job.readings),
         compared=beside,
@@ -193,7 +193,7 @@ def view_of(diagnosis: Diagnosis, case: Case) -> Worked:
             *(f"{item.says} {item.why}" for item in others),
         ),
     )
-    return Worked(case, view, _summary(case, job, verdict))
+    return JobResult(case, view, _summary(case, job, verdict))
 
 
 def _to_show(verdict: Answer) -> tuple[str, ...]:

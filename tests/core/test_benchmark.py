@@ -12,16 +12,16 @@ from hypothesis import strategies as st
 from dianoia.bench.figures import figures
 from dianoia.bench.isolate import portions
 from dianoia.bench.jobs import simulated
-from dianoia.bench.kept import Kept, Run
-from dianoia.bench.work import Outcome, Worker
+from dianoia.bench.kept import BenchRun, KeptOutcomes
+from dianoia.bench.work import BenchTechnician, WorkedJob
 from dianoia.errors import RefusedInput
 from tests.tags import slow
 
-RUN = Run(40, 3, None)
+RUN = BenchRun(40, 3, None)
 
 
-def worked(index: int, named: frozenset[str] | None) -> Outcome:
-    return Outcome("heater", "airfuel-4w", ("heater-open",), frozenset(("sensor",)), named, 0.97, 31.5, 9,
+def worked(index: int, named: frozenset[str] | None) -> WorkedJob:
+    return WorkedJob("heater", "airfuel-4w", ("heater-open",), frozenset(("sensor",)), named, 0.97, 31.5, 9,
                    ((0.4, False), (0.97, True)))  # fmt: skip
 
 
@@ -37,28 +37,28 @@ class KeptJobs(TestCase):
     def test_outcomes_are_those_of_their_own_run_only(self) -> None:
         decided, open_one = worked(0, frozenset(("sensor", "wiring"))), worked(1, None)
         (job,) = simulated(RUN.jobs, RUN.seed, range(12, 13))
-        real = Worker(job, "ohms-first").finish()
-        kept = Kept(self.path)
+        real = BenchTechnician(job, "ohms-first").finish()
+        kept = KeptOutcomes(self.path)
         kept.add(RUN, {0: decided, 1: open_one})
-        kept.add(Run(40, 3, "ohms-first"), {12: real})
-        again = Kept(self.path)
+        kept.add(BenchRun(40, 3, "ohms-first"), {12: real})
+        again = KeptOutcomes(self.path)
         self.assertEqual(again.of(RUN), {0: decided, 1: open_one})
-        self.assertEqual(again.of(Run(40, 3, "ohms-first")), {12: real})
-        self.assertEqual(again.of(Run(40, 4, None)), {})
+        self.assertEqual(again.of(BenchRun(40, 3, "ohms-first")), {12: real})
+        self.assertEqual(again.of(BenchRun(40, 4, None)), {})
 
     def test_a_file_that_would_spoil_the_figures_is_refused(self) -> None:
         with patch("dianoia.bench.kept.engine", return_value="an older one"):
-            Kept(self.path).add(RUN, {0: worked(0, None)})
+            KeptOutcomes(self.path).add(RUN, {0: worked(0, None)})
         older = self.path.read_bytes()
         for text, says in ((older, "version of the engine"), (older[:-9], "cut off"), (b"{}\n", "line 1")):
             self.path.write_bytes(text)
             with self.assertRaisesRegex(RefusedInput, says):
-                Kept(self.path)
+                KeptOutcomes(self.path)
 
     def test_a_file_that_cannot_be_written_is_refused_before_any_work(self) -> None:
         for path in (self.path.parent, self.path.parent / "nowhere" / "jobs.jsonl"):
             with self.assertRaisesRegex(RefusedInput, "read and written"):
-                Kept(path)
+                KeptOutcomes(path)
 
     @given(jobs=st.integers(1, 700), done=st.sets(st.integers(0, 700)))
     def test_every_open_job_is_in_one_portion_and_the_groups_take_turns(self, jobs: int, done: set[int]) -> None:
@@ -77,7 +77,7 @@ class Figures(TestCase):
     def test_what_was_named_is_mended_and_the_job_goes_on_until_the_vehicle_is_right(self) -> None:
         jobs = [next(iter(simulated(60, 11, [number]))) for number in (0, 2)]
         for job in (item for item in jobs if item.hidden):
-            outcome = Worker(job).finish()
+            outcome = BenchTechnician(job).finish()
             self.assertTrue(outcome.right and outcome.mended, f"{outcome}")
             self.assertGreaterEqual(outcome.visits, 1)
 

@@ -14,14 +14,14 @@ from dianoia.case.measures.voltage import VoltageProbe
 from dianoia.case.setting import Setting
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.heater import OFF, ON, HeaterLoop, HeaterVariant
-from dianoia.circuit.known import Known, known_of
+from dianoia.circuit.known import KnownValues, known_of
 from dianoia.circuit.network import LEAKAGE_S, NOWHERE, Network, Port, UnknownPlace
 from dianoia.circuit.respond import respond
 from dianoia.circuit.sums import at_20c, duty_from, heater, pwm_average, resistance_from
 from dianoia.circuit.types import Change
 from dianoia.diagnosis.faults.hypotheses import traits
 from dianoia.errors import RefusedInput
-from dianoia.readings.circuit_model import Asked
+from dianoia.readings.circuit_model import ModelRequest
 from dianoia.readings.heater_model import HeaterModel
 from tests.cases import STEADY, case
 
@@ -65,7 +65,7 @@ class Solving(TestCase):
 
     def test_every_fault_and_pair_is_what_exact_elimination_says(self) -> None:
         """With the faults built into the matrix, as a meter of 10 Mohm reads it; plugged in, and with contacts open besides."""
-        variant = HeaterVariant(Known("switching-4w"), "low-side", Draws(count=6))
+        variant = HeaterVariant(KnownValues("switching-4w"), "low-side", Draws(count=6))
         for phase, plug in ((ON, "mated"), (OFF, "mated"), (ON, "unplugged"), (OFF, "unplugged")):
             circuit = HeaterLoop(variant).circuit(Setting(key="running", connector=plug), phase)
             names = list(circuit.effects)
@@ -204,7 +204,7 @@ class HeaterReadings(TestCase):
         cls.rows = {h[0] if h else "": row for row, h in enumerate(listed)}
         cls.models = {
             drive: HeaterModel(
-                known_of(job_of(case(sensor={**STEADY, "heater_drive": drive}))), Asked(listed, traits())
+                known_of(job_of(case(sensor={**STEADY, "heater_drive": drive}))), ModelRequest(listed, traits())
             )
             for drive in ("steady", "pwm")
         }
@@ -234,7 +234,7 @@ class HeaterReadings(TestCase):
             *(f"{kind}-open:{wire}" for kind in ("wire", "pin") for wire in HEATER),
         ]
         known = known_of(job_of(case(sensor=STEADY)))
-        model = HeaterModel(known, Asked([(), *((name,) for name in names), *combinations(names, 2)], traits()))
+        model = HeaterModel(known, ModelRequest([(), *((name,) for name in names), *combinations(names, 2)], traits()))
         for key, plug, red in (
             ("running", "unplugged", "harness.heater_control"), ("running", "mated", "harness.heater_supply"),
             ("on", "unplugged", "harness.heater_supply"), ("off", "unplugged", "module.heater_control"),

@@ -10,7 +10,7 @@ from dianoia.case.job import job_of
 from dianoia.case.points import words
 from dianoia.case.sensor import Pin
 from dianoia.case.terms import HeaterSwitch
-from dianoia.diagnosis.catalogue.offered import engines, whatever_is_read
+from dianoia.diagnosis.catalogue.offered import engines, readable_candidates
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from dianoia.drawings.circuit import Drawing, drawing
 from dianoia.drawings.svg import LABEL, svg_of
@@ -160,7 +160,7 @@ class Words(TestCase):
             engine = engines.engine(job)
             for switch in get_args(HeaterSwitch):
                 words: dict[tuple[str, str], list[str]] = {}
-                for candidate in whatever_is_read(job, engine, switch):
+                for candidate in readable_candidates(job, engine, switch):
                     said = describe(candidate.probe)
                     words.setdefault((said.short_step, said.state), []).append(candidate.id)
                 with self.subTest(family=family, switch=switch):

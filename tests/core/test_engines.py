@@ -12,14 +12,14 @@ import numpy as np
 from dianoia.case.job import Job, job_of
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.catalogue.offered import engines as kept_engines
-from dianoia.diagnosis.catalogue.offered import whatever_is_read
+from dianoia.diagnosis.catalogue.offered import readable_candidates
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import take_in
 from dianoia.diagnosis.inference.predictions import get_ready
 from dianoia.diagnosis.inference.size import array_bytes
 from dianoia.diagnosis.inference.store import KEPT_BYTES, EngineStore
 from dianoia.readings.display import Categorical
-from dianoia.readings.moving import Moving
+from dianoia.readings.moving import MovingValue
 from dianoia.readings.outcomes import Display
 from tests.cases import BATTERY, STEADY, SUPPLY, case
 
@@ -150,7 +150,7 @@ class Few(TestCase):
             worked = job_of(case(BATTERY, code=code, sensor={"family": family}))
             engine = store().engine(worked)
             for candidate, model in product(
-                whatever_is_read(worked, engine, "low-side")[::3], engine.models_for(worked.readings)
+                readable_candidates(worked, engine, "low-side")[::3], engine.models_for(worked.readings)
             ):
                 rows = np.arange(0, len(model.hypotheses), 7)
                 few = model.only([model.hypotheses[row] for row in rows])
@@ -169,5 +169,5 @@ def shown(display: Display, shape: tuple[int, int]) -> list[Array]:
     """All that a display says, each (hypotheses, draws)."""
     if isinstance(display, Categorical):
         return [np.broadcast_to(item, shape) for item in display.chance.values()]
-    ends = (display.low, display.high) if isinstance(display, Moving) else (display,)
+    ends = (display.low, display.high) if isinstance(display, MovingValue) else (display,)
     return [np.broadcast_to(item.shown, shape) for item in ends]

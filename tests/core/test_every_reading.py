@@ -13,7 +13,7 @@ from dianoia.case.terms import Condition, Key, Pid
 from dianoia.case.types import Case
 from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.inference.evidence import weigh
-from dianoia.diagnosis.verdict.judging import Judging
+from dianoia.diagnosis.verdict.judging import Judgements
 from dianoia.errors import RefusedInput
 from dianoia.families.tables import FamilyRow, families
 from tests.cases import case
@@ -87,7 +87,7 @@ class EveryReading(TestCase):
             self.assertGreater(len(readings), 150)
             job = job_of(of_family(row, *readings[number % 2 : 500 : 2]))  # each is weighed in every second family
             engine = engines.bare_engine(job_of(of_family(row)))
-            belief, judging = engine.belief(engine.models_for(job.readings)), Judging(job, engine)
+            belief, judging = engine.belief(engine.models_for(job.readings)), Judgements(job, engine)
             for place, reading in enumerate(job.readings):
                 with self.subTest(family=row.id, reading=reading):
                     judged = judging.judged(place, weigh(belief, place, reading))

@@ -11,7 +11,7 @@ from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.inference.loops import parts_checked
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
-from dianoia.diagnosis.verdict.judging import Judging
+from dianoia.diagnosis.verdict.judging import Judgements
 from dianoia.diagnosis.verdict.types import Verdict
 from dianoia.errors import BrokenTable
 from dianoia.families.tables import cells, families
@@ -79,7 +79,7 @@ class Families(TestCase):
                     if item.probe.by_hand or (taken := vehicle.take(item.probe)) is None:
                         continue
                     noted = job_of(replace(base, readings=(taken,)))
-                    results.setdefault(item.id, []).append(Judging(noted, engine).judged(0, None).result)
+                    results.setdefault(item.id, []).append(Judgements(noted, engine).judged(0, None).result)
             every = [result for found in results.values() for result in found]
             with self.subTest(family):
                 self.assertLess(every.count("fail") / len(every), 0.09)

@@ -11,7 +11,7 @@ from unittest.mock import patch
 
 from dianoia.bench.bound import _figures, fits
 from dianoia.bench.field import calibration, ends, figures, judged, run
-from dianoia.bench.field_work import FieldOutcome, Step, is_right, planned, tells
+from dianoia.bench.field_work import FieldOutcome, FieldStep, is_right, planned, tells
 from dianoia.errors import RefusedInput
 from dianoia.simulated.job import work
 from tests.tags import slow
@@ -19,7 +19,7 @@ from tests.tags import slow
 
 def outcome(truth: tuple[str, ...], *decisions: tuple[str, ...] | None, **changed: object) -> FieldOutcome:
     """A job whose steps gave these decisions, the first before any reading."""
-    steps = tuple(Step(0.7, False, decision) for decision in (None, *decisions))
+    steps = tuple(FieldStep(0.7, False, decision) for decision in (None, *decisions))
     return FieldOutcome(0, "switching-4w", "live-first", ("x",), truth, ("sensor",), steps, **changed)  # type: ignore[arg-type]
 
 
@@ -40,8 +40,8 @@ class Counting(TestCase):
             self.assertEqual(is_right(("feed",), ("supply",), (fault,), one_of), right, fault)
 
     def test_what_becomes_of_it_after_own_readings_is_counted(self) -> None:
-        one = replace(outcome(("wiring",), None, None), continued=Step(0.99, True, ("wiring",)))
-        other = replace(outcome((), None, ("sensor",)), continued=Step(0.97, False, ("sensor",)), refitted=False)
+        one = replace(outcome(("wiring",), None, None), continued=FieldStep(0.99, True, ("wiring",)))
+        other = replace(outcome((), None, ("sensor",)), continued=FieldStep(0.97, False, ("sensor",)), refitted=False)
         found = ends([one, other])
         self.assertEqual(
             (found["right_after_own_readings"]["share"], found["wrong_after_own_readings"]["share"]), (0.5, 0.5)
@@ -70,10 +70,12 @@ class Counting(TestCase):
         })  # fmt: skip
 
     def test_calibration_compares_what_was_said_with_what_is_true(self) -> None:
-        steps = tuple(Step(0.8, number % 5 != 0, None) for number in range(100))
-        even = FieldOutcome(0, "f", "s", (), (), ("none",), (Step(0.1, False, None), *steps))
+        steps = tuple(FieldStep(0.8, number % 5 != 0, None) for number in range(100))
+        even = FieldOutcome(0, "f", "s", (), (), ("none",), (FieldStep(0.1, False, None), *steps))
         self.assertAlmostEqual(calibration([even])["expected_error"], 0.0)  # ten bins of ten, eight true in each
-        sure = FieldOutcome(0, "f", "s", (), (), ("none",), (Step(0.1, False, None), *(Step(0.99, False, None),) * 4))
+        sure = FieldOutcome(
+            0, "f", "s", (), (), ("none",), (FieldStep(0.1, False, None), *(FieldStep(0.99, False, None),) * 4)
+        )
         self.assertEqual(calibration([sure])["above"]["true"]["share"], 0.0)
         self.assertLess(calibration([sure])["log_score"], -4.0)
 
@@ -144,7 +146,7 @@ class Resuming(TestCase):
             path = Path(folder) / "jobs.jsonl"
             asked = pool.return_value.__enter__.return_value.map
             asked.side_effect = lambda _, orders, chunksize: [outcome(("sensor",), ("sensor",)).__class__(
-                number, "switching-4w", "live-first", ("x",), ("sensor",), ("sensor",), (Step(0.5, True, None),)) for _, number in orders]  # fmt: skip
+                number, "switching-4w", "live-first", ("x",), ("sensor",), ("sensor",), (FieldStep(0.5, True, None),)) for _, number in orders]  # fmt: skip
             self.assertEqual(run(3, 5, path)["jobs"], 3)
             self.assertEqual(run(5, 5, path)["jobs"], 5)
             self.assertEqual([number for _, number in asked.call_args.args[1]], [3, 4])

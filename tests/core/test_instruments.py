@@ -13,7 +13,7 @@ from dianoia.circuit.known import known_of
 from dianoia.diagnosis.faults.hypotheses import traits
 from dianoia.quantities.meter import digit
 from dianoia.quantities.types import Kind, Quantity
-from dianoia.readings.circuit_model import Asked
+from dianoia.readings.circuit_model import ModelRequest
 from dianoia.readings.display import GROSS_ERROR, NEIGHBOURS, THIN, WIDTH, Categorical, Numeric
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.outcomes import Display, Outcomes
@@ -30,7 +30,7 @@ KINDS: tuple[Kind, ...] = ("voltage", "resistance", "current", "ratio", "number"
 
 def model(**sensor: Any) -> HeaterModel:
     job = job_of(case(code="P0135", sensor={**STEADY_6, **sensor}, vehicle=VEHICLE))
-    return HeaterModel(known_of(job), Asked(FAULTS, traits()), Sampling(32))
+    return HeaterModel(known_of(job), ModelRequest(FAULTS, traits()), Sampling(32))
 
 
 def shown(probe: dict[str, Any], fault: tuple[str, ...] = (), **sensor: Any) -> Display:

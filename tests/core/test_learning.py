@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 
 from dianoia.case.job import Job, job_of
 from dianoia.circuit.draws import AS_THEY_COME, MINOR_DRAWS, REACH, TAIL, Draws
-from dianoia.circuit.gathering import Way
+from dianoia.circuit.gathering import DrawStrategy
 from dianoia.circuit.network import Array
-from dianoia.diagnosis.inference.learn import BINS, SPREAD, Learnt, learn
+from dianoia.diagnosis.inference.learn import BINS, SPREAD, LearnedProposal, learn
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from tests.cases import BATTERY, ELEMENT, STEADY, SUPPLY, case
 
@@ -55,8 +55,8 @@ class Sampling(TestCase):
         self, one: list[float], other: list[float], chance: float
     ) -> None:
         ways = (
-            Way(chance, {"element": share(one)}),
-            Way(1.0 - chance, {"element": share(other), "nominal": share(one)}),
+            DrawStrategy(chance, {"element": share(one)}),
+            DrawStrategy(1.0 - chance, {"element": share(other), "nominal": share(one)}),
         )
         plain, gathered = Draws(3, 4000), Draws(3, 4000, ways)
         weight = gathered.weight / gathered.weight.sum()
@@ -67,7 +67,7 @@ class Sampling(TestCase):
                 self.assertAlmostEqual(mean, float((plain.unit(name) ** power).mean()), delta=0.03)
 
     def test_more_draws_lie_where_more_are_wanted(self) -> None:
-        draws = Draws(3, 4000, (Way(1.0, {"element": np.array((0.1, 0.1, 0.7, 0.1))}),))
+        draws = Draws(3, 4000, (DrawStrategy(1.0, {"element": np.array((0.1, 0.1, 0.7, 0.1))}),))
         there = np.histogram(draws.unit("element"), np.linspace(0, 1, 5))[0] / 4000
         wanted = (1.0 - AS_THEY_COME) * np.array((0.1, 0.1, 0.7, 0.1)) + AS_THEY_COME / 4
         np.testing.assert_allclose(there, wanted, atol=0.02)
@@ -97,4 +97,4 @@ class Learning(TestCase):
         assert learnt.high_side is not None
         self.assertGreater(learnt.high_side, 0.12)
         for chance, wanted in ((None, MINOR_DRAWS), (0.0, MINOR_DRAWS), (1.0, 120 - MINOR_DRAWS), (0.5, 60)):
-            self.assertEqual(Learnt({}, chance).minor_draws(120), wanted)
+            self.assertEqual(LearnedProposal({}, chance).minor_draws(120), wanted)

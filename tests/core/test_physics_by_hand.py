@@ -14,7 +14,7 @@ from dianoia.case.types import Case
 from dianoia.circuit.known import known_of
 from dianoia.diagnosis.faults.hypotheses import traits
 from dianoia.diagnosis.faults.tables import faults
-from dianoia.readings.circuit_model import Asked, CircuitModel
+from dianoia.readings.circuit_model import CircuitModel, ModelRequest
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.nox_model import NoxModel
 from tests.cases import STEADY, case, probe
@@ -180,8 +180,8 @@ VALUES_ONLY = {
 def _model(wired: Case, listed: list[tuple[str, ...]]) -> CircuitModel:
     job = job_of(wired)
     if job.family.cell == "nox":
-        return NoxModel(known_of(job), Asked(listed, traits()))
-    return HeaterModel(known_of(job), Asked(listed, traits()))
+        return NoxModel(known_of(job), ModelRequest(listed, traits()))
+    return HeaterModel(known_of(job), ModelRequest(listed, traits()))
 
 
 class ByHand(TestCase):

@@ -26,7 +26,7 @@ from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.inference.predictions import Predictions
 from dianoia.diagnosis.planning.forecast import stop
 from dianoia.diagnosis.planning.information import information
-from dianoia.diagnosis.planning.lookahead import Problem, choose
+from dianoia.diagnosis.planning.lookahead import LookaheadProblem, choose
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from tests.cases import BATTERY, ELEMENT, LAMP, LOADED, LOOKED, OPEN_ELEMENT, STEADY, SUPPLY, case, observed
 from tests.strategies import problems
@@ -45,7 +45,7 @@ class Looking(TestCase):
     @settings(max_examples=40, deadline=None)
     @given(problems())
     def test_the_optimum_is_least_and_looking_ahead_never_costs_more_than_greed(
-        self, drawn: tuple[Problem, Any]
+        self, drawn: tuple[LookaheadProblem, Any]
     ) -> None:
         problem, chance = drawn
         start = problem.start(chance)
@@ -57,7 +57,7 @@ class Looking(TestCase):
 
     @settings(max_examples=40, deadline=None)
     @given(problems(), st.integers(0, 3))
-    def test_outcomes_share_out_the_belief(self, drawn: tuple[Problem, Any], option: int) -> None:
+    def test_outcomes_share_out_the_belief(self, drawn: tuple[LookaheadProblem, Any], option: int) -> None:
         problem, chance = drawn
         start = problem.start(chance)
         branches = problem.branches(start, option)
@@ -68,7 +68,7 @@ class Looking(TestCase):
 
     def test_a_gate_holds_a_decision_up_until_its_parts_were_spoken_for(self) -> None:
         tables = np.array([[[1.0, 0.0], [0.0, 1.0]], [[1.0, 0.0], [1.0, 0.0]]])
-        problem = Problem(
+        problem = LookaheadProblem(
             tables, np.array([[0, 0], [1, 1]]), np.ones((3, 2)), np.array([0, 1]), np.array([1, 0]), np.full(2, 0.95)
         )
         [(_, sensor), (_, other)] = problem.branches(problem.start(np.array([0.5, 0.5])), 0)

@@ -12,11 +12,11 @@ import numpy as np
 from dianoia.case.job import job_of
 from dianoia.circuit.cells.cell import terminals_of
 from dianoia.circuit.draws import Sampling
-from dianoia.circuit.known import Known, known_of
+from dianoia.circuit.known import KnownValues, known_of
 from dianoia.diagnosis.faults.hypotheses import concerns, traits
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.families.tables import families
-from dianoia.readings.circuit_model import Asked
+from dianoia.readings.circuit_model import ModelRequest
 from dianoia.readings.nox_model import NoxModel
 from dianoia.readings.signal_model import SignalModel
 from tests.cases import case, probe
@@ -153,7 +153,7 @@ def _model(family: str) -> SignalModel:
         sensor["bias_v"] = 0.45
     job = job_of(case(code="P0130", sensor=sensor, vehicle={"label": "Bus 4"}))
     own = [row for row in faults().values() if concerns(row, "signal", families()[family])]
-    return SignalModel(known_of(job), Asked([(), *((row.id,) for row in own)], traits()), Sampling(160))
+    return SignalModel(known_of(job), ModelRequest([(), *((row.id,) for row in own)], traits()), Sampling(160))
 
 
 def _placed(at: dict[str, Any], terminal: str, low: str | None) -> dict[str, Any]:
@@ -286,14 +286,16 @@ def _moving(name: str) -> SignalModel | NoxModel:
         own = [
             row.id for row in faults().values() if row.loop == "nox" and (not row.positions or place in row.positions)
         ]
-        return NoxModel(Known("nox-can-4w", place), Asked([(), *((item,) for item in own)], traits()), Sampling(160))
+        return NoxModel(
+            KnownValues("nox-can-4w", place), ModelRequest([(), *((item,) for item in own)], traits()), Sampling(160)
+        )
     own = [
         row.id
         for row in faults().values()
         if row.loop == "signal" and row.id.partition(":")[2] in ("", "signal", "signal_return")
     ]
-    asked = Asked([(), ("@heater-dead",), *((item,) for item in own)], traits())
-    return SignalModel(Known("switching-4w", place, bias_v=0.45), asked, Sampling(160))
+    asked = ModelRequest([(), ("@heater-dead",), *((item,) for item in own)], traits())
+    return SignalModel(KnownValues("switching-4w", place, bias_v=0.45), asked, Sampling(160))
 
 
 class Movement(TestCase):
@@ -386,7 +388,9 @@ class Heat(TestCase):
         sum to (0.74 / 3 + 0.45 / 0.1) / (1 / 3 + 1 / 0.1 + 1 / 1.5) = 0.43 V. With 0.95 V behind 1 kohm all of it arrives. Behind
         1 Mohm of bias and the same input an open cell leaves 0.45 * 1.5 / 2.5 = 0.27 V, and none shows less.
         """
-        model = SignalModel(Known("switching-1w", 1, bias_v=0.45), Asked([(), ("cell-open",)], traits()), Sampling(400))
+        model = SignalModel(
+            KnownValues("switching-1w", 1, bias_v=0.45), ModelRequest([(), ("cell-open",)], traits()), Sampling(400)
+        )
         for state, least, squeezed in (({}, 0.27, (0.15, 0.6)), ({"with": "rich"}, 0.7, (0.0, 0.01))):
             setting = probe(**{**OWN_VOLTS, **state}).setting
             volts: Any = model.input_volts(setting)
@@ -399,7 +403,7 @@ class Heat(TestCase):
         grounded = {**OWN_VOLTS, "with": ["control-grounded", "rich"]}
         marks = [(), ("@heater-dead:bypassed",), ("@heater-dead",)]
         model = SignalModel(
-            Known("switching-4w", 1, bias_v=0.45), Asked([*marks, ("cell-open",)], traits()), Sampling(200)
+            KnownValues("switching-4w", 1, bias_v=0.45), ModelRequest([*marks, ("cell-open",)], traits()), Sampling(200)
         )
         for asked, warm in ((grounded, (True, True, False)), ({**OWN_VOLTS, "with": "rich"}, (True, False, False))):
             shown: Any = (model.displays(probe(**asked)) or {})["value"]
@@ -420,8 +424,8 @@ class Heat(TestCase):
             ("low-side", "key-on", "off", -0.05, 0.05),
             ("high-side", "always", "on", 0.2, 0.5),
         ):
-            known = Known("switching-4w", 1, bias_v=0.45, heater_switch=switch, feed_live=live)  # type: ignore[arg-type]
-            model = SignalModel(known, Asked([(), ("signal-short-heater",)], traits()), Sampling(200))
+            known = KnownValues("switching-4w", 1, bias_v=0.45, heater_switch=switch, feed_live=live)  # type: ignore[arg-type]
+            model = SignalModel(known, ModelRequest([(), ("signal-short-heater",)], traits()), Sampling(200))
             shown: Any = next(iter((model.displays(probe(**{**apart, "key": key})) or {}).values()))
             volts = np.broadcast_to(shown.shown, (2, model.draws))[1, model.loop.to_feed]
             self.assertTrue(

@@ -11,7 +11,7 @@ from dianoia.circuit.known import known_of
 from dianoia.circuit.network import Array
 from dianoia.circuit.signal import COLD_HEATER
 from dianoia.diagnosis.faults.hypotheses import traits
-from dianoia.readings.circuit_model import Asked
+from dianoia.readings.circuit_model import ModelRequest
 from dianoia.readings.display import Categorical
 from dianoia.readings.model import Hypothesis
 from dianoia.readings.nox_model import NoxModel
@@ -54,12 +54,12 @@ NOX: list[Hypothesis] = [
 
 def signal(listed: list[Hypothesis], family: str = "switching-4w", position: int = 1, **sensor: Any) -> SignalModel:
     job = job_of(case(code="P0130", sensor={"family": family, "bank": 1, "position": position, **sensor}))
-    return SignalModel(known_of(job), Asked(listed, traits()), Sampling(64))
+    return SignalModel(known_of(job), ModelRequest(listed, traits()), Sampling(64))
 
 
 def nox(position: int = 2) -> NoxModel:
     job = job_of(case(code="U029E", sensor={"family": "nox-can-4w", "bank": 1, "position": position}))
-    return NoxModel(known_of(job), Asked(NOX, traits()), Sampling(64))
+    return NoxModel(known_of(job), ModelRequest(NOX, traits()), Sampling(64))
 
 
 def display(model: Any, probe: dict[str, Any], figure: str = "value") -> Display:

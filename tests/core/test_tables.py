@@ -15,7 +15,7 @@ from dianoia.case.measures.offered import choices
 from dianoia.case.measures.scan import SCAN_KIND, SCAN_WORDS
 from dianoia.case.terms import Pid
 from dianoia.circuit.draws import Sampling
-from dianoia.circuit.known import Known
+from dianoia.circuit.known import KnownValues
 from dianoia.codes import tables as code_tables
 from dianoia.diagnosis.catalogue import candidates
 from dianoia.diagnosis.catalogue.offered import engines
@@ -25,7 +25,7 @@ from dianoia.diagnosis.faults import tables as fault_tables
 from dianoia.errors import BrokenTable
 from dianoia.families import tables as family_tables
 from dianoia.families.tables import families
-from dianoia.readings.circuit_model import Asked
+from dianoia.readings.circuit_model import ModelRequest
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.model import Traits
 from dianoia.tables import read_json, read_rows
@@ -168,9 +168,9 @@ class Mistakes(TestCase):
                     loads[file].__wrapped__()  # type: ignore[attr-defined]
 
     def test_a_fault_that_changes_nothing_is_refused(self) -> None:
-        asked = Asked([(), ("heater-opne",)], {"heater-opne": Traits()})
+        asked = ModelRequest([(), ("heater-opne",)], {"heater-opne": Traits()})
         with self.assertRaisesRegex(BrokenTable, "faults.json: heater-opne: expected an effect on the heater circuit"):
-            HeaterModel(Known("switching-4w"), asked, Sampling(40)).displays(scanned(**SUPPLY))
+            HeaterModel(KnownValues("switching-4w"), asked, Sampling(40)).displays(scanned(**SUPPLY))
 
     def test_every_scan_value_has_words_a_sense_and_a_loop_that_answers_it(self) -> None:
         offered = {row.id: {item.pid for item in choices(row).scans} for row in families().values()}

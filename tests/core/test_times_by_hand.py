@@ -10,23 +10,23 @@ from dianoia.case.setting import Setting
 from dianoia.circuit.cells.nox import NoxLoop
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.heater import HeaterLoop, HeaterVariant
-from dianoia.circuit.known import Known
+from dianoia.circuit.known import KnownValues
 from dianoia.circuit.signal import SignalLoop
 from dianoia.diagnosis.faults.hypotheses import listed, traits
-from dianoia.readings.circuit_model import Asked
+from dianoia.readings.circuit_model import ModelRequest
 from dianoia.readings.display import Categorical
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.instruments import displays
-from dianoia.readings.instruments.seen import Seen
+from dianoia.readings.instruments.seen import NetworkView
 from dianoia.readings.judge import expect, judge
 from dianoia.readings.nox_model import NoxModel
 from tests.cases import SUPPLY, case, probe
 
 HEATER = HeaterLoop(
-    HeaterVariant(Known("switching-4w", feed_live="running", heater_drive="steady"), "low-side", Draws(count=400))
+    HeaterVariant(KnownValues("switching-4w", feed_live="running", heater_drive="steady"), "low-side", Draws(count=400))
 )
-SIGNAL = {place: SignalLoop(Known("switching-4w", position=place), Draws(count=400)) for place in (1, 2)}
-NOX = NoxLoop(Known("nox-can-4w"), Draws(count=400))
+SIGNAL = {place: SignalLoop(KnownValues("switching-4w", position=place), Draws(count=400)) for place in (1, 2)}
+NOX = NoxLoop(KnownValues("nox-can-4w"), Draws(count=400))
 
 
 def running(**more: Any) -> Setting:
@@ -87,8 +87,8 @@ class Times(TestCase):
         self.assertTrue(420 <= settled <= 780)
 
     def test_a_module_that_gave_up_tries_again_after_clearing_and_gives_up_again(self) -> None:
-        known = Known("switching-4w", heater_switch="low-side", heater_drive="steady")
-        model = HeaterModel(known, Asked([(), ("heater-open",)], traits()))
+        known = KnownValues("switching-4w", heater_switch="low-side", heater_drive="steady")
+        model = HeaterModel(known, ModelRequest([(), ("heater-open",)], traits()))
         for why, setting, healthy, broken in (
             ("code stored: 12 of 100 healthy ones stay off, half of the open ones", running(), 0.12, 0.5),
             ("the plug apart adds 20", running(connector="unplugged"), 0.32, 0.7),
@@ -116,7 +116,7 @@ class Feeds(TestCase):
             ("always", "off", 12.0, 12.9), ("always", "running", 13.1, 14.8), ("key-on", "off", -0.1, 0.1), ("key-on", "on", 11.5, 12.7),
             ("running", "off", -0.1, 0.1), ("running", "running", 13.1, 14.8),
         ):  # fmt: skip
-            model = NoxModel(Known("nox-can-4w", feed_live=live), Asked([()], traits()))  # type: ignore[arg-type]
+            model = NoxModel(KnownValues("nox-can-4w", feed_live=live), ModelRequest([()], traits()))  # type: ignore[arg-type]
             figure: Any = (model.displays(probe(**at, key=key)) or {})["value"]
             with self.subTest(live, key=key):
                 self.assertTrue(low < float(np.median(figure.shown[0])) < high, float(np.median(figure.shown[0])))
@@ -157,7 +157,7 @@ class Lamps(TestCase):
         one = np.ones((1, 1))
         shown = displays(
             probe(measure="lamp", red="battery.positive", black="chassis", key="on", value="off", **lamp),
-            Seen({"on": (volts * one,), "off": (0.0 * one,)}, {"on": (ohms * one,), "off": (ohms * one,)},
+            NetworkView({"on": (volts * one,), "off": (0.0 * one,)}, {"on": (ohms * one,), "off": (ohms * one,)},
                  {"on": duty * one, "off": (1.0 - duty) * one}, float(system_v), np.zeros(1), flicker * one),
         )["value"]  # fmt: skip
         assert isinstance(shown, Categorical)

@@ -221,7 +221,7 @@ class Passwords(TestCase):
         self.assertIn("m=19456,t=2,p=1", User.objects.get(username="Tino").password)
 
     def test_two_at_a_time_some_wait_and_the_rest_are_turned_away(self) -> None:
-        turns, inside = passwords.Turns(2, 3), Barrier(3)
+        turns, inside = passwords.HashingSlots(2, 3), Barrier(3)
         over, seen = Barrier(3), []
 
         def hold() -> None:

@@ -80,7 +80,7 @@ class HandedOver(AtTheBench, TestCase):
         body = json.dumps({"finding": 30, "mending": 20, "proving": 5})
         told = self.client.put(f"/api/jobs/{job.pk}/time", body, content_type="application/json").json()["time"]
         self.assertEqual([told[name] for name in ("finding", "mending", "proving", "by")], [30, 20, 5, "Ana"])
-        self.assertIn("55 minutes", paper.told(job)["time"])
+        self.assertIn("55 minutes", paper.words_of(job)["time"])
 
     def test_a_client_cannot_say_who_closed_it(self) -> None:
         forged = {"closed": {"by": "Nobody", "at": "", "reason": "", "readings": 8}}
@@ -113,11 +113,11 @@ class Mark(AtTheBench, TestCase):
         made = BytesIO()
         Image.new("RGBA", (2400, 600), (20, 90, 40, 128)).save(made, "PNG")
         self.assertEqual(self.put(b"no picture").json()["findings"][0]["field"], "mark")
-        self.assertEqual(paper.told(job)["mark"], "")
+        self.assertEqual(paper.words_of(job)["mark"], "")
         self.assertTrue(self.put(made.getvalue()).json()["mark"])
         with Image.open(BytesIO(self.client.get("/api/workshop/mark.png").content)) as kept:
             self.assertEqual((kept.size, kept.mode), ((900, 225), "RGBA"))
-        self.assertEqual(paper.told(job)["mark"], "mark.png")
+        self.assertEqual(paper.words_of(job)["mark"], "mark.png")
         with_mark = paper.pdf(job, "customer")
         self.assertIsNone(self.put(b"").json()["mark"])
         self.assertGreater(len(with_mark), len(paper.pdf(job, "customer")))
@@ -179,32 +179,32 @@ class Papers(AtTheBench, TestCase):
     def test_what_is_told_is_what_stands_and_a_removed_customer_is_gone(self) -> None:
         job = start_job(demo_case("10"), by=author("Ana")).job
         customers.keep(job, CustomerChange(name="Valley school board", plate="MV 12"), author("Ana"))
-        told = paper.told(job, "a4")
+        told = paper.words_of(job, "a4")
         self.assertEqual((told["customer"], told["proven"]), ("Valley school board", True))
         self.assertEqual(told["how"][0]["before"], "no connection")
         self.assertTrue(told["how"][0]["after"])
         customers.remove(job)
-        self.assertNotIn("Valley school board", json.dumps(paper.told(job, "a4")))
+        self.assertNotIn("Valley school board", json.dumps(paper.words_of(job, "a4")))
 
     def test_a_job_closed_as_proven_keeps_what_was_printed_until_it_is_opened_again(self) -> None:
         plain = json.loads((Path(__file__).parents[2] / "demo" / "cases" / "10-van-mended-proven.json").read_text())
         plain.pop("closed", None)
         job = start_job(case_from_plain(plain), by=author("Ana")).job
         self.client.post(f"/api/jobs/{job.pk}/close", {"reason": ""}, content_type="application/json")
-        before = paper.told(find_job(job.pk), "a4")
+        before = paper.words_of(find_job(job.pk), "a4")
         self.assertEqual(before["decided"][0]["readings"], "5 readings")
         with patch("server.papers.paper._worked_out", side_effect=AssertionError("worked out anew")):
-            self.assertEqual(paper.told(find_job(job.pk), "a4"), before)
+            self.assertEqual(paper.words_of(find_job(job.pk), "a4"), before)
         self.client.post(f"/api/jobs/{job.pk}/readings", SUPPLY, content_type="application/json")
-        self.assertNotEqual(paper.told(find_job(job.pk), "a4")["lines"], before["lines"])
+        self.assertNotEqual(paper.words_of(find_job(job.pk), "a4")["lines"], before["lines"])
 
     def test_what_is_read_before_fitting_stands_on_the_paper_until_it_is_fitted(self) -> None:
         job = start_job(case(ELEMENT, ELEMENT, sensor=STEADY), by=author("Ana")).job
-        before = paper.told(job, "a4")["before"]
+        before = paper.words_of(job, "a4")["before"]
         self.assertIn("test lamp", before[0]["what"])
         self.assertGreater(len(paper.pdf(job, "file")), 10_000)
         add_reading(job, case(DONE).readings[0], by=author("Ana"))
-        self.assertEqual(paper.told(find_job(job.pk), "a4")["before"], [])
+        self.assertEqual(paper.words_of(find_job(job.pk), "a4")["before"], [])
 
     def test_jobs_that_would_not_be_proven_today_are_listed(self) -> None:
         closed = {"by": "Ana", "at": "2026-11-24T10:00:00Z", "readings": len(OPEN_ELEMENT) + 1}

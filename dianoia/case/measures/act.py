@@ -7,7 +7,7 @@ from pydantic import Field
 
 from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
-from dianoia.case.measures.state import State, Taken
+from dianoia.case.measures.state import EntryFields, State
 from dianoia.case.strict import STRICT
 from dianoia.case.terms import Action, Outcome
 from dianoia.families.tables import FamilyRow
@@ -72,7 +72,7 @@ class ActProbe(State):
 
 
 @dataclass(frozen=True, kw_only=True)
-class ActReading(ActProbe, Taken):
+class ActReading(ActProbe, EntryFields):
     """value: what came of it. of_fault: the fault a repair took away, None for what was found; part: what was fitted."""
 
     value: Outcome
@@ -81,16 +81,16 @@ class ActReading(ActProbe, Taken):
 
     @property
     def said_fault(self) -> str | None:
-        """See ``Taken``."""
+        """See ``EntryFields``."""
         return self.of_fault
 
     @property
     def said_part(self) -> str | None:
-        """See ``Taken``."""
+        """See ``EntryFields``."""
         return self.part
 
     def parse(self) -> Parsed:
-        """See ``Taken``."""
+        """See ``EntryFields``."""
         found, allowed = Parsed([("value", self.value)]), OUTCOMES.get(self.action, ("done",))
         if self.value not in allowed:
             found.refuse("value", f"{' or '.join(allowed)} for {self.action}", self.value)

@@ -6,7 +6,7 @@ from typing import Literal
 
 from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
-from dianoia.case.measures.state import Published, State, Taken
+from dianoia.case.measures.state import EntryFields, PublishedRange, State
 from dianoia.case.points import around_wire, words
 from dianoia.case.sensor import Pin
 from dianoia.case.strict import STRICT
@@ -63,20 +63,20 @@ class CurrentProbe(State):
 
 
 @dataclass(frozen=True, kw_only=True)
-class CurrentReading(CurrentProbe, Taken):
+class CurrentReading(CurrentProbe, EntryFields):
     """value: as typed."""
 
     value: str
 
     def parse(self) -> Parsed:
-        """See ``Taken``."""
+        """See ``EntryFields``."""
         found = Parsed()
         found.live(self.value, "current", moving=False)
         return found
 
 
 @dataclass(frozen=True, kw_only=True)
-class CurrentSpec(CurrentProbe, Published):
+class CurrentSpec(CurrentProbe, PublishedRange):
     """The vehicle's own range for a current."""
 
     @property

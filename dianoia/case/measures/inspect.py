@@ -4,10 +4,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from dianoia.case.measures.around import Around
 from dianoia.case.measures.bench_traits import BenchTraits
+from dianoia.case.measures.check_context import CheckContext
 from dianoia.case.measures.figures import Parsed
-from dianoia.case.measures.state import State, Taken
+from dianoia.case.measures.state import EntryFields, State
 from dianoia.case.strict import STRICT
 from dianoia.case.terms import ExhaustPlace, InspectTarget, Seen
 from dianoia.errors import Finding
@@ -66,20 +66,20 @@ class InspectProbe(State):
             return "try the plug's terminals with a spare male pin"
         return f"look at the {self.target.replace('-', ' ')}"
 
-    def own_findings(self, at: str, around: Around) -> Iterator[Finding]:
+    def own_findings(self, at: str, around: CheckContext) -> Iterator[Finding]:
         """See ``State``."""
         if self.at is not None and self.target != "exhaust":
             yield Finding(f"{at}.at", "no place, except for the target exhaust", str(self.at))
 
 
 @dataclass(frozen=True, kw_only=True)
-class InspectReading(InspectProbe, Taken):
+class InspectReading(InspectProbe, EntryFields):
     """value: what was seen."""
 
     value: Seen
 
     def parse(self) -> Parsed:
-        """See ``Taken``."""
+        """See ``EntryFields``."""
         return Parsed([("value", self.value)])
 
 

@@ -4,11 +4,11 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from dianoia.case.measures.around import Around
 from dianoia.case.measures.bench_traits import BenchTraits
+from dianoia.case.measures.check_context import CheckContext
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.points_between import BetweenPoints
-from dianoia.case.measures.state import State, Taken, Watts
+from dianoia.case.measures.state import EntryFields, State, Watts
 from dianoia.case.sensor import Pin
 from dianoia.case.strict import STRICT
 from dianoia.case.terms import LampLight
@@ -72,7 +72,7 @@ class LampProbe(BetweenPoints, State):
         """See ``State``."""
         return super().short_place(pins) if self.points else "in place of the heater"
 
-    def own_findings(self, at: str, around: Around) -> Iterator[Finding]:
+    def own_findings(self, at: str, around: CheckContext) -> Iterator[Finding]:
         """See ``State``."""
         if self.in_place_of is None:
             return
@@ -83,11 +83,11 @@ class LampProbe(BetweenPoints, State):
 
 
 @dataclass(frozen=True, kw_only=True)
-class LampReading(LampProbe, Taken):
+class LampReading(LampProbe, EntryFields):
     """value: what the lamp did."""
 
     value: LampLight
 
     def parse(self) -> Parsed:
-        """See ``Taken``."""
+        """See ``EntryFields``."""
         return Parsed([("value", self.value)])

@@ -7,7 +7,7 @@ from dianoia.case.job import Job
 from dianoia.case.lamps import Lamp, lamps
 from dianoia.case.measures import Measure
 from dianoia.case.measures.act import CAUTIONS, acts_of, repairs_of
-from dianoia.case.measures.around import may_be_grounded
+from dianoia.case.measures.check_context import may_be_grounded
 from dianoia.case.measures.inspect import looks_of
 from dianoia.case.measures.scan import MOVING_PIDS, ScanChoice, pids_of, scan_choice
 from dianoia.case.measures.state_rules import START, ReachedApart, StartState, StateRule, reached_apart, state_rules

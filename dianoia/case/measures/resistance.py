@@ -6,11 +6,11 @@ from functools import cached_property
 from math import isfinite
 from typing import Literal
 
-from dianoia.case.measures.around import Around
 from dianoia.case.measures.bench_traits import BenchTraits
+from dianoia.case.measures.check_context import CheckContext
 from dianoia.case.measures.figures import Parsed, findings_about
 from dianoia.case.measures.points_between import BetweenPoints
-from dianoia.case.measures.state import Published, State, Taken
+from dianoia.case.measures.state import EntryFields, PublishedRange, State
 from dianoia.case.sensor import Pin
 from dianoia.case.strict import STRICT
 from dianoia.case.terms import Mating
@@ -59,7 +59,7 @@ class ResistanceProbe(BetweenPoints, State):
         """See ``State``."""
         return self.place if self.across_element else super().short_place(pins)
 
-    def own_findings(self, at: str, around: Around) -> Iterator[Finding]:
+    def own_findings(self, at: str, around: CheckContext) -> Iterator[Finding]:
         """See ``State``."""
         if not self.leads:
             return
@@ -70,20 +70,20 @@ class ResistanceProbe(BetweenPoints, State):
 
 
 @dataclass(frozen=True, kw_only=True)
-class ResistanceReading(ResistanceProbe, Taken):
+class ResistanceReading(ResistanceProbe, EntryFields):
     """value: as typed; may be OL."""
 
     value: str
 
     def parse(self) -> Parsed:
-        """See ``Taken``."""
+        """See ``EntryFields``."""
         found = Parsed()
         found.live(self.value, "resistance", moving=False)
         return found
 
 
 @dataclass(frozen=True, kw_only=True)
-class ResistanceSpec(ResistanceProbe, Published):
+class ResistanceSpec(ResistanceProbe, PublishedRange):
     """The vehicle's own range for a resistance."""
 
     @property

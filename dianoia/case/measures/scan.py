@@ -6,7 +6,7 @@ from typing import Literal, get_args
 
 from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
-from dianoia.case.measures.state import Published, State, Taken
+from dianoia.case.measures.state import EntryFields, PublishedRange, State
 from dianoia.case.strict import STRICT
 from dianoia.case.terms import Moves, Pid
 from dianoia.families.tables import CellRow, FamilyRow, cells
@@ -132,7 +132,7 @@ def on_tool(pid: Pid) -> str:
 
 
 @dataclass(frozen=True, kw_only=True)
-class ScanReading(ScanProbe, Taken):
+class ScanReading(ScanProbe, EntryFields):
     """value: as the scan tool shows it; may be a span. moves: what it did while it was watched."""
 
     value: str
@@ -140,11 +140,11 @@ class ScanReading(ScanProbe, Taken):
 
     @property
     def said_moves(self) -> Moves | None:
-        """See ``Taken``."""
+        """See ``EntryFields``."""
         return self.moves
 
     def parse(self) -> Parsed:
-        """See ``Taken``."""
+        """See ``EntryFields``."""
         found, text, words = Parsed(), self.value.strip().lower(), SCAN_WORDS.get(self.pid, ())
         if text in words:
             found.add("value", text)
@@ -157,7 +157,7 @@ class ScanReading(ScanProbe, Taken):
 
 
 @dataclass(frozen=True, kw_only=True)
-class ScanSpec(ScanProbe, Published):
+class ScanSpec(ScanProbe, PublishedRange):
     """The vehicle's own range for a scan value."""
 
     @property

@@ -7,7 +7,7 @@ from typing import Literal
 from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.points_between import BetweenPoints
-from dianoia.case.measures.state import State, Taken
+from dianoia.case.measures.state import EntryFields, State
 from dianoia.case.strict import STRICT
 from dianoia.quantities.types import Kind
 
@@ -54,13 +54,13 @@ class ScopeFigures:
 
 
 @dataclass(frozen=True, kw_only=True)
-class ScopeReading(ScopeProbe, Taken):
+class ScopeReading(ScopeProbe, EntryFields):
     """value: the figures read off the screen."""
 
     value: ScopeFigures
 
     def parse(self) -> Parsed:
-        """See ``Taken``."""
+        """See ``EntryFields``."""
         found, typed = Parsed(), vars(self.value)
         if all(text is None for text in typed.values()):
             found.refuse("value", f"at least one figure: {', '.join(typed)}", "none")

@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from dianoia.case.measures.around import Around
+from dianoia.case.measures.check_context import CheckContext
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.sensor import Pin
 from dianoia.case.setting import LAID_BY, Setting
@@ -252,7 +252,7 @@ class State:
         """The same where there is little room: "heater supply, loom side → battery −". pins: the vehicle's own."""
         return self.place
 
-    def own_findings(self, at: str, around: Around) -> Iterator[Finding]:
+    def own_findings(self, at: str, around: CheckContext) -> Iterator[Finding]:
         """Findings about the fields that only this kind of measurement has. at: the reading's path."""
         return iter(())
 
@@ -288,7 +288,7 @@ _own: dict[type[Any], tuple[str, ...]] = {}
 
 
 @dataclass(frozen=True, kw_only=True)
-class Taken:
+class EntryFields:
     """What every entry of the ledger carries. checked: what was done against a gross error before it was taken; taken: ISO 8601; struck:
     the reason it counts for nothing.
     """
@@ -327,7 +327,7 @@ Bound = str | None
 
 
 @dataclass(frozen=True, kw_only=True)
-class Published:
+class PublishedRange:
     """The vehicle's own range. range: low and high as typed, either may be None; source: where the figure comes from."""
 
     range: tuple[Bound, Bound]

@@ -8,7 +8,7 @@ from pydantic import Field
 from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.scan import PIDS, SCAN_KIND, UNITS, on_tool, pids_of
-from dianoia.case.measures.state import Seconds, State, Taken
+from dianoia.case.measures.state import EntryFields, Seconds, State
 from dianoia.case.strict import STRICT
 from dianoia.case.terms import FigureName, Pid
 from dianoia.families.tables import FamilyRow
@@ -75,13 +75,13 @@ class TraceFigures:
 
 
 @dataclass(frozen=True, kw_only=True)
-class TraceReading(TraceProbe, Taken):
+class TraceReading(TraceProbe, EntryFields):
     """value: the recording's figures."""
 
     value: TraceFigures
 
     def parse(self) -> Parsed:
-        """See ``Taken``."""
+        """See ``EntryFields``."""
         found, noted, kind = Parsed(), vars(self.value), SCAN_KIND.get(self.signal, "number")
         if all(figure is None for figure in noted.values()):
             found.refuse("value", f"at least one figure: {', '.join(noted)}", "none")

@@ -4,11 +4,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from dianoia.case.measures.around import Around
 from dianoia.case.measures.bench_traits import BenchTraits
+from dianoia.case.measures.check_context import CheckContext
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.points_between import BetweenPoints
-from dianoia.case.measures.state import Published, State, Taken, Watts
+from dianoia.case.measures.state import EntryFields, PublishedRange, State, Watts
 from dianoia.case.strict import STRICT
 from dianoia.case.terms import Moves
 from dianoia.errors import Finding
@@ -66,14 +66,14 @@ class VoltageProbe(BetweenPoints, State):
             return "volts"
         return f"volts under a {f'{self.watts:g} W ' if self.watts else ''}lamp"
 
-    def own_findings(self, at: str, around: Around) -> Iterator[Finding]:
+    def own_findings(self, at: str, around: CheckContext) -> Iterator[Finding]:
         """See ``State``."""
         if self.watts is not None and self.load is None:
             yield Finding(f"{at}.watts", "no watts, except of a lamp that loads it", str(self.watts))
 
 
 @dataclass(frozen=True, kw_only=True)
-class VoltageReading(VoltageProbe, Taken):
+class VoltageReading(VoltageProbe, EntryFields):
     """value: as typed; may be a span on a signal wire. moves: what it did while it was watched."""
 
     value: str
@@ -81,18 +81,18 @@ class VoltageReading(VoltageProbe, Taken):
 
     @property
     def said_moves(self) -> Moves | None:
-        """See ``Taken``."""
+        """See ``EntryFields``."""
         return self.moves
 
     def parse(self) -> Parsed:
-        """See ``Taken``."""
+        """See ``EntryFields``."""
         found = Parsed()
         found.live(self.value, "voltage", self.may_move)
         return found
 
 
 @dataclass(frozen=True, kw_only=True)
-class VoltageSpec(VoltageProbe, Published):
+class VoltageSpec(VoltageProbe, PublishedRange):
     """The vehicle's own range for a voltage."""
 
     @property

@@ -11,13 +11,13 @@ from dianoia.circuit.cells.switching import Switching
 from dianoia.circuit.cells.titania import Titania
 from dianoia.circuit.cells.wideband import Wideband
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.known import Known
+from dianoia.circuit.known import KnownValues
 
 _CELLS: Mapping[str, type[Cell]] = {
     "zirconia": Switching, "titania": Titania, "limiting-current": AirFuel, "two-cell": Wideband,
 }  # fmt: skip
 
 
-def cell_of(known: Known, draws: Draws) -> Cell:
+def cell_of(known: KnownValues, draws: Draws) -> Cell:
     """The cell of a sensor, with one set of draws."""
     return _CELLS[known.family.cell](known, draws)

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from dianoia.case.setting import Setting
 from dianoia.circuit.draws import Draws
-from dianoia.circuit.known import Known
+from dianoia.circuit.known import KnownValues
 from dianoia.circuit.network import Array, Network
 from dianoia.families.types import HEATER_TERMINALS
 
@@ -31,7 +31,7 @@ class Cell:
     #: A bad wire's resistance, lowest and highest.
     high_ohms: tuple[float, float] = (300.0, 3e4)
 
-    def __init__(self, known: Known, draws: Draws) -> None:
+    def __init__(self, known: KnownValues, draws: Draws) -> None:
         self.known, self.draws = known, draws
         self.positive, self.negative = terminals_of(known.family.terminals)
 

@@ -15,7 +15,7 @@ from dianoia.circuit.assumptions import battery
 from dianoia.circuit.draws import Draws
 from dianoia.circuit.feed import BOX, END, IN_BOX, MAIN, battery_branch, blown_ohms, broken_ohms, feed
 from dianoia.circuit.heater import MATTERS_FROM
-from dianoia.circuit.known import Known
+from dianoia.circuit.known import KnownValues
 from dianoia.circuit.leads import JUMPER_OHMS
 from dianoia.circuit.network import OPEN_OHMS, Array, Network, each_draw
 from dianoia.circuit.types import Change, Circuit, Effect
@@ -41,7 +41,7 @@ WORST = 300.0
 class NoxLoop:
     """Builds the network for any setting, from one set of draws."""
 
-    def __init__(self, known: Known, draws: Draws) -> None:
+    def __init__(self, known: KnownValues, draws: Draws) -> None:
         self.known, self.draws = known, draws
         self.system_v = known.system_v
 

@@ -25,7 +25,7 @@ def offered(
     return usable(Allowed(set(engine.loops), focus, tools_missing(job), side, job.family, terminals_around(job)))
 
 
-def whatever_is_read(job: Job, engine: Engine, switch: HeaterSwitch) -> list[Candidate]:
+def readable_candidates(job: Job, engine: Engine, switch: HeaterSwitch) -> list[Candidate]:
     """Readings of every loop in play, whatever tools are at hand."""
     side = engine.subject.known.heater_switch or switch
     loops = frozenset(engine.loops)

@@ -10,13 +10,13 @@ from dianoia.case.terms import HeaterSwitch
 from dianoia.circuit.network import Array
 from dianoia.circuit.types import Choice
 from dianoia.diagnosis.catalogue.candidates import Candidate
-from dianoia.diagnosis.catalogue.offered import whatever_is_read
+from dianoia.diagnosis.catalogue.offered import readable_candidates
+from dianoia.diagnosis.decision.context import DecisionContext
 from dianoia.diagnosis.decision.decide import DecisionName, Standing, standing
 from dianoia.diagnosis.decision.feed import Stretch, paths, stretch
-from dianoia.diagnosis.decision.held import Held
-from dianoia.diagnosis.decision.hidden import Telling
+from dianoia.diagnosis.decision.hidden import Detectability
 from dianoia.diagnosis.decision.ledger import Ledger
-from dianoia.diagnosis.decision.proof import Load, PartState, Weighed, load_of, part_states, weighed
+from dianoia.diagnosis.decision.proof import Load, PartState, PosteriorSummary, load_of, part_states, weighed
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.inference.belief import Belief
@@ -43,7 +43,7 @@ class Assessment:
         self.belief.correct(converged.chances, converged.told.rows, converged.measured)
         self.posterior: Array = self.belief.posterior()
         self.load = circuit_load(engine)
-        self.known: Weighed = weighed(self.belief, engine.partition, self.posterior)
+        self.known: PosteriorSummary = weighed(self.belief, engine.partition, self.posterior)
         self.states = self._states(self.known, self.taken)
         self.held = self._held(self.belief, self.known, self.states, self.taken)
         self.standing: Standing = standing(self.held)
@@ -98,13 +98,13 @@ class Assessment:
             apply(belief, item)
         return belief
 
-    def _states(self, known: Weighed, taken: Sequence[Evidence]) -> dict[Part, PartState]:
+    def _states(self, known: PosteriorSummary, taken: Sequence[Evidence]) -> dict[Part, PartState]:
         return part_states(self.engine.parts, known, taken, self.load)
 
     def _held(
-        self, belief: Belief, known: Weighed, states: Mapping[Part, PartState], taken: Sequence[Evidence],
+        self, belief: Belief, known: PosteriorSummary, states: Mapping[Part, PartState], taken: Sequence[Evidence],
         without: int | None = None,
-    ) -> Held:  # fmt: skip
+    ) -> DecisionContext:  # fmt: skip
         counted = [(place, item) for place, item in enumerate(self.job.readings) if item.counts and place != without]
         known_of = self.engine.subject.known
         ledger = Ledger(
@@ -114,7 +114,7 @@ class Assessment:
             mended=max((item.place for item in taken if item.repaired), default=-1),
             log_ratio=_LogRatios(self.engine, taken), element_ohms=element_range(self.job), system_v=self.job.system_v,
         )  # fmt: skip
-        return Held(known, states, ledger, self._telling, self.parts, self.engine.focus, self._feed(ledger))
+        return DecisionContext(known, states, ledger, self._telling, self.parts, self.engine.focus, self._feed(ledger))
 
     def _feed(self, ledger: Ledger) -> Stretch | None:
         """The stretch of the feed that is read bad, on a low-side heater and of a NOx unit."""
@@ -149,8 +149,8 @@ class Assessment:
         return [part for part in own if part in self.engine.parts]
 
     @cached_property
-    def _telling(self) -> Telling:
-        return Telling(self._told_of, lambda: self.readable)
+    def _telling(self) -> Detectability:
+        return Detectability(self._told_of, lambda: self.readable)
 
     def _told_of(self) -> Belief:
         self.readable  # noqa: B018 - what is told of is worked out before
@@ -159,7 +159,7 @@ class Assessment:
     @cached_property
     def readable(self) -> Sequence[Candidate]:
         """All that could be read of the sensor's loops, whatever tools are at hand."""
-        found = whatever_is_read(self.job, self.engine, self.switch)
+        found = readable_candidates(self.job, self.engine, self.switch)
         self.engine.work_out(item.probe for item in found)
         return found
 

@@ -5,8 +5,8 @@ from typing import Literal
 
 import numpy as np
 
+from dianoia.diagnosis.decision.context import FOUND, DecisionContext
 from dianoia.diagnosis.decision.gates import INSTEAD, NAMED, NOTHING, WITHOUT, GateRow, gate_of, gates, seen_rows
-from dianoia.diagnosis.decision.held import FOUND, Held
 from dianoia.diagnosis.decision.proof import DOUBT, PartState
 from dianoia.diagnosis.decision.seen import SEEN
 from dianoia.diagnosis.decision.shown.trial import plainly_bad
@@ -21,7 +21,7 @@ Met = Literal["met", "waived", "wanted"]
 
 
 @dataclass(frozen=True)
-class Shown:
+class GateResult:
     """A row of a gate as it stands. by: places of the readings that show it; because: why it is waived, or what is still
     wanted; candidates: readings that would show it; settled_by: the component that is named with it.
     """
@@ -42,26 +42,26 @@ class Shown:
 _PARTS = frozenset(row.part for row in faults().values())
 
 
-def checklist(held: Held, components: frozenset[Component]) -> tuple[Shown, ...]:
+def checklist(held: DecisionContext, components: frozenset[Component]) -> tuple[GateResult, ...]:
     """The gate before these components are named, or before nothing is."""
     if not components:
         return tuple(_shown(held, row, None) for row in gate_of(NOTHING, held.focus, None, held.parts(held.focus)))
     return tuple(item for name in sorted(components) for item in gate(held, name))
 
 
-def gate(held: Held, component: Component) -> tuple[Shown, ...]:
+def gate(held: DecisionContext, component: Component) -> tuple[GateResult, ...]:
     """The gate before a component, with its likeliest fault."""
     fault, loop = held.likeliest(component), held.loop_of(component)
     rows = gate_of(component, loop, fault, held.parts(loop))
     bad = plainly_bad(held.ledger) if component == "sensor" else ()
     if bad:
-        return tuple(Shown(row, "waived", bad, "the sensor was seen to be bad") for row in rows)
+        return tuple(GateResult(row, "waived", bad, "the sensor was seen to be bad") for row in rows)
     if component == "feed":
         return ()
     return tuple(_shown(held, row, component) for row in rows)
 
 
-def _shown(held: Held, row: GateRow, component: Component | None) -> Shown:
+def _shown(held: DecisionContext, row: GateRow, component: Component | None) -> GateResult:
     """The row as it stands: the first of its alternatives that is met, or waived, else what is wanted."""
     tried = [_one(held, row, name, component) for name in row.shown]
     for status in ("met", "waived"):
@@ -69,15 +69,15 @@ def _shown(held: Held, row: GateRow, component: Component | None) -> Shown:
             if item.status == status:
                 return item
     candidates = tuple(dict.fromkeys(name for item in tried for name in item.candidates))
-    return Shown(
+    return GateResult(
         row, "wanted", because=" or ".join(item.because for item in tried if item.because), candidates=candidates
     )
 
 
-def _one(held: Held, row: GateRow, shown: str, component: Component | None) -> Shown:
+def _one(held: DecisionContext, row: GateRow, shown: str, component: Component | None) -> GateResult:
     if shown.startswith(NAMED):
         named = held.chances.get(shown.removeprefix(NAMED), 0.0) >= FOUND
-        return Shown(row, "met" if named else "wanted")
+        return GateResult(row, "met" if named else "wanted")
     if shown.startswith(WITHOUT):
         return _without(held, row, shown.removeprefix(WITHOUT))
     if shown.startswith(INSTEAD):
@@ -85,16 +85,16 @@ def _one(held: Held, row: GateRow, shown: str, component: Component | None) -> S
     if shown in SEEN:
         places = SEEN[shown](held.ledger)
         seen = seen_rows()[shown]
-        return Shown(row, "met" if places else "wanted", places, "" if places else seen.says, seen.candidates)
+        return GateResult(row, "met" if places else "wanted", places, "" if places else seen.says, seen.candidates)
     return _part(held, row, shown, component)
 
 
-def _without(held: Held, row: GateRow, fault: str) -> Shown:
+def _without(held: DecisionContext, row: GateRow, fault: str) -> GateResult:
     if fault not in held.chances:
-        return Shown(row, "met")
+        return GateResult(row, "met")
     out = held.chances[fault] < DOUBT and held.known.excluded(fault)
     wanted = tuple(item.id for item in held.telling.readings(fault, held.present, SAME)[:3]) if not out else ()
-    return Shown(
+    return GateResult(
         row,
         "met" if out else "wanted",
         (),
@@ -103,11 +103,11 @@ def _without(held: Held, row: GateRow, fault: str) -> Shown:
     )
 
 
-def _instead(held: Held, row: GateRow, beginning: str, component: Component | None) -> Shown:
+def _instead(held: DecisionContext, row: GateRow, beginning: str, component: Component | None) -> GateResult:
     """Out where the rival is unlikely instead of what is named, and the readings disfavour it."""
     names = [name for name in held.chances if name.startswith(beginning)]
     if not names or component is None or component not in held.partition.has_component:
-        return Shown(row, "met")
+        return GateResult(row, "met")
     rival, rule = np.any([held.partition.has_fault[name] for name in names], axis=0), gates().rival
     named = held.partition.has_component[component]
     chance, own = float(held.posterior[rival & ~named].sum()), float(held.posterior[named & ~rival].sum())
@@ -115,13 +115,13 @@ def _instead(held: Held, row: GateRow, beginning: str, component: Component | No
     before = float(prior[rival & ~named].sum()) / max(float(prior[named & ~rival].sum()), 1e-12)
     disfavoured = before / max(chance / max(own, 1e-12), 1e-12)
     if chance < rule.below and disfavoured >= rule.disfavoured_by:
-        return Shown(row, "met")
+        return GateResult(row, "met")
     likeliest = max(names, key=lambda name: held.chances[name])
     mine = held.likeliest(component)
     telling = held.telling.between(
         frozenset((likeliest,)), frozenset((mine,)) if mine else frozenset(), gates().besides.tells
     )
-    return Shown(
+    return GateResult(
         row,
         "wanted",
         (),
@@ -130,26 +130,26 @@ def _instead(held: Held, row: GateRow, beginning: str, component: Component | No
     )
 
 
-def _part(held: Held, row: GateRow, part: str, component: Component | None) -> Shown:
+def _part(held: DecisionContext, row: GateRow, part: str, component: Component | None) -> GateResult:
     state = next((state for name, state in held.states.items() if name == part), None)
     if state is None or state.proven:
-        return Shown(row, "met", state.by if state else ())
+        return GateResult(row, "met", state.by if state else ())
     bad = _bad_by(held, part) if state.failed else None
     if bad in held.certain:
-        return Shown(row, "met", (), "it is itself found bad", settled_by=bad)
+        return GateResult(row, "met", (), "it is itself found bad", settled_by=bad)
     hidden = _hidden(held, state, component)
     if hidden:
-        return Shown(row, "waived", (), hidden)
-    return Shown(row, "wanted")
+        return GateResult(row, "waived", (), hidden)
+    return GateResult(row, "wanted")
 
 
-def _bad_by(held: Held, part: str) -> Component:
+def _bad_by(held: DecisionContext, part: str) -> Component:
     """The component that is at fault where a part is bad."""
     own = [name for name in held.chances if faults()[name].part == part]
     return faults()[max(own, key=lambda name: held.chances[name])].component
 
 
-def _hidden(held: Held, state: PartState, component: Component | None) -> str:
+def _hidden(held: DecisionContext, state: PartState, component: Component | None) -> str:
     """Why a part's proof is waived: no reading would show its open faults beside what is certain; empty where one would."""
     if component is None or not state.open or not held.certain:
         return ""

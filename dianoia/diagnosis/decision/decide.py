@@ -9,9 +9,9 @@ from typing import Literal
 
 import numpy as np
 
-from dianoia.diagnosis.decision.checklist import Shown, checklist, gate
+from dianoia.diagnosis.decision.checklist import GateResult, checklist, gate
+from dianoia.diagnosis.decision.context import FOUND, OF_FEED, DecisionContext
 from dianoia.diagnosis.decision.gates import gates
-from dianoia.diagnosis.decision.held import FOUND, OF_FEED, Held
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component, Part
 
@@ -42,7 +42,7 @@ class Standing:
     confidence: float
     decided: bool
     reached: bool
-    checklist: tuple[Shown, ...]
+    checklist: tuple[GateResult, ...]
     holding: tuple[str, ...] = ()
     besides: tuple[str, ...] = ()
     between: tuple[str, str] | None = None
@@ -51,7 +51,7 @@ class Standing:
     nothing_else: float | None = None
 
     @property
-    def wanted(self) -> tuple[Shown, ...]:
+    def wanted(self) -> tuple[GateResult, ...]:
         """Rows of the gate that are still wanted."""
         return tuple(item for item in self.checklist if item.status == "wanted")
 
@@ -68,7 +68,7 @@ class Standing:
         return _NAMES.get(self.components, "repair-several")
 
 
-def standing(held: Held) -> Standing:
+def standing(held: DecisionContext) -> Standing:
     """Where the job stands."""
     if held.certain:
         return _of_certain(held)
@@ -84,7 +84,7 @@ def standing(held: Held) -> Standing:
     )  # fmt: skip
 
 
-def _of_certain(held: Held) -> Standing:
+def _of_certain(held: DecisionContext) -> Standing:
     checklists = {name: gate(held, name) for name in sorted(held.certain)}
     ready = _ready(checklists)
     named = ready or held.certain
@@ -100,7 +100,7 @@ def _of_certain(held: Held) -> Standing:
     )  # fmt: skip
 
 
-def _confidence(held: Held, named: frozenset[Component]) -> float:
+def _confidence(held: DecisionContext, named: frozenset[Component]) -> float:
     """The chance that all that is named is at fault."""
     rows = [held.partition.has_component[name] for name in named if name != "feed"]
     if "feed" in named and held.feed:
@@ -110,7 +110,7 @@ def _confidence(held: Held, named: frozenset[Component]) -> float:
     return float(held.posterior[np.all(rows, axis=0)].sum())
 
 
-def _ready(checklists: Mapping[Component, Sequence[Shown]]) -> frozenset[Component]:
+def _ready(checklists: Mapping[Component, Sequence[GateResult]]) -> frozenset[Component]:
     """The components whose gate is met; what is settled by another's being named waits until that one is."""
     ready = frozenset(checklists)
     while True:
@@ -120,7 +120,7 @@ def _ready(checklists: Mapping[Component, Sequence[Shown]]) -> frozenset[Compone
         ready = still
 
 
-def _stands(item: Shown, ready: frozenset[Component]) -> bool:
+def _stands(item: GateResult, ready: frozenset[Component]) -> bool:
     return item.status != "wanted" and (item.settled_by is None or item.settled_by in ready)
 
 
@@ -130,7 +130,7 @@ _DESTROYS: Mapping[str, tuple[str, ...]] = {
 }
 
 
-def _destroying(held: Held, named: frozenset[Component]) -> tuple[str, ...]:
+def _destroying(held: DecisionContext, named: frozenset[Component]) -> tuple[str, ...]:
     """Faults not yet named that would destroy the repair of one that is."""
     rule = gates().besides
     spared = held.feed.faults if held.feed and "feed" in named else ()
@@ -142,7 +142,7 @@ def _destroying(held: Held, named: frozenset[Component]) -> tuple[str, ...]:
     )  # fmt: skip
 
 
-def _besides_named(held: Held, named: frozenset[Component]) -> tuple[str, ...]:
+def _besides_named(held: DecisionContext, named: frozenset[Component]) -> tuple[str, ...]:
     """Other faults that are likely enough to be worth a reading, and can be read now; a new sensor takes its own away."""
     rule = gates().besides
     return tuple(
@@ -152,12 +152,12 @@ def _besides_named(held: Held, named: frozenset[Component]) -> tuple[str, ...]:
     )  # fmt: skip
 
 
-def _found(held: Held) -> tuple[str, ...]:
+def _found(held: DecisionContext) -> tuple[str, ...]:
     certain = [name for name, chance in held.chances.items() if chance >= FOUND]
     return tuple(sorted(certain, key=lambda name: -held.chances[name]))
 
 
-def _one_of(held: Held, component: Component) -> list[str]:
+def _one_of(held: DecisionContext, component: Component) -> list[str]:
     """Where a component is certain and which of its faults is not: the fewest that together reach its threshold."""
     own = [name for name in held.chances if faults()[name].component == component]
     if component == "feed":
@@ -174,7 +174,7 @@ def _one_of(held: Held, component: Component) -> list[str]:
     return listed
 
 
-def _nothing_else(held: Held, named: frozenset[Component], one_of: Sequence[str]) -> float:
+def _nothing_else(held: DecisionContext, named: frozenset[Component], one_of: Sequence[str]) -> float:
     """Chance that nothing is left once what was found is mended: a new sensor takes all of the old one's faults away."""
     mended = named | OF_FEED if "feed" in named else named
     gone = {name for name in (*_found(held), *one_of) if faults()[name].component in mended}

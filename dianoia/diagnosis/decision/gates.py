@@ -69,7 +69,7 @@ class Rival:
 
 
 @dataclass(frozen=True)
-class Besides:
+class SecondFaultRule:
     """When a fault besides what is named is worth a reading. least: from this chance on; tells: a reading tells of it where the chances of
     what it shows with and without it differ by this much in all.
     """
@@ -94,7 +94,7 @@ class GateTable:
     leak_seen_reason: str
     rival: Rival
     rival_reason: str
-    besides: Besides
+    besides: SecondFaultRule
     besides_reason: str
     gates: tuple[GateRow, ...]
     seen: tuple[SeenRow, ...]

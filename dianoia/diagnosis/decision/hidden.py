@@ -15,7 +15,7 @@ from dianoia.diagnosis.inference.belief import Belief
 from dianoia.diagnosis.inference.predictions import Predictions
 
 
-class Telling:
+class Detectability:
     """How far readings tell whether a fault is there beside others: the chances of what each shows with and without it, added
     up (0 for alike, 1 for never alike). belief, offered: worked out when first asked for.
     """

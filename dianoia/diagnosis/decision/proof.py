@@ -91,7 +91,7 @@ def load_of(hot_ohms: float | None) -> Load:
 
 
 @dataclass(frozen=True)
-class Weighed:
+class PosteriorSummary:
     """measured: (joint,) log-likelihood of all that was measured; contexts: what is held to be present."""
 
     space: JointSpace
@@ -118,12 +118,14 @@ class Weighed:
         return float(self.measured[pair[0]] - self.measured[pair[1]])
 
 
-def weighed(belief: Belief, partition: Partition, posterior: Array) -> Weighed:
+def weighed(belief: Belief, partition: Partition, posterior: Array) -> PosteriorSummary:
     """What a fault's exclusion is read from."""
-    return Weighed(belief.space, partition, posterior, belief.measured(), _contexts(belief.space, posterior))
+    return PosteriorSummary(belief.space, partition, posterior, belief.measured(), _contexts(belief.space, posterior))
 
 
-def part_states(parts: Sequence[Part], known: Weighed, taken: Sequence[Evidence], load: Load) -> dict[Part, PartState]:
+def part_states(
+    parts: Sequence[Part], known: PosteriorSummary, taken: Sequence[Evidence], load: Load
+) -> dict[Part, PartState]:
     """The state of every part of the coded circuit."""
     return {part: _part_state(part, known, taken, load) for part in parts}
 
@@ -136,7 +138,7 @@ def _contexts(space: JointSpace, posterior: Array) -> list[frozenset[str]]:
     return [frozenset((name,)) for name in best] or [frozenset()]
 
 
-def _part_state(part: Part, known: Weighed, taken: Sequence[Evidence], load: Load) -> PartState:
+def _part_state(part: Part, known: PosteriorSummary, taken: Sequence[Evidence], load: Load) -> PartState:
     bad = known.partition.has_part[part]
     chance = float(known.posterior[bad].sum())
     own = to_prove(part, known.partition.has_fault)
@@ -163,7 +165,7 @@ def _flowed(item: Evidence, resistances: Sequence[Sequence[tuple[int, int]]]) ->
     return all(_speaks(item, pairs, FLOWED) for pairs in resistances)
 
 
-def _resistances(part: Part, known: Weighed) -> list[str]:
+def _resistances(part: Part, known: PosteriorSummary) -> list[str]:
     """A loaded part's own resistances."""
     if part not in LOADED_PARTS:
         return []

@@ -10,7 +10,7 @@ from itertools import combinations
 
 import numpy as np
 
-from dianoia.circuit.known import Known
+from dianoia.circuit.known import KnownValues
 from dianoia.circuit.network import Array
 from dianoia.circuit.signal import BYPASSED, COLD_HEATER, WEAK_HEATER
 from dianoia.diagnosis.faults.space import JointSpace
@@ -103,7 +103,7 @@ def _side_share(subject: Subject) -> float:
     return table.get(failure or "", table["otherwise"])
 
 
-def _possible(row: FaultRow, loop: str, known: Known) -> bool:
+def _possible(row: FaultRow, loop: str, known: KnownValues) -> bool:
     if not concerns(row, loop, known.family):
         return False
     if row.id == "bias-missing" and known.bias_v == 0 and known.family.kind.may_be_fed:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from dianoia.case.job import Job
 from dianoia.case.measures.scan import OF_CELL
-from dianoia.circuit.known import Known, known_of
+from dianoia.circuit.known import KnownValues, known_of
 from dianoia.codes.types import Decoded
 from dianoia.diagnosis.faults.tables import trim_codes
 
@@ -14,7 +14,7 @@ from dianoia.diagnosis.faults.tables import trim_codes
 class Subject:
     """known: of vehicle and sensor; told: history, symptoms, and what fuel trim codes say; with_signal: whether the signal loop is in play."""
 
-    known: Known
+    known: KnownValues
     codes: tuple[Decoded, ...]
     primary: Decoded | None
     told: frozenset[str]

@@ -37,7 +37,7 @@ TrimCode = Literal["trims-lean", "trims-rich", "other-bank-lean", "other-bank-ri
 
 
 @dataclass(frozen=True)
-class Past(Influence):
+class HistoryEvidence(Influence):
     """What the vehicle's history, a symptom, or a fuel trim code says about the faults."""
 
     when: History | Symptom | TrimCode
@@ -63,7 +63,7 @@ class FaultTable:
     coincidence_reason: str
     named_factor: Factor
     named_reason: str
-    history: tuple[Past, ...]
+    history: tuple[HistoryEvidence, ...]
     trim_codes: Mapping[Literal["lean", "rich"], tuple[str, ...]]
     shared_heater_codes: Influence
     other_loop: Mapping[str, Annotated[float, Field(ge=0, le=1)]]
@@ -108,7 +108,7 @@ def faults() -> dict[str, FaultRow]:
     return {row.id: row for row in document().faults}
 
 
-def influences() -> tuple[Past, ...]:
+def influences() -> tuple[HistoryEvidence, ...]:
     """What the history of the vehicle says about the faults."""
     return document().history
 

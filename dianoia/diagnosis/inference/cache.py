@@ -9,7 +9,7 @@ from time import monotonic
 from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.size import array_bytes
-from dianoia.diagnosis.inference.uses import Uses
+from dianoia.diagnosis.inference.uses import UseHistory
 
 #: Share of the bound from which on an engine is made ready without keeping all that was solved for it.
 NEARLY = 0.5
@@ -30,7 +30,7 @@ class EngineCache:
         self._measured: dict[Subject, int] = {}
         self._small: set[Subject] = set()
         self._resting: set[Subject] = set()
-        self._uses = Uses[Subject](clock)
+        self._uses = UseHistory[Subject](clock)
         self._random = Random(7)
         #: Held for moments, while the tables above are read or written.
         self._tables = RLock()

@@ -26,7 +26,7 @@ from dianoia.diagnosis.inference.belief import Belief, speaking
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.evidence import Evidence, apply, gross_errors_of, take_in
 from dianoia.diagnosis.inference.learn import high_side_chance, learn
-from dianoia.diagnosis.inference.loops import Drawing, Subset
+from dianoia.diagnosis.inference.loops import DrawSettings, Subset
 from dianoia.readings.model import LoopModel
 
 #: Draws of each round, in each loop.
@@ -49,7 +49,7 @@ _SHOWN = 0.003
 
 
 @dataclass(frozen=True)
-class Weighing:
+class SubsetPosterior:
     """A ledger weighed with some of the hypotheses. rows: those of the whole space that its engine knows; taken: what each reading said;
     posterior: (rows,) their chances, summing to 1.
     """
@@ -95,8 +95,8 @@ class Converged:
     """
 
     chances: Array
-    found: Weighing
-    told: Weighing
+    found: SubsetPosterior
+    told: SubsetPosterior
     gross_errors: Mapping[int, float]
 
     @property
@@ -139,7 +139,7 @@ def converge(
         is_told = told is not None and told.knows(contexts)
         subset = Subset(rows if is_told else np.union1d(rows, contexts), _settled(found, rows) if is_told else {})
         found = _weighed(
-            Engine(engine.subject, Drawing(draws, learnt, 1000 * seed + turn), subset), subset.rows, readings
+            Engine(engine.subject, DrawSettings(draws, learnt, 1000 * seed + turn), subset), subset.rows, readings
         )
         told = told if is_told else found
         chances = _joined(first, found)
@@ -157,7 +157,7 @@ def _kept(found: Converged) -> Converged:
     return found
 
 
-def _settled(found: Weighing | None, rows: Choice) -> dict[str, tuple[LoopModel, Choice]]:
+def _settled(found: SubsetPosterior | None, rows: Choice) -> dict[str, tuple[LoopModel, Choice]]:
     """The loops whose draws tell enough, if not all do, with their models; none where other hypotheses matter now."""
     if found is None or not found.knows(rows):
         return {}
@@ -184,18 +184,18 @@ def _grown(
     return Converged(chances, found, told, _gross_errors(found, readings))
 
 
-def _weighed(own: Engine, rows: Choice, readings: Sequence[Observed]) -> Weighing:
+def _weighed(own: Engine, rows: Choice, readings: Sequence[Observed]) -> SubsetPosterior:
     own.work_out(item.probe for item in readings if item.counts)
     belief = own.belief(own.models_for(readings))
     taken = take_in(belief, readings)
-    return Weighing(rows, own, belief, taken, belief.posterior())
+    return SubsetPosterior(rows, own, belief, taken, belief.posterior())
 
 
-def _gross_errors(found: Weighing, readings: Sequence[Observed]) -> Mapping[int, float]:
+def _gross_errors(found: SubsetPosterior, readings: Sequence[Observed]) -> Mapping[int, float]:
     return gross_errors_of(found.engine.belief(found.engine.models_for(readings)), found.taken)
 
 
-def _joined(first: Belief, found: Weighing) -> Array:
+def _joined(first: Belief, found: SubsetPosterior) -> Array:
     """(joint,) chances: of what was left out as the first draws say, of all else anew."""
     chance = first.posterior()
     left_out = np.ones(chance.size, dtype=bool)

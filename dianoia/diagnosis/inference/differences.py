@@ -14,7 +14,7 @@ from dianoia.circuit.network import Array
 from dianoia.families.types import HELD
 from dianoia.readings.display import Numeric
 from dianoia.readings.model import LoopModel
-from dianoia.readings.moving import Moving
+from dianoia.readings.moving import MovingValue
 
 #: Error of a difference on one meter: in V, and as a share of what is predicted, for the draws are coarse.
 FLOOR_V, SHARE = 0.006, 0.1
@@ -72,4 +72,4 @@ def fit_of_difference(model: LoopModel, reading: Observed, other: Observed) -> A
 
 def _predicted(model: LoopModel, reading: Observed) -> Array | None:
     display = (model.displays(reading.probe) or {}).get("value")
-    return display.shown if isinstance(display, Numeric | Moving) else None
+    return display.shown if isinstance(display, Numeric | MovingValue) else None

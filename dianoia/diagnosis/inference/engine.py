@@ -8,7 +8,7 @@ from dianoia.circuit.assumptions import battery
 from dianoia.diagnosis.faults.partition import Partition, partition_of
 from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.inference.belief import Belief
-from dianoia.diagnosis.inference.loops import Drawing, Subset, modelled, parts_of
+from dianoia.diagnosis.inference.loops import DrawSettings, Subset, modelled, parts_of
 from dianoia.readings.model import LoopModel
 
 #: Of each engine: the battery voltages it is kept conditioned to.
@@ -16,7 +16,7 @@ _KEPT_CONDITIONED = 6
 #: Share by which two readings of the battery may differ and still be the same.
 SAME_BATTERY = 0.012
 #: Draws as wide as the unknown is.
-WIDE = Drawing()
+WIDE = DrawSettings()
 #: (key position, battery volts), sorted.
 KnownBattery = tuple[tuple[str, float], ...]
 
@@ -28,7 +28,7 @@ class Engine:
     drawing: how its draws are taken; subset: the hypotheses that it knows, None for all; own: loop -> which of the loop's hypotheses.
     """
 
-    def __init__(self, subject: Subject, drawing: Drawing = WIDE, subset: Subset | None = None) -> None:
+    def __init__(self, subject: Subject, drawing: DrawSettings = WIDE, subset: Subset | None = None) -> None:
         self.subject = subject
         self.space, self.models, self.own = modelled(subject, drawing, subset)
         self.loops = tuple(model.name for model in self.models)

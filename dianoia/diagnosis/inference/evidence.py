@@ -23,7 +23,7 @@ from dianoia.readings.circuit_model import having
 from dianoia.readings.display import ENOUGH, GROSS_ERROR, GROSS_ERROR_TWICE
 from dianoia.readings.fit import agree, fit
 from dianoia.readings.folded import Folded
-from dianoia.readings.model import LoopModel, Weighed
+from dianoia.readings.model import LoopModel, ReadingLikelihood
 from dianoia.scheduling import checkpoint
 
 #: Share of a reading's likelihood taken from the mean over all draws of its kind: of some tens of draws none may fit every reading of
@@ -54,7 +54,7 @@ class Evidence:
     reading: Observed
     loop: str
     odds: Array
-    weighed: Weighed | None = None
+    weighed: ReadingLikelihood | None = None
     repaired: frozenset[str] = frozenset()
     also: Mapping[str, Array] = field(default_factory=dict)
 
@@ -209,7 +209,7 @@ def _looked_at(space: JointSpace, place: int, reading: Observed, probe: Probe) -
 
 def _weighed(
     model: LoopModel, reading: Observed, gross_error: float, other: Observed | None, moved: frozenset[str]
-) -> Weighed | None:
+) -> ReadingLikelihood | None:
     """A reading's likelihood; kept, as a ledger is weighed again with each line."""
     beside = (other.probe.shows, other.figures) if other else None
     key = (reading.probe.shows, reading.figures, reading.moves, gross_error, beside, moved)
@@ -241,7 +241,7 @@ def apply(belief: Belief, item: Evidence) -> None:
 
 def _fit(
     model: LoopModel, reading: Observed, gross_error: float, other: Observed | None, moved: frozenset[str]
-) -> Weighed | None:
+) -> ReadingLikelihood | None:
     displays = model.displays(reading.probe)
     if not displays:
         return None
@@ -265,7 +265,7 @@ def _fit(
         weighed, log_gross_error = _of_either_bank(model, reading.probe, weighed, met), log_gross_error[met]
     if moved:
         weighed = _either_way(model, weighed, moved)
-    return Weighed(
+    return ReadingLikelihood(
         _alone(model, weighed), Folded(weighed.astype(np.float32)), Folded(log_gross_error.astype(np.float16))
     )
 

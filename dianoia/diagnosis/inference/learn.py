@@ -14,7 +14,7 @@ from functools import cache
 import numpy as np
 
 from dianoia.circuit.draws import DRAWS, MINOR_DRAWS
-from dianoia.circuit.gathering import Way
+from dianoia.circuit.gathering import DrawStrategy
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.inference.belief import Belief, evened, speaking
 from dianoia.readings.heater_model import HeaterModel
@@ -39,12 +39,12 @@ MINOR_SHARE = MINOR_DRAWS / DRAWS
 
 
 @dataclass(frozen=True)
-class Learnt:
+class LearnedProposal:
     """ways: by loop, how its draws are gathered; high_side: chance that the module switches the heater's positive end, None where not in
     play.
     """
 
-    ways: Mapping[str, tuple[Way, ...]] = field(default_factory=dict)
+    ways: Mapping[str, tuple[DrawStrategy, ...]] = field(default_factory=dict)
     high_side: float | None = None
 
     def minor_draws(self, draws: int) -> int:
@@ -53,9 +53,11 @@ class Learnt:
         return least + round((draws - 2 * least) * (self.high_side or 0.0))
 
 
-def learn(belief: Belief, posterior: Array) -> Learnt:
+def learn(belief: Belief, posterior: Array) -> LearnedProposal:
     """How to take draws by what is believed."""
-    return Learnt({loop: ways(belief, posterior, loop) for loop in belief.models}, high_side_chance(belief, posterior))
+    return LearnedProposal(
+        {loop: ways(belief, posterior, loop) for loop in belief.models}, high_side_chance(belief, posterior)
+    )
 
 
 def high_side_chance(belief: Belief, posterior: Array) -> float | None:
@@ -67,7 +69,7 @@ def high_side_chance(belief: Belief, posterior: Array) -> float | None:
     return float((own @ belief.draws("heater"))[model.high_side].sum())
 
 
-def ways(belief: Belief, posterior: Array, loop: str) -> tuple[Way, ...]:
+def ways(belief: Belief, posterior: Array, loop: str) -> tuple[DrawStrategy, ...]:
     """How the draws of a loop should be gathered: for each of the likeliest hypotheses by itself, and for all others together."""
     model = belief.models[loop]
     own = np.bincount(belief.space.rows[loop], weights=posterior, minlength=len(model.hypotheses))
@@ -80,7 +82,9 @@ def ways(belief: Belief, posterior: Array, loop: str) -> tuple[Way, ...]:
     chances, draws, samples = groups.sum(axis=1), belief.draws(loop), model.samples()
     table = np.stack([*samples.values()])
     return tuple(
-        Way(float(chance / chances.sum()), _together([*samples], table, group @ draws / chance, model.draw_weight))
+        DrawStrategy(
+            float(chance / chances.sum()), _together([*samples], table, group @ draws / chance, model.draw_weight)
+        )
         for chance, group in zip(chances, groups, strict=True)
     )
 

@@ -8,17 +8,17 @@ from typing import get_args
 import numpy as np
 
 from dianoia.circuit.draws import DRAWS, MINOR_DRAWS, Draws, Sampling
-from dianoia.circuit.known import Known
+from dianoia.circuit.known import KnownValues
 from dianoia.circuit.types import Choice
 from dianoia.diagnosis.faults.hypotheses import concerns, heater_and_signal, one_loop, traits
 from dianoia.diagnosis.faults.space import JointSpace
 from dianoia.diagnosis.faults.subject import Subject
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Part
-from dianoia.diagnosis.inference.learn import Learnt
+from dianoia.diagnosis.inference.learn import LearnedProposal
 from dianoia.families.tables import FamilyRow, families
 from dianoia.families.types import Family
-from dianoia.readings.circuit_model import Asked
+from dianoia.readings.circuit_model import ModelRequest
 from dianoia.readings.heater_model import HeaterModel
 from dianoia.readings.model import Hypothesis, LoopModel
 from dianoia.readings.nox_model import NoxModel
@@ -35,11 +35,11 @@ _OF_HEATER: tuple[Part, ...] = ("supply", "control", "driver", "heater")
 
 
 @dataclass(frozen=True)
-class Drawing:
+class DrawSettings:
     """How draws are taken. count: in each loop, None for the usual numbers; learnt: where, None as wide as the unknown is."""
 
     count: int | None = None
-    learnt: Learnt = field(default_factory=Learnt)
+    learnt: LearnedProposal = field(default_factory=LearnedProposal)
     seed: int = SEED
 
 
@@ -59,7 +59,7 @@ class Subset:
 
 
 def modelled(
-    subject: Subject, drawing: Drawing, subset: Subset | None = None
+    subject: Subject, drawing: DrawSettings, subset: Subset | None = None
 ) -> tuple[JointSpace, tuple[LoopModel, ...], Mapping[str, Choice]]:
     """The joint hypotheses of a subject, the models of its loops, and which of each loop's own hypotheses they know.
 
@@ -93,11 +93,13 @@ def _listed(subject: Subject) -> tuple[JointSpace, Mapping[str, Sequence[Hypothe
     return space, {loop: space.faults}
 
 
-def _model(loop: str, known: Known, hypotheses: Sequence[Hypothesis], drawing: Drawing, usual: int) -> LoopModel:
+def _model(
+    loop: str, known: KnownValues, hypotheses: Sequence[Hypothesis], drawing: DrawSettings, usual: int
+) -> LoopModel:
     count = drawing.count or usual
     minor = drawing.learnt.minor_draws(count) if loop == "heater" else MINOR_DRAWS
     make = partial(Draws, ways=drawing.learnt.ways.get(loop, ()))
-    sampling, asked = Sampling(count, minor, drawing.seed, make), Asked(hypotheses, traits())
+    sampling, asked = Sampling(count, minor, drawing.seed, make), ModelRequest(hypotheses, traits())
     if loop == "heater":
         return HeaterModel(known, asked, sampling)
     return SignalModel(known, asked, sampling) if loop == "signal" else NoxModel(known, asked, sampling)

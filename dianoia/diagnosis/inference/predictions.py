@@ -17,7 +17,7 @@ from dianoia.readings.model import LoopModel
 
 
 @dataclass(frozen=True)
-class Shown:
+class PredictedDisplays:
     """What a reading would show. loop: the one that answers, whose hypotheses the rows of the tables are; empty where
     something is looked at or done, and the rows are the joint hypotheses. tables: for each figure the chance of every
     outcome, (rows, outcomes); none where nothing answers.
@@ -38,19 +38,19 @@ class Predictions:
     rows: Choice
     rough: bool = False
 
-    def shown(self, probe: Probe) -> Shown:
+    def shown(self, probe: Probe) -> PredictedDisplays:
         """What a probe would show, for each hypothesis of the loop that answers it."""
         space = self.belief.space
         if probe.by_hand:
             table = chances(probe, space)
-            return Shown("", [] if table is None else [table[self.rows]])
+            return PredictedDisplays("", [] if table is None else [table[self.rows]])
         for name, model in self.belief.models.items():
             outcomes = model.unconditioned.outcomes(probe) if self.rough else model.outcomes(probe)
             if outcomes:
                 own, _, draws = self._loops[name]
                 met = own if probe.of is None else met_by(space, name, model.hypotheses, probe)[own]
-                return Shown(name, [item.chances(draws, met) for item in outcomes])
-        return Shown("", [])
+                return PredictedDisplays(name, [item.chances(draws, met) for item in outcomes])
+        return PredictedDisplays("", [])
 
     def tables(self, probe: Probe) -> list[Array]:
         """The tables of ``shown`` for each of ``rows``."""

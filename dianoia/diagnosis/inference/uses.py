@@ -13,7 +13,7 @@ NEWEST = 0.05
 STALE_AFTER = 8.0
 
 
-class Uses(Generic[K]):
+class UseHistory(Generic[K]):
     """Remembers when each thing was used, and how long it usually is until a thing is used again. clock: seconds, rising."""
 
     def __init__(self, clock: Callable[[], float] = monotonic) -> None:

@@ -7,7 +7,7 @@ from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.planning.plan import Scored
 from dianoia.diagnosis.planning.reduced import ReducedProblem
-from dianoia.diagnosis.planning.types import Forecast, Step, Stop
+from dianoia.diagnosis.planning.types import Forecast, ForecastStep, Stop
 from dianoia.quantities.show import percent
 from dianoia.readings.describe import describe
 
@@ -32,9 +32,9 @@ def forecast(
     )
 
 
-def _step(item: Scored, minutes: float) -> Step:
+def _step(item: Scored, minutes: float) -> ForecastStep:
     words = describe(item.candidate.probe)
-    return Step(id=item.candidate.id, says=words.short_step, state=words.state, minutes=round(minutes, 1))
+    return ForecastStep(id=item.candidate.id, says=words.short_step, state=words.state, minutes=round(minutes, 1))
 
 
 def stop(minutes: float, sensor: float, workshop: Workshop) -> Stop | None:

@@ -28,7 +28,7 @@ MINUTES_A_BIT, MINUTES_A_PART = 6.0, 3.0
 
 
 @dataclass(frozen=True)
-class State:
+class LookaheadState:
     """chance: (hypotheses,); spoken: bits of the parts spoken for; last: the option taken last, -1 at the start;
     used: bits of the options taken.
     """
@@ -40,7 +40,7 @@ class State:
 
 
 @dataclass(frozen=True)
-class Problem:
+class LookaheadProblem:
     """tables: (options, hypotheses, outcomes) chances; speaks: (options, outcomes) bits of the parts each speaks for;
     price: (1 + options, options) minutes, row 0 from where the technician stands now, row 1 + i after option i;
     group: (hypotheses,) what each would lead to; gate: (groups,) bits of the parts a decision for it needs; decide: (groups,) chance from which it is decided for;
@@ -60,17 +60,17 @@ class Problem:
     def _members(self) -> Array:
         return (self.group[None] == np.arange(len(self.gate))[:, None]).astype(float)
 
-    def start(self, chance: Array) -> State:
+    def start(self, chance: Array) -> LookaheadState:
         """Before any option is taken."""
-        return State(chance / chance.sum(), 0, -1, 0)
+        return LookaheadState(chance / chance.sum(), 0, -1, 0)
 
-    def decided(self, state: State) -> bool:
+    def decided(self, state: LookaheadState) -> bool:
         """Whether the gate of the likeliest group is passed."""
         groups = self._members @ state.chance
         top = int(groups.argmax())
         return bool(groups[top] >= self.decide[top]) and not int(self.gate[top]) & ~state.spoken
 
-    def scores(self, state: State) -> Array:
+    def scores(self, state: LookaheadState) -> Array:
         """Worth a minute of every option; 0 for one that tells nothing."""
         joint = (self._members * state.chance) @ self.tables  # options, groups, outcomes
         bits = (
@@ -86,7 +86,7 @@ class Problem:
         worth: Array = np.where(unused & (bits > 1e-6), bits / np.maximum(self.price[1 + state.last], 0.1), 0.0)
         return worth
 
-    def branches(self, state: State, option: int) -> list[tuple[float, State]]:
+    def branches(self, state: LookaheadState, option: int) -> list[tuple[float, LookaheadState]]:
         """The states that an option's outcomes lead to, with their chances, summing to 1."""
         shown = state.chance @ self.tables[option]
         kept = [(int(outcome), float(shown[outcome])) for outcome in np.flatnonzero(shown > self.seldom)]
@@ -95,10 +95,12 @@ class Problem:
         for outcome, chance in kept:
             after = state.chance * self.tables[option][:, outcome]
             spoken = state.spoken | int(self.speaks[option, outcome])
-            found.append((chance / total, State(after / after.sum(), spoken, option, state.used | 1 << option)))
+            found.append(
+                (chance / total, LookaheadState(after / after.sum(), spoken, option, state.used | 1 << option))
+            )
         return found
 
-    def minutes(self, state: State, depth: int) -> float:
+    def minutes(self, state: LookaheadState, depth: int) -> float:
         """Expected minutes of the greedy way to the decision, followed for at most ``depth`` readings."""
         if self.decided(state):
             return 0.0
@@ -111,25 +113,25 @@ class Problem:
             self._ways[key] = self.through(state, best, depth) if scores[best] > 0 else 0.0
         return self._ways[key]
 
-    def through(self, state: State, option: int, depth: int) -> float:
+    def through(self, state: LookaheadState, option: int, depth: int) -> float:
         """Expected minutes when this option is taken first and the greedy way followed after it."""
         rest = sum(chance * self.minutes(after, depth - 1) for chance, after in self.branches(state, option))
         return float(self.price[1 + state.last, option]) + rest
 
-    def _reckoned(self, state: State) -> float:
+    def _reckoned(self, state: LookaheadState) -> float:
         groups = self._members @ state.chance
         missing = int(self.gate[int(groups.argmax())]) & ~state.spoken
         return MINUTES_A_BIT * float(_entropy(groups[None], 1)[0]) + MINUTES_A_PART * missing.bit_count()
 
 
-def choose(problem: Problem, state: State, width: int, depth: int) -> int:
+def choose(problem: LookaheadProblem, state: LookaheadState, width: int, depth: int) -> int:
     """The option with the least expected minutes among the ``width`` best by greedy measure; -1 where none tells."""
     scores = problem.scores(state)
     best = [int(option) for option in np.argsort(-scores)[:width] if scores[option] > 0]
     return min(best, key=lambda option: problem.through(state, option, depth), default=-1)
 
 
-def likeliest_way(problem: Problem, state: State, first: int, most: int) -> Sequence[int]:
+def likeliest_way(problem: LookaheadProblem, state: LookaheadState, first: int, most: int) -> Sequence[int]:
     """The options of the greedy way where each shows what is most likely, beginning with ``first``."""
     way: list[int] = []
     option = first

@@ -11,7 +11,7 @@ from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.gates import NOTHING, gates, parts_asked
 from dianoia.diagnosis.faults.types import Component, Part
 from dianoia.diagnosis.inference.predictions import Predictions
-from dianoia.diagnosis.planning.lookahead import Problem, State, likeliest_way
+from dianoia.diagnosis.planning.lookahead import LookaheadProblem, LookaheadState, likeliest_way
 from dianoia.diagnosis.planning.plan import Goal, Scored
 
 #: Readings and hypotheses that are followed, and outcomes of a reading kept apart.
@@ -29,8 +29,8 @@ class ReducedProblem:
     """The small problem of a job now. options: the readings in it, in the order of the greedy measure."""
 
     options: Sequence[Scored]
-    problem: Problem
-    state: State
+    problem: LookaheadProblem
+    state: LookaheadState
 
     def ordered(self, style: str) -> list[Scored]:
         """The options, the one with the least expected minutes to the decision first; others as they were."""
@@ -68,7 +68,7 @@ def reduced_problem(seen: Assessment, scored: Sequence[Scored], goal: Goal) -> R
     speaks = np.array([[sum(parts[part] for part in item.settles)] * OUTCOMES for item in options], dtype=np.int64)
     gate = np.array([sum(parts.get(part, 0) for part in _asked(seen, name)) for name in named], dtype=np.int64)
     least = np.array([gates().thresholds[name] if name else gates().no_fault for name in named])
-    problem = Problem(tables, speaks, _prices(options, goal), group, gate, least)
+    problem = LookaheadProblem(tables, speaks, _prices(options, goal), group, gate, least)
     return ReducedProblem(options, problem, problem.start(posterior[rows]))
 
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True, kw_only=True)
-class Step:
+class ForecastStep:
     """A reading of the remaining plan. minutes: set-up included, from where the one before leaves off."""
 
     id: str
@@ -33,6 +33,6 @@ class Forecast:
     """
 
     says: str
-    steps: tuple[Step, ...] = ()
+    steps: tuple[ForecastStep, ...] = ()
     expected_minutes: float | None = None
     stop: Stop | None = None

@@ -5,14 +5,14 @@ from collections.abc import Iterator, Sequence
 from dianoia.case.lamps import lamps
 from dianoia.diagnosis.catalogue.candidates import Candidate, same_measurement
 from dianoia.diagnosis.decision.assessment import Assessment
-from dianoia.diagnosis.decision.checklist import SAME, Shown
+from dianoia.diagnosis.decision.checklist import SAME, GateResult
 from dianoia.diagnosis.decision.decide import Standing
 from dianoia.diagnosis.decision.gates import INSTEAD, NAMED, WITHOUT, gates, seen_rows
 from dianoia.diagnosis.decision.proof import PartState, right_kind
 from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import REPORTED, FaultRow, Part
 from dianoia.diagnosis.verdict.explain import expect_text, settled_by
-from dianoia.diagnosis.verdict.judging import Judging
+from dianoia.diagnosis.verdict.judging import Judgements
 from dianoia.diagnosis.verdict.types import AfterRepair, BeforeFitting, Gate
 from dianoia.diagnosis.verdict.vocabulary import COMPONENTS, PARTS
 
@@ -52,7 +52,7 @@ def _part_of(beginning: str) -> Part:
     return next(row.part for name, row in faults().items() if name.startswith(beginning))
 
 
-def _says(item: Shown, asks: str) -> str:
+def _says(item: GateResult, asks: str) -> str:
     if item.status == "met":
         return f"Met by {_readings(item.by)}." if item.by else f"Met: {item.because or 'no reading points to it'}."
     if item.status == "waived":
@@ -99,7 +99,7 @@ _BEFORE: tuple[tuple[tuple[Part, ...], tuple[str, ...], str], ...] = (
 _PINS, _PINS_WITHDRAW = "look-pins", "loose, corroded or pushed back: mend the plug, and read the old sensor once more"
 
 
-def before_fitting(seen: Assessment, judging: Judging) -> Iterator[BeforeFitting]:
+def before_fitting(seen: Assessment, judging: Judgements) -> Iterator[BeforeFitting]:
     """What a careful technician reads before the new sensor goes in, as far as it is not proven yet. The part may be ordered at once."""
     standing = seen.standing
     if not standing.decided or "sensor" not in standing.components:
@@ -149,14 +149,14 @@ def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def _before(item: Candidate, parts: tuple[Part, ...], withdraws: str, why: str, judging: Judging) -> BeforeFitting:
+def _before(item: Candidate, parts: tuple[Part, ...], withdraws: str, why: str, judging: Judgements) -> BeforeFitting:
     return BeforeFitting(
         parts=parts, read=item.probe, expect=expect_text(item, judging.expect(item.probe)), withdraws=withdraws, why=why,
         minutes=item.minutes, cautions=item.cautions,
     )  # fmt: skip
 
 
-def after_repair(seen: Assessment, judging: Judging) -> Iterator[AfterRepair]:
+def after_repair(seen: Assessment, judging: Judgements) -> Iterator[AfterRepair]:
     """The parts that what was decided hides, or leaves unread, and what to read of them then."""
     standing, held = seen.standing, seen.held
     if not standing.decided or not standing.components:

@@ -21,9 +21,9 @@ from dianoia.diagnosis.planning.types import Forecast
 from dianoia.diagnosis.verdict.acting import acting_now, after_repair, before_fitting, checklist
 from dianoia.diagnosis.verdict.check import check
 from dianoia.diagnosis.verdict.explain import because, decision_says, expect_text, family_says, how_sure, would_change
-from dianoia.diagnosis.verdict.judging import Judging
+from dianoia.diagnosis.verdict.judging import Judgements
 from dianoia.diagnosis.verdict.types import AfterRepair, Judged, Next, Proven, Suspect, Verdict, Warned, WarningName
-from dianoia.diagnosis.verdict.warn import View, warnings
+from dianoia.diagnosis.verdict.warn import WarningContext, warnings
 from dianoia.diagnosis.verdict.why import why_next
 
 #: Readings looked at for "without this one"; beyond, only the newest.
@@ -39,7 +39,7 @@ def diagnose(case: Case) -> Verdict:
 
 
 @dataclass(frozen=True)
-class Finding:
+class PastDecision:
     """What stood at a moment of a job: the decision, what was found, what was not shown, how each reading was judged, and what the
     finding hides. found: faults, the shortest list where it is not known which of them; says, how_sure, because: the decision as it
     was told then.
@@ -76,11 +76,11 @@ class Diagnosis:
     def verdict(self) -> Verdict:
         """Everything that can be said now."""
         seen, standing, partition = self.weighed, self.standing, self.weighed.engine.partition
-        judging = Judging(self.job, self.engine)
+        judging = Judgements(self.job, self.engine)
         judged = self._judged(judging)
         found = standing.found
         warned = warnings(
-            View(self.job, seen.belief, partition, seen.posterior, seen.states, standing, seen.gross_errors)
+            WarningContext(self.job, seen.belief, partition, seen.posterior, seen.states, standing, seen.gross_errors)
         )
         proposed = self._ranked[: 1 + _ALTERNATIVES] or (self.proposing.closing() if self._plan else [])
         proposals = [self._next(item, judging) for item in proposed]
@@ -112,11 +112,11 @@ class Diagnosis:
             warnings=warned,
         )
 
-    def finding(self) -> Finding:
+    def finding(self) -> PastDecision:
         """What stands now, short of a whole verdict."""
-        standing, judging = self.standing, Judging(self.job, self.engine)
+        standing, judging = self.standing, Judgements(self.job, self.engine)
         judged = self._judged(judging)
-        return Finding(
+        return PastDecision(
             decision=standing.decision,
             components=standing.components if standing.decided else frozenset(),
             found=standing.found or standing.found_one_of,
@@ -130,7 +130,7 @@ class Diagnosis:
 
     def expect(self, candidate: Candidate) -> str:
         """What a sound circuit shows at a reading; empty where the circuit has nothing to say to it."""
-        expected = Judging(self.job, self.engine).expect(candidate.probe)
+        expected = Judgements(self.job, self.engine).expect(candidate.probe)
         return expect_text(candidate, expected) if expected or candidate.probe.by_hand else ""
 
     @property
@@ -170,7 +170,7 @@ class Diagnosis:
         """What lies ahead: the remaining plan, the minutes to certainty, and whether certainty pays."""
         return forecast(self.standing, self.weighed.components(), self.reduced(), self.job.case.workshop)
 
-    def _judged(self, judging: Judging) -> list[Judged]:
+    def _judged(self, judging: Judgements) -> list[Judged]:
         by_place = {item.place: item for item in self.weighed.taken}
         return [judging.judged(place, by_place.get(place)) for place in range(len(self.job.readings))]
 
@@ -193,7 +193,7 @@ class Diagnosis:
                 found[item.place] = decision
         return found
 
-    def _next(self, scored: Scored, judging: Judging) -> Next:
+    def _next(self, scored: Scored, judging: Judgements) -> Next:
         candidate = scored.candidate
         again = any(same_measurement(candidate, old) for old in self.job.counted)
         expected = judging.expect(candidate.probe)

@@ -48,10 +48,10 @@ def judge_newest(job: Job, store: EngineStore = engines) -> Judged:
     belief = engine.belief(engine.models_for(job.readings))
     moved = come_and_gone(job.readings)[place]
     item = weigh(belief, place, job.readings[place], gross_error, comparable(place, job.readings), moved)
-    return Judging(job, engine).judged(place, item)
+    return Judgements(job, engine).judged(place, item)
 
 
-class Judging:
+class Judgements:
     """The judgements of a job's readings by one engine."""
 
     def __init__(self, job: Job, engine: Engine) -> None:

@@ -17,7 +17,7 @@ _TOLD = 6
 
 
 @dataclass(frozen=True)
-class Speaks:
+class ReadingWeight:
     """A reading that speaks. place: in the ledger; speaks_for: or against; says: how strongly."""
 
     place: int
@@ -26,19 +26,19 @@ class Speaks:
 
 
 @dataclass(frozen=True)
-class Why:
+class ChanceReasons:
     """Why something has the chance it has. before: any reading; readings: those that moved it, strongest first."""
 
     before: str
-    readings: tuple[Speaks, ...]
+    readings: tuple[ReadingWeight, ...]
 
 
-def why(taken: Sequence[Evidence], rows: NDArray[np.bool_], prior: Array) -> Why:
+def why(taken: Sequence[Evidence], rows: NDArray[np.bool_], prior: Array) -> ChanceReasons:
     """What moved the chance of some hypotheses. rows: (joint,) True where they are; prior: (joint,) before any reading."""
     odds = log_ratios(taken, rows, prior)
     strongest = sorted(range(len(taken)), key=lambda number: -abs(odds[number]))[:_TOLD]
-    told = [Speaks(taken[n].place, odds[n] > 0, _times(odds[n])) for n in strongest if abs(odds[n]) >= TELLS]
-    return Why(f"{percent(float(prior[rows].sum() / prior.sum()))} before any reading", tuple(told))
+    told = [ReadingWeight(taken[n].place, odds[n] > 0, _times(odds[n])) for n in strongest if abs(odds[n]) >= TELLS]
+    return ChanceReasons(f"{percent(float(prior[rows].sum() / prior.sum()))} before any reading", tuple(told))
 
 
 def log_ratios(taken: Sequence[Evidence], rows: NDArray[np.bool_], prior: Array) -> list[float]:

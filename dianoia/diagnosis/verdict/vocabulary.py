@@ -15,7 +15,7 @@ from dianoia.readings.judge import Result
 
 
 @dataclass(frozen=True)
-class Said:
+class Term:
     """label: where there is little room; phrase: within a sentence."""
 
     label: str
@@ -31,19 +31,19 @@ class ResultWords:
     sentence: str
 
 
-PARTS: Mapping[Part, Said] = {
-    "supply": Said("supply", "the supply up to the plug"), "control": Said("control wire", "the heater's control wire"),
-    "driver": Said("module driver", "the module's driver"), "heater": Said("heater element", "the heater element"),
-    "signal": Said("signal wire", "the signal wire"), "return": Said("signal return", "the signal return"),
-    "bias": Said("module bias", "the module's bias"), "reference": Said("reference", "the reference"),
-    "pump": Said("pump wire", "the pump wire"), "trim": Said("trim resistor", "the trim resistor"),
-    "cell": Said("cell", "the sensing cell"), "ground": Said("ground", "the ground"), "bus": Said("bus", "the bus"),
+PARTS: Mapping[Part, Term] = {
+    "supply": Term("supply", "the supply up to the plug"), "control": Term("control wire", "the heater's control wire"),
+    "driver": Term("module driver", "the module's driver"), "heater": Term("heater element", "the heater element"),
+    "signal": Term("signal wire", "the signal wire"), "return": Term("signal return", "the signal return"),
+    "bias": Term("module bias", "the module's bias"), "reference": Term("reference", "the reference"),
+    "pump": Term("pump wire", "the pump wire"), "trim": Term("trim resistor", "the trim resistor"),
+    "cell": Term("cell", "the sensing cell"), "ground": Term("ground", "the ground"), "bus": Term("bus", "the bus"),
 }  # fmt: skip
-COMPONENTS: Mapping[Component, Said] = {
-    "sensor": Said("sensor", "the sensor"), "wiring": Said("wiring", "the wiring"), "supply": Said("supply", "the supply"),
-    "module": Said("module", "the module"), "exhaust": Said("exhaust", "an exhaust leak"), "mixture": Said("mixture", "the mixture"),
-    "catalyst": Said("catalyst", "the catalyst"), "dosing": Said("dosing", "the dosing"),
-    "feed": Said("feed", "the feed between battery and plug"),
+COMPONENTS: Mapping[Component, Term] = {
+    "sensor": Term("sensor", "the sensor"), "wiring": Term("wiring", "the wiring"), "supply": Term("supply", "the supply"),
+    "module": Term("module", "the module"), "exhaust": Term("exhaust", "an exhaust leak"), "mixture": Term("mixture", "the mixture"),
+    "catalyst": Term("catalyst", "the catalyst"), "dosing": Term("dosing", "the dosing"),
+    "feed": Term("feed", "the feed between battery and plug"),
 }  # fmt: skip
 RESULTS: Mapping[Result, ResultWords] = {
     "pass": ResultWords("✓", "good", "Good"), "fail": ResultWords("✗", "bad", "Bad"),

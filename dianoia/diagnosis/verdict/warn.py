@@ -30,7 +30,7 @@ DRIVEN_FROM = 0.15
 
 
 @dataclass(frozen=True)
-class View:
+class WarningContext:
     """What the warnings look at."""
 
     job: Job
@@ -53,7 +53,7 @@ class View:
         return [(place, item) for place, item in enumerate(self.job.readings) if item.counts]
 
 
-def warnings(view: View) -> tuple[Warned, ...]:
+def warnings(view: WarningContext) -> tuple[Warned, ...]:
     """Every warning that applies, each named once for each reading it belongs to."""
     found: list[Warned] = []
     for check in (
@@ -73,7 +73,7 @@ def warnings(view: View) -> tuple[Warned, ...]:
     return tuple(found)
 
 
-def _battery(view: View) -> Iterator[Warned]:
+def _battery(view: WarningContext) -> Iterator[Warned]:
     for place, item in view.counted:
         probe, volts = item.probe, item.number
         at_battery = probe.reads_volts and set(probe.points) == {"battery.positive", "battery.negative"}
@@ -85,7 +85,7 @@ def _battery(view: View) -> Iterator[Warned]:
                          "wanted in this state: charge it before trusting any other voltage.")  # fmt: skip
 
 
-def _pwm(view: View) -> Iterator[Warned]:
+def _pwm(view: WarningContext) -> Iterator[Warned]:
     sensor = view.job.case.sensor
     if sensor and sensor.heater_drive == "steady":
         return
@@ -101,7 +101,7 @@ def _pwm(view: View) -> Iterator[Warned]:
                          f"{abs(volts or 0):.1f} V may be a good drive. Use a scope or a lamp.")  # fmt: skip
 
 
-def _unloaded(view: View) -> Iterator[Warned]:
+def _unloaded(view: WarningContext) -> Iterator[Warned]:
     supply = view.states.get("supply") or view.states.get("ground")
     for place, item in view.counted:
         probe, volts = item.probe, item.number
@@ -120,7 +120,7 @@ def _on_feed(probe: Probe) -> bool:
     ) and ("battery.negative" in points or "chassis" in points)
 
 
-def _hot(view: View) -> Iterator[Warned]:
+def _hot(view: WarningContext) -> Iterator[Warned]:
     for place, item in view.counted:
         celsius = item.probe.sensor_c
         if not item.probe.across_element or item.number == float("inf"):  # OL is OL at any temperature
@@ -134,7 +134,7 @@ def _hot(view: View) -> Iterator[Warned]:
         yield Warned(warning="hot-resistance", reading=place, says=text)
 
 
-def _live(view: View) -> Iterator[Warned]:
+def _live(view: WarningContext) -> Iterator[Warned]:
     for place, item in view.counted:
         probe = item.probe
         if not probe.reads_ohms:
@@ -145,7 +145,7 @@ def _live(view: View) -> Iterator[Warned]:
                          "circuit: turn the key off, disconnect the battery if the wire stays live, then measure again.")  # fmt: skip
 
 
-def _cell(view: View) -> Iterator[Warned]:
+def _cell(view: WarningContext) -> Iterator[Warned]:
     for place, item in view.counted:
         of_cell = item.probe.on_the_part and item.probe.terminals <= {*SIGNAL_TERMINALS, "shell"}
         if item.probe.reads_ohms and of_cell and not view.job.family.kind.is_resistance:
@@ -153,7 +153,7 @@ def _cell(view: View) -> Iterator[Warned]:
                          "means nothing, and the cell can be damaged. Measure its voltage or current instead.")  # fmt: skip
 
 
-def _latched(view: View) -> Iterator[Warned]:
+def _latched(view: WarningContext) -> Iterator[Warned]:
     model = view.belief.models.get("heater")
     if not isinstance(model, HeaterModel):
         return
@@ -174,13 +174,13 @@ def _latched(view: View) -> Iterator[Warned]:
             return
 
 
-def _shows_drive(view: View, probe: Probe) -> bool:
+def _shows_drive(view: WarningContext, probe: Probe) -> bool:
     """Whether a reading tells if the module drives the heater: on the switched wire, or its current."""
     on_wire = any(point.endswith(view.switched) for point in probe.points)
     return on_wire or probe.scanned in ("heater_current", "heater_command")
 
 
-def _driven(view: View, item: Observed) -> bool:
+def _driven(view: WarningContext, item: Observed) -> bool:
     """Whether a reading shows the heater driven: a good part of the battery across it, or a current through it."""
     if item.number is None or item.number == float("inf"):
         return False
@@ -191,12 +191,12 @@ def _driven(view: View, item: Observed) -> bool:
     return across and abs(item.number) > DRIVEN_FROM * view.job.system_v
 
 
-def _own_posterior(view: View, loop: str) -> Array:
+def _own_posterior(view: WarningContext, loop: str) -> Array:
     rows = view.belief.space.rows[loop]
     return np.bincount(rows, weights=view.posterior, minlength=len(view.belief.models[loop].hypotheses))
 
 
-def _contradict(view: View) -> Iterator[Warned]:
+def _contradict(view: WarningContext) -> Iterator[Warned]:
     for place, chance in view.gross_errors.items():
         of = view.job.readings[place].probe.of
         if chance > 0.5 and not (of and of.startswith("B")):  # another sensor may have a fault of its own
@@ -204,7 +204,7 @@ def _contradict(view: View) -> Iterator[Warned]:
                          "any one or two faults: take it again, at the right pin, in the state noted.")  # fmt: skip
 
 
-def _nox(view: View) -> Iterator[Warned]:
+def _nox(view: WarningContext) -> Iterator[Warned]:
     if not view.job.family.kind.unit:
         return
     for place, item in view.counted:
@@ -222,7 +222,7 @@ def _nox(view: View) -> Iterator[Warned]:
                          "the sensor reads it as NOx. Read again with the dosing off.")  # fmt: skip
 
 
-def _mismatch(view: View) -> Iterator[Warned]:
+def _mismatch(view: WarningContext) -> Iterator[Warned]:
     """The code names one circuit, the readings another."""
     primary = view.job.primary
     if primary is None or primary.kind != "oxygen":
@@ -240,7 +240,7 @@ def _mismatch(view: View) -> Iterator[Warned]:
                          "customer that a catalyst code may follow once the sensor is good.")  # fmt: skip
 
 
-def _about_the_job(view: View) -> Iterator[Warned]:
+def _about_the_job(view: WarningContext) -> Iterator[Warned]:
     job, case = view.job, view.job.case
     sensor = case.sensor
     if not case.specs and not (sensor and (sensor.heater_ohms_20c or sensor.heater_amps)):

@@ -17,7 +17,7 @@ from dianoia.diagnosis.verdict.vocabulary import PARTS
 from dianoia.quantities.show import say_range, show
 from dianoia.readings.display import Categorical, Numeric
 from dianoia.readings.model import Hypothesis, LoopModel
-from dianoia.readings.moving import Moving
+from dianoia.readings.moving import MovingValue
 from dianoia.readings.outcomes import Display
 from dianoia.readings.scale import error_units
 
@@ -135,12 +135,12 @@ def _would_show(display: Display, shape: tuple[int, int], row: int, draws: Array
         }
         likely = [word for word, share in sorted(chance.items(), key=lambda item: -item[1]) if share > 0.3]
         return _Answer(" or ".join(likely[:2]), None, []) if likely else None
-    if isinstance(display, Moving):
+    if isinstance(display, MovingValue):
         return _span(display, shape, row, draws)
     return _figure(np.broadcast_to(display.shown, shape)[row], draws, display)
 
 
-def _span(display: Moving, shape: tuple[int, int], row: int, weight: Array) -> _Answer | None:
+def _span(display: MovingValue, shape: tuple[int, int], row: int, weight: Array) -> _Answer | None:
     """What a signal would run through; where it stands still, what it would stand at."""
     ends = [_figure(np.broadcast_to(end.shown, shape)[row], weight, end) for end in (display.low, display.high)]
     low, high = ends

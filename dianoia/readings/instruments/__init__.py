@@ -10,7 +10,7 @@ from dianoia.readings.instruments.lamp import LAMP
 from dianoia.readings.instruments.resistance import RESISTANCE
 from dianoia.readings.instruments.scan import SCAN
 from dianoia.readings.instruments.scope import SCOPE
-from dianoia.readings.instruments.seen import Instrument, OwnRange, Query, Seen
+from dianoia.readings.instruments.seen import Instrument, NetworkView, OwnRange, Query
 from dianoia.readings.instruments.voltage import VOLTAGE
 from dianoia.readings.outcomes import Display
 
@@ -30,6 +30,6 @@ def own_range(probe: Probe, sensor: Sensor) -> OwnRange | None:
     return _INSTRUMENTS[probe.measure].own_range(probe, sensor)
 
 
-def displays(probe: Probe, seen: Seen) -> dict[str, Display]:
+def displays(probe: Probe, seen: NetworkView) -> dict[str, Display]:
     """What the instrument shows, by the name of the figure (``value`` where there is only one)."""
     return _INSTRUMENTS[probe.measure].displays(probe, seen)

@@ -5,15 +5,23 @@ import numpy as np
 from dianoia.case.measures.current import CurrentProbe
 from dianoia.case.sensor import Sensor
 from dianoia.readings.display import Numeric
-from dianoia.readings.instruments.seen import Instrument, OwnRange, Place, Query, Seen, average, settled_amps
+from dianoia.readings.instruments.seen import (
+    Instrument,
+    NetworkView,
+    OwnRange,
+    ProbePlace,
+    Query,
+    average,
+    settled_amps,
+)
 from dianoia.readings.outcomes import Display
 
 
 def _query(probe: CurrentProbe) -> Query:
-    return Query(probe.setting, (Place(probe.at),))
+    return Query(probe.setting, (ProbePlace(probe.at),))
 
 
-def _displays(probe: CurrentProbe, seen: Seen) -> dict[str, Display]:
+def _displays(probe: CurrentProbe, seen: NetworkView) -> dict[str, Display]:
     return {"value": Numeric("current", np.abs(average(seen, seen.volts)))}
 
 

@@ -5,7 +5,7 @@ import numpy as np
 from dianoia.case.measures.lamp import LampProbe
 from dianoia.circuit.network import Array
 from dianoia.readings.display import Categorical
-from dianoia.readings.instruments.seen import NOTHING, SWITCHING, Instrument, Seen, at_points, lamp_ohms, loaded
+from dianoia.readings.instruments.seen import NOTHING, SWITCHING, Instrument, NetworkView, at_points, lamp_ohms, loaded
 from dianoia.readings.outcomes import Display
 
 #: Current of an LED tester, in amperes at system voltage.
@@ -18,7 +18,7 @@ FLASH = 0.55
 FLICKER_HZ = 15.0
 
 
-def _lamp(probe: LampProbe, seen: Seen) -> Categorical:
+def _lamp(probe: LampProbe, seen: NetworkView) -> Categorical:
     load = seen.system_v / LED_AMPS if probe.led else lamp_ohms(seen.system_v, probe.watts)
     lit = {phase: np.abs(volts[0]) / seen.system_v for phase, volts in loaded(seen, load).items()}
     power = sum((seen.share[phase] * lit[phase] ** 2 for phase in lit), NOTHING)
@@ -42,7 +42,7 @@ def _soft(level: Array, threshold: float) -> Array:
     return soft
 
 
-def _displays(probe: LampProbe, seen: Seen) -> dict[str, Display]:
+def _displays(probe: LampProbe, seen: NetworkView) -> dict[str, Display]:
     return {"value": _lamp(probe, seen)}
 
 

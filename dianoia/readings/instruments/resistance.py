@@ -7,7 +7,7 @@ from dianoia.case.sensor import Sensor
 from dianoia.circuit.assumptions import assumptions
 from dianoia.circuit.heater import NOMINAL_C, TEMPERATURE_COEFFICIENT
 from dianoia.readings.display import Numeric
-from dianoia.readings.instruments.seen import Instrument, OwnRange, Seen, at_points
+from dianoia.readings.instruments.seen import Instrument, NetworkView, OwnRange, at_points
 from dianoia.readings.outcomes import Display
 
 #: Test current of an ohmmeter, in amperes; on a live circuit it reads off by volts over this.
@@ -16,7 +16,7 @@ OHMMETER_AMPS = 0.5e-3
 DEAD_VOLTS = 0.004
 
 
-def _ohmmeter(probe: ResistanceProbe, seen: Seen) -> Numeric:
+def _ohmmeter(probe: ResistanceProbe, seen: NetworkView) -> Numeric:
     leads = seen.leads_ohms
     if probe.leads_ohms is not None:
         leads = np.full_like(leads, probe.leads_ohms)
@@ -26,7 +26,7 @@ def _ohmmeter(probe: ResistanceProbe, seen: Seen) -> Numeric:
     return Numeric("resistance", ohms + lie + leads)
 
 
-def _displays(probe: ResistanceProbe, seen: Seen) -> dict[str, Display]:
+def _displays(probe: ResistanceProbe, seen: NetworkView) -> dict[str, Display]:
     return {"value": _ohmmeter(probe, seen)}
 
 

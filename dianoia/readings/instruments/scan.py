@@ -5,13 +5,21 @@ import numpy as np
 from dianoia.case.measures.scan import ScanProbe
 from dianoia.case.sensor import Sensor
 from dianoia.readings.display import Numeric
-from dianoia.readings.instruments.seen import Instrument, OwnRange, Place, Query, Seen, average, settled_amps
+from dianoia.readings.instruments.seen import (
+    Instrument,
+    NetworkView,
+    OwnRange,
+    ProbePlace,
+    Query,
+    average,
+    settled_amps,
+)
 from dianoia.readings.outcomes import Display
 
-_FEED = Place("module.power_feed", "module.power_ground")
-_SCAN_PLACES: dict[str, tuple[Place, ...]] = {
-    "heater_current": (Place("driver"),),
-    "heater_resistance": (Place("driver"), _FEED),
+_FEED = ProbePlace("module.power_feed", "module.power_ground")
+_SCAN_PLACES: dict[str, tuple[ProbePlace, ...]] = {
+    "heater_current": (ProbePlace("driver"),),
+    "heater_resistance": (ProbePlace("driver"), _FEED),
     "heater_command": (_FEED,),
     "battery_voltage": (_FEED,),
 }
@@ -22,7 +30,7 @@ def _query(probe: ScanProbe) -> Query | None:
     return Query(probe.setting, places) if places else None
 
 
-def _scan(probe: ScanProbe, seen: Seen) -> Display:
+def _scan(probe: ScanProbe, seen: NetworkView) -> Display:
     if probe.pid == "heater_current":
         return Numeric("current", np.abs(average(seen, seen.volts)))
     if probe.pid == "heater_command":
@@ -35,7 +43,7 @@ def _scan(probe: ScanProbe, seen: Seen) -> Display:
     return Numeric("voltage", average(seen, seen.volts))
 
 
-def _displays(probe: ScanProbe, seen: Seen) -> dict[str, Display]:
+def _displays(probe: ScanProbe, seen: NetworkView) -> dict[str, Display]:
     return {"value": _scan(probe, seen)}
 
 

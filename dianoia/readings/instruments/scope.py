@@ -4,11 +4,20 @@ import numpy as np
 
 from dianoia.case.measures.scope import ScopeProbe
 from dianoia.readings.display import Numeric
-from dianoia.readings.instruments.seen import METER_OHMS, NOTHING, SWITCHING, Instrument, Seen, at_points, loaded, stray
+from dianoia.readings.instruments.seen import (
+    METER_OHMS,
+    NOTHING,
+    SWITCHING,
+    Instrument,
+    NetworkView,
+    at_points,
+    loaded,
+    stray,
+)
 from dianoia.readings.outcomes import Display
 
 
-def _displays(probe: ScopeProbe, seen: Seen) -> dict[str, Display]:
+def _displays(probe: ScopeProbe, seen: NetworkView) -> dict[str, Display]:
     volts = loaded(seen, METER_OHMS)
     phases = list(volts)
     present = np.stack([np.where(seen.share[phase] > 0.02, volts[phase][0], np.nan) for phase in phases])

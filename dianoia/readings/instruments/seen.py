@@ -32,7 +32,7 @@ PICKS_UP = 0.4
 
 
 @dataclass(frozen=True)
-class Place:
+class ProbePlace:
     """Two points a probe is put across, or (black None) a point whose current is taken."""
 
     red: str
@@ -44,11 +44,11 @@ class Query:
     """What a probe asks of a circuit."""
 
     setting: Setting
-    places: tuple[Place, ...]
+    places: tuple[ProbePlace, ...]
 
 
 @dataclass(frozen=True)
-class Seen:
+class NetworkView:
     """The answer: for each phase and place, (hypotheses, draws).
 
     volts: open-circuit volts (amperes for a current); ohms: source resistance; share: phase -> its part of the time.
@@ -90,16 +90,16 @@ class Instrument:
     """
 
     query: Callable[[Any], Query | None]
-    displays: Callable[[Any, Seen], dict[str, Display]]
+    displays: Callable[[Any, NetworkView], dict[str, Display]]
     own_range: Callable[[Any, Sensor], OwnRange | None] = no_range
 
 
 def at_points(probe: Any) -> Query:
     """What is asked by an instrument that lies across two points."""
-    return Query(probe.setting, (Place(probe.red, probe.black),))
+    return Query(probe.setting, (ProbePlace(probe.red, probe.black),))
 
 
-def stray(seen: Seen) -> Array | None:
+def stray(seen: NetworkView) -> Array | None:
     """Further width in error units of a voltage that a meter takes from a wire that floats part of the time."""
     if seen.floats_from is None or seen.picks_up is None:
         return None
@@ -110,7 +110,7 @@ def stray(seen: Seen) -> Array | None:
     return width * seen.picks_up
 
 
-def loaded(seen: Seen, load_ohms: float) -> dict[str, tuple[Array, ...]]:
+def loaded(seen: NetworkView, load_ohms: float) -> dict[str, tuple[Array, ...]]:
     """Volts across the first place with a load put on it."""
     return {
         phase: (volts[0] * (load_ohms / (load_ohms + np.maximum(seen.ohms[phase][0], 0.0))),)
@@ -118,12 +118,12 @@ def loaded(seen: Seen, load_ohms: float) -> dict[str, tuple[Array, ...]]:
     }
 
 
-def metered(seen: Seen, phase: str) -> Array:
+def metered(seen: NetworkView, phase: str) -> Array:
     """Volts that a meter shows in a phase, (hypotheses, draws)."""
     return loaded(seen, METER_OHMS)[phase][0]
 
 
-def average(seen: Seen, volts: Mapping[str, tuple[Array, ...]]) -> Array:
+def average(seen: NetworkView, volts: Mapping[str, tuple[Array, ...]]) -> Array:
     """What is read at the first place, averaged over the phases."""
     total: Array = sum((seen.share[phase] * volts[phase][0] for phase in volts), NOTHING)
     return total

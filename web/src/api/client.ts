@@ -10,7 +10,7 @@ export type Schemas = components['schemas']
  * that waited was refused in the end.
  */
 export type JobView = Schemas['JobView'] & { behind?: 'working' | 'failed'; notTaken?: string }
-export type Taken = Schemas['Taken']
+export type Taken = Schemas['TakenReading']
 export type JobSummary = Schemas['JobSummary']
 export type Decoded = Schemas['Decoded']
 export type Verdict = Schemas['Answer']

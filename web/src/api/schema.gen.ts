@@ -989,6 +989,32 @@ export interface components {
             part?: string | null;
         };
         /**
+         * ActedDecision
+         * @description A decision that stood when it was acted on. says: it in words; how_sure, because: as it was told then; readings: how many there
+         *     were; reading: the place of the newest of them; acts: places of the acts that followed.
+         */
+        ActedDecision: {
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-feed" | "repair-several" | "no-fault-now" | "keep-testing";
+            /** Components */
+            components: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing" | "feed")[];
+            /** Says */
+            says: string;
+            /** How Sure */
+            how_sure: string;
+            /** Because */
+            because: string[];
+            /** Readings */
+            readings: number;
+            /** Reading */
+            reading: number;
+            /** Acts */
+            acts: number[];
+        };
+        /**
          * AfterRepair
          * @description A part that the finding hides, and what to read of it once that is mended. read: None where no reading is listed.
          */
@@ -1131,16 +1157,6 @@ export interface components {
             cautions: string[];
         };
         /**
-         * Beside
-         * @description A reading to compare with. place: in the ledger; whose: it is, in a word or two.
-         */
-        Beside: {
-            /** Place */
-            place: number;
-            /** Whose */
-            whose: string;
-        };
-        /**
          * Box
          * @description An upright rectangle; x, y its upper left corner.
          */
@@ -1244,6 +1260,16 @@ export interface components {
             colour: string | null;
             /** Assumed */
             assumed: boolean;
+        };
+        /**
+         * ChanceReasons
+         * @description Why something has the chance it has. before: any reading; readings: those that moved it, strongest first.
+         */
+        ChanceReasons: {
+            /** Before */
+            before: string;
+            /** Readings */
+            readings: components["schemas"]["ReadingWeight"][];
         };
         /**
          * Choices
@@ -1350,7 +1376,38 @@ export interface components {
             /** Whose */
             whose: string;
             /** Beside */
-            beside: components["schemas"]["Beside"][];
+            beside: components["schemas"]["Comparison"][];
+        };
+        /**
+         * Comparison
+         * @description A reading to compare with. place: in the ledger; whose: it is, in a word or two.
+         */
+        Comparison: {
+            /** Place */
+            place: number;
+            /** Whose */
+            whose: string;
+        };
+        /**
+         * ComponentLine
+         * @description A component that could be at fault. share: 0 to 1; percent: the same as text; moved: percentage points by which the newest
+         *     reading moved it, 0 for none; why: it has this chance.
+         */
+        ComponentLine: {
+            /**
+             * Component
+             * @enum {string}
+             */
+            component: "sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing" | "feed";
+            /** Share */
+            share: number;
+            /** Percent */
+            percent: string;
+            /** Moved */
+            moved: number;
+            why: components["schemas"]["ChanceReasons"];
+            /** Faults */
+            faults: components["schemas"]["FaultLine"][];
         };
         /**
          * CurrentProbe
@@ -1535,32 +1592,6 @@ export interface components {
             at: string;
         };
         /**
-         * Decided
-         * @description A decision that stood when it was acted on. says: it in words; how_sure, because: as it was told then; readings: how many there
-         *     were; reading: the place of the newest of them; acts: places of the acts that followed.
-         */
-        Decided: {
-            /**
-             * Decision
-             * @enum {string}
-             */
-            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-feed" | "repair-several" | "no-fault-now" | "keep-testing";
-            /** Components */
-            components: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing" | "feed")[];
-            /** Says */
-            says: string;
-            /** How Sure */
-            how_sure: string;
-            /** Because */
-            because: string[];
-            /** Readings */
-            readings: number;
-            /** Reading */
-            reading: number;
-            /** Acts */
-            acts: number[];
-        };
-        /**
          * Decoded
          * @description One code, answered. says: in full; explains: the same without its title. ``order``, ``group`` and ``why_here`` are set where a list was triaged.
          */
@@ -1656,54 +1687,6 @@ export interface components {
             point?: string | null;
         };
         /**
-         * Done
-         * @description An act of repair. reading: its place; decision: what stood before it; early: done before that decision stood; unproven: what was not
-         *     shown then; reason: why all the same, as noted; found_by: places of the readings that had failed.
-         */
-        Done: {
-            /** Reading */
-            reading: number;
-            /**
-             * Action
-             * @enum {string}
-             */
-            action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal";
-            /** Says */
-            says: string;
-            /** Part */
-            part?: string | null;
-            /**
-             * Decision
-             * @enum {string}
-             */
-            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-feed" | "repair-several" | "no-fault-now" | "keep-testing";
-            /**
-             * Found
-             * @default []
-             */
-            found: string[];
-            /**
-             * Found By
-             * @default []
-             */
-            found_by: number[];
-            /**
-             * Early
-             * @default false
-             */
-            early: boolean;
-            /**
-             * Unproven
-             * @default []
-             */
-            unproven: string[];
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
-        };
-        /**
          * Drawing
          * @description The whole board; height in the same units as its points. plug: the corners of its frame; flow: None where the sensor has
          *     no heater; stretch: the ends of the piece of the feed that a decision names, empty for none.
@@ -1736,7 +1719,7 @@ export interface components {
         };
         /**
          * DrawnElement
-         * @description A part. path: its line or the corners of its box; belief: chance that it is bad, told: the same as text; by: readings
+         * @description A part. path: its line or the corners of its box; belief: chance that it is bad, percent: the same as text; by: readings
          *     that prove it; tick: where the mark of a proven part stands, None for a part that has none.
          */
         DrawnElement: {
@@ -1761,8 +1744,8 @@ export interface components {
             state: "untouched" | "unproven" | "proven" | "suspect" | "condemned" | "scenery";
             /** Belief */
             belief: number;
-            /** Told */
-            told: string;
+            /** Percent */
+            percent: string;
             /**
              * By
              * @default []
@@ -1820,7 +1803,7 @@ export interface components {
             label: string;
             /** Words */
             words: string;
-            value: components["schemas"]["dianoia__drawings__circuit__Written"];
+            value: components["schemas"]["TextAnchor"];
             /** Terminal */
             terminal?: string | null;
         };
@@ -1835,7 +1818,7 @@ export interface components {
             label: string;
             /** Y */
             y: number;
-            at: components["schemas"]["dianoia__drawings__circuit__Written"];
+            at: components["schemas"]["TextAnchor"];
             /** Pin */
             pin: string | null;
             /** Colour */
@@ -1857,6 +1840,42 @@ export interface components {
             /** Sensor Banks */
             sensor_banks?: (1 | 2) | null;
             exhaust?: components["schemas"]["Exhaust"] | null;
+        };
+        /**
+         * EntryOrigin
+         * @description Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
+         *     with a case file; clock: what is noted of the instrument's own time, empty where it agrees; later: it was written after it was taken, having waited, or come with a file.
+         */
+        EntryOrigin: {
+            /** By */
+            by: string;
+            /** At */
+            at: string;
+            /**
+             * Imported
+             * @default false
+             */
+            imported: boolean;
+            /**
+             * Clock
+             * @default
+             */
+            clock: string;
+            /**
+             * Later
+             * @default false
+             */
+            later: boolean;
+            /**
+             * Struck By
+             * @default
+             */
+            struck_by: string;
+            /**
+             * Struck At
+             * @default
+             */
+            struck_at: string;
         };
         /**
          * Exhaust
@@ -1881,6 +1900,17 @@ export interface components {
             says: string;
         };
         /**
+         * FaultLine
+         * @description A fault of a component, likely enough to be listed.
+         */
+        FaultLine: {
+            /** Says */
+            says: string;
+            /** Share */
+            share: string;
+            why: components["schemas"]["ChanceReasons"];
+        };
+        /**
          * Forecast
          * @description What lies ahead. steps: the readings if each shows what is likeliest; expected_minutes: over all outcomes, None
          *     where nothing is left to measure.
@@ -1892,10 +1922,24 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: components["schemas"]["dianoia__diagnosis__planning__types__Step"][];
+            steps: components["schemas"]["ForecastStep"][];
             /** Expected Minutes */
             expected_minutes?: number | null;
             stop?: components["schemas"]["Stop"] | null;
+        };
+        /**
+         * ForecastStep
+         * @description A reading of the remaining plan. minutes: set-up included, from where the one before leaves off.
+         */
+        ForecastStep: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+            /** State */
+            state: string;
+            /** Minutes */
+            minutes: number;
         };
         /**
          * Gate
@@ -2112,7 +2156,7 @@ export interface components {
         /**
          * JobView
          * @description One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
-         *     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; told: names,
+         *     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; summary: names,
          *     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
          *     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
          *     cleared heater is driven before the module may shut it off again; asks_voltage: whether 12 or 24 V is to be asked first; others_found: what
@@ -2146,7 +2190,7 @@ export interface components {
             verdict: components["schemas"]["Answer"];
             /** Proof Words */
             proof_words: components["schemas"]["Described"][];
-            told: components["schemas"]["Told"];
+            summary: components["schemas"]["VerdictSummary"];
             drawing: components["schemas"]["Drawing"];
             /** Ledger */
             ledger: components["schemas"]["Described"][];
@@ -2155,7 +2199,7 @@ export interface components {
             /** Noted */
             noted: components["schemas"]["NotedAt"][];
             /** Written */
-            written: components["schemas"]["server__ledger__readings__Written"][];
+            written: components["schemas"]["EntryOrigin"][];
             /** Entries */
             entries: number;
             /** Seal */
@@ -2502,6 +2546,21 @@ export interface components {
             readings: number[];
         };
         /**
+         * PartLine
+         * @description A part of the coded circuit. by: places of the readings that prove it, empty where it is not proven.
+         */
+        PartLine: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "supply" | "control" | "driver" | "heater" | "signal" | "return" | "bias" | "reference" | "pump" | "trim" | "cell" | "ground" | "bus";
+            /** Label */
+            label: string;
+            /** By */
+            by: number[];
+        };
+        /**
          * Pin
          * @description What a cavity of the sensor connector carries.
          */
@@ -2675,6 +2734,18 @@ export interface components {
             module_connector: string[];
         };
         /**
+         * ReadingWeight
+         * @description A reading that speaks. place: in the ledger; speaks_for: or against; says: how strongly.
+         */
+        ReadingWeight: {
+            /** Place */
+            place: number;
+            /** Speaks For */
+            speaks_for: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
          * RecordingChoice
          * @description A scan value that may be recorded. unit: of its lowest and highest; figures: what is read off the recording.
          */
@@ -2716,12 +2787,12 @@ export interface components {
              * Decided
              * @default []
              */
-            decided: components["schemas"]["Decided"][];
+            decided: components["schemas"]["ActedDecision"][];
             /**
              * Done
              * @default []
              */
-            done: components["schemas"]["Done"][];
+            done: components["schemas"]["RepairAct"][];
             /**
              * Proof
              * @default []
@@ -2752,6 +2823,54 @@ export interface components {
             sensor_unseen?: number | null;
         };
         /**
+         * RepairAct
+         * @description An act of repair. reading: its place; decision: what stood before it; early: done before that decision stood; unproven: what was not
+         *     shown then; reason: why all the same, as noted; found_by: places of the readings that had failed.
+         */
+        RepairAct: {
+            /** Reading */
+            reading: number;
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal";
+            /** Says */
+            says: string;
+            /** Part */
+            part?: string | null;
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-feed" | "repair-several" | "no-fault-now" | "keep-testing";
+            /**
+             * Found
+             * @default []
+             */
+            found: string[];
+            /**
+             * Found By
+             * @default []
+             */
+            found_by: number[];
+            /**
+             * Early
+             * @default false
+             */
+            early: boolean;
+            /**
+             * Unproven
+             * @default []
+             */
+            unproven: string[];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * RepairSheet
          * @description The steps of one part of a repair, cautions in words.
          */
@@ -2761,7 +2880,37 @@ export interface components {
             /** Title */
             title: string;
             /** Steps */
-            steps: components["schemas"]["dianoia__repair__sheets__Step"][];
+            steps: components["schemas"]["RepairStep"][];
+        };
+        /**
+         * RepairStep
+         * @description Something to do. cautions: in words, once loaded; stop: when to leave off, and what then; torque: whether the vehicle's own belongs to it.
+         */
+        RepairStep: {
+            /** Id */
+            id: string;
+            /** Do */
+            do: string;
+            /**
+             * Tools
+             * @default []
+             */
+            tools: string[];
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: string[];
+            /**
+             * Stop
+             * @default
+             */
+            stop: string;
+            /**
+             * Torque
+             * @default false
+             */
+            torque: boolean;
         };
         /**
          * ResistanceProbe
@@ -3341,18 +3490,6 @@ export interface components {
             } | null;
         };
         /**
-         * Speaks
-         * @description A reading that speaks. place: in the ledger; speaks_for: or against; says: how strongly.
-         */
-        Speaks: {
-            /** Place */
-            place: number;
-            /** Speaks For */
-            speaks_for: boolean;
-            /** Says */
-            says: string;
-        };
-        /**
          * StartState
          * @description What a measurement that is chosen by hand begins with. key, connector: None leaves what stands.
          */
@@ -3434,6 +3571,21 @@ export interface components {
             says: string;
         };
         /**
+         * TextAnchor
+         * @description Where a text stands, and which of its ends lies there.
+         */
+        TextAnchor: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Anchor
+             * @enum {string}
+             */
+            anchor: "start" | "middle" | "end";
+        };
+        /**
          * Ticked
          * @description A step as it stands. by, at: who said so last, and when by the server's clock; photos: their numbers.
          */
@@ -3453,69 +3605,6 @@ export interface components {
              * @default []
              */
             photos: number[];
-        };
-        /**
-         * Told
-         * @description title: the decision; cost: of its being wrong; steps: where the job stands.
-         */
-        Told: {
-            /** Title */
-            title: string;
-            /** Cost */
-            cost: string;
-            /** Components */
-            components: components["schemas"]["ToldComponent"][];
-            /** Parts */
-            parts: components["schemas"]["ToldPart"][];
-            /** Steps */
-            steps: components["schemas"]["JobStep"][];
-        };
-        /**
-         * ToldComponent
-         * @description A component that could be at fault. share: 0 to 1; told: the same as text; moved: percentage points by which the newest
-         *     reading moved it, 0 for none; why: it has this chance.
-         */
-        ToldComponent: {
-            /**
-             * Component
-             * @enum {string}
-             */
-            component: "sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing" | "feed";
-            /** Share */
-            share: number;
-            /** Told */
-            told: string;
-            /** Moved */
-            moved: number;
-            why: components["schemas"]["Why"];
-            /** Faults */
-            faults: components["schemas"]["ToldFault"][];
-        };
-        /**
-         * ToldFault
-         * @description A fault of a component, likely enough to be listed.
-         */
-        ToldFault: {
-            /** Says */
-            says: string;
-            /** Share */
-            share: string;
-            why: components["schemas"]["Why"];
-        };
-        /**
-         * ToldPart
-         * @description A part of the coded circuit. by: places of the readings that prove it, empty where it is not proven.
-         */
-        ToldPart: {
-            /**
-             * Part
-             * @enum {string}
-             */
-            part: "supply" | "control" | "driver" | "heater" | "signal" | "return" | "bias" | "reference" | "pump" | "trim" | "cell" | "ground" | "bus";
-            /** Label */
-            label: string;
-            /** By */
-            by: number[];
         };
         /**
          * TraceFigures
@@ -3688,6 +3777,22 @@ export interface components {
             access?: {
                 [key: string]: number;
             } | null;
+        };
+        /**
+         * VerdictSummary
+         * @description title: the decision; cost: of its being wrong; steps: where the job stands.
+         */
+        VerdictSummary: {
+            /** Title */
+            title: string;
+            /** Cost */
+            cost: string;
+            /** Components */
+            components: components["schemas"]["ComponentLine"][];
+            /** Parts */
+            parts: components["schemas"]["PartLine"][];
+            /** Steps */
+            steps: components["schemas"]["JobStep"][];
         };
         /**
          * VoltageProbe
@@ -3907,16 +4012,6 @@ export interface components {
             reading?: number | null;
         };
         /**
-         * Why
-         * @description Why something has the chance it has. before: any reading; readings: those that moved it, strongest first.
-         */
-        Why: {
-            /** Before */
-            before: string;
-            /** Readings */
-            readings: components["schemas"]["Speaks"][];
-        };
-        /**
          * Workshop
          * @description tools: at hand, None for all; minutes: the workshop's own figures for getting to a place or changing a state.
          *
@@ -3944,101 +4039,6 @@ export interface components {
             paper?: ("a4" | "letter") | null;
             /** Incomplete */
             incomplete?: number | null;
-        };
-        /**
-         * Step
-         * @description A reading of the remaining plan. minutes: set-up included, from where the one before leaves off.
-         */
-        dianoia__diagnosis__planning__types__Step: {
-            /** Id */
-            id: string;
-            /** Says */
-            says: string;
-            /** State */
-            state: string;
-            /** Minutes */
-            minutes: number;
-        };
-        /**
-         * Written
-         * @description Where a text stands, and which of its ends lies there.
-         */
-        dianoia__drawings__circuit__Written: {
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-            /**
-             * Anchor
-             * @enum {string}
-             */
-            anchor: "start" | "middle" | "end";
-        };
-        /**
-         * Step
-         * @description Something to do. cautions: in words, once loaded; stop: when to leave off, and what then; torque: whether the vehicle's own belongs to it.
-         */
-        dianoia__repair__sheets__Step: {
-            /** Id */
-            id: string;
-            /** Do */
-            do: string;
-            /**
-             * Tools
-             * @default []
-             */
-            tools: string[];
-            /**
-             * Cautions
-             * @default []
-             */
-            cautions: string[];
-            /**
-             * Stop
-             * @default
-             */
-            stop: string;
-            /**
-             * Torque
-             * @default false
-             */
-            torque: boolean;
-        };
-        /**
-         * Written
-         * @description Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
-         *     with a case file; clock: what is noted of the instrument's own time, empty where it agrees; later: it was written after it was taken, having waited, or come with a file.
-         */
-        server__ledger__readings__Written: {
-            /** By */
-            by: string;
-            /** At */
-            at: string;
-            /**
-             * Imported
-             * @default false
-             */
-            imported: boolean;
-            /**
-             * Clock
-             * @default
-             */
-            clock: string;
-            /**
-             * Later
-             * @default false
-             */
-            later: boolean;
-            /**
-             * Struck By
-             * @default
-             */
-            struck_by: string;
-            /**
-             * Struck At
-             * @default
-             */
-            struck_at: string;
         };
         /**
          * NewJob
@@ -4194,53 +4194,17 @@ export interface components {
             incomplete?: number | null;
         };
         /**
-         * Taken
+         * TakenReading
          * @description A reading in the ledger, judged by itself; what follows from it is told with the job. reading: as it is kept; written: by whom.
          */
-        Taken: {
+        TakenReading: {
             /** Place */
             place: number;
             /** Reading */
             reading: components["schemas"]["VoltageReading"] | components["schemas"]["ResistanceReading"] | components["schemas"]["LampReading"] | components["schemas"]["ScopeReading"] | components["schemas"]["CurrentReading"] | components["schemas"]["ScanReading"] | components["schemas"]["TraceReading"] | components["schemas"]["InspectReading"] | components["schemas"]["ActReading"];
             words: components["schemas"]["Described"];
             judged: components["schemas"]["Judged"];
-            written: components["schemas"]["Written"];
-        };
-        /**
-         * Written
-         * @description Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
-         *     with a case file; clock: what is noted of the instrument's own time, empty where it agrees; later: it was written after it was taken, having waited, or come with a file.
-         */
-        Written: {
-            /** By */
-            by: string;
-            /** At */
-            at: string;
-            /**
-             * Imported
-             * @default false
-             */
-            imported: boolean;
-            /**
-             * Clock
-             * @default
-             */
-            clock: string;
-            /**
-             * Later
-             * @default false
-             */
-            later: boolean;
-            /**
-             * Struck By
-             * @default
-             */
-            struck_by: string;
-            /**
-             * Struck At
-             * @default
-             */
-            struck_at: string;
+            written: components["schemas"]["EntryOrigin"];
         };
         /**
          * Strike
@@ -4315,20 +4279,6 @@ export interface components {
             same: boolean;
         };
         /**
-         * Step
-         * @description A reading of the remaining plan. minutes: set-up included, from where the one before leaves off.
-         */
-        Step: {
-            /** Id */
-            id: string;
-            /** Says */
-            says: string;
-            /** State */
-            state: string;
-            /** Minutes */
-            minutes: number;
-        };
-        /**
          * KnownVehicle
          * @description A vehicle of an earlier job. sensor: its specification and pins, without bank and position; job: which one.
          */
@@ -4380,10 +4330,10 @@ export interface components {
             reason: string;
         };
         /**
-         * Outcome
+         * RepairOutcomes
          * @description What became of repairs. when: on the decision, or before it stood; came_back: jobs whose code did.
          */
-        Outcome: {
+        RepairOutcomes: {
             /**
              * When
              * @enum {string}
@@ -4410,7 +4360,7 @@ export interface components {
                 [key: string]: number;
             };
             /** Outcomes */
-            outcomes: components["schemas"]["Outcome"][];
+            outcomes: components["schemas"]["RepairOutcomes"][];
             /** Mark */
             mark?: string | null;
             /**
@@ -5289,7 +5239,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Taken"];
+                    "application/json": components["schemas"]["TakenReading"];
                 };
             };
             /** @description Unauthorized */

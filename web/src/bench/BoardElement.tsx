@@ -37,7 +37,7 @@ function Belief({ element, a, b }: { element: Element; a: Corner; b: Corner }) {
     : { x: a[0], y: (a[1] + b[1]) / 2 - half, width: b[0] - a[0], height: 2 * half }
   return (
     <rect {...box} rx={4} fill="url(#hatch)" className="belief">
-      <title>{`${element.label}: ${element.told}`}</title>
+      <title>{`${element.label}: ${element.percent}`}</title>
     </rect>
   )
 }

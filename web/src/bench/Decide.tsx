@@ -6,10 +6,10 @@ import { Writers } from '../people/Writers'
 
 /** The decision as a checklist: what is certain, what had to be shown, what to read after the repair; and acting before it stands. */
 export function Decide({ view, onAct }: { view: JobView; onAct: (reading: Reading) => void }) {
-  const { verdict, told } = view
+  const { verdict, summary } = view
   return (
     <section className="decide" aria-label="The decision">
-      <h2>{told.title}</h2>
+      <h2>{summary.title}</h2>
       <p>{verdict.says}</p>
       <BeforeFitting view={view} />
       {verdict.after_repair.length > 0 && (

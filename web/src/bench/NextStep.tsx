@@ -252,7 +252,7 @@ function CannotTake({ onCannot, onOwn }: { onCannot: (reason: string) => void; o
 function RepairBar({ view }: { view: JobView }) {
   return (
     <div className="decision" role="status">
-      <h2>{view.told.title}</h2>
+      <h2>{view.summary.title}</h2>
       <p>{view.verdict.repair.says}</p>
       <Link to={`/jobs/${view.id}/mend`} className="quiet">
         Proof and hand-over
@@ -263,12 +263,12 @@ function RepairBar({ view }: { view: JobView }) {
 
 function Ended({ view, onPick }: { view: JobView; onPick: (probe: Probe) => void }) {
   const { verdict } = view
-  const unproven = view.told.parts.filter((item) => item.by.length === 0)
+  const unproven = view.summary.parts.filter((item) => item.by.length === 0)
   const forecast = useForecast(view).data
   return (
     <>
       <div className="decision" role="status">
-        <h2>{view.told.title}</h2>
+        <h2>{view.summary.title}</h2>
         <p>{verdict.says}</p>
         {verdict.before_fitting.length === 0 && !verdict.between && <p>{forecast?.says}</p>}
         <p>

@@ -1,12 +1,12 @@
 import { useState } from 'react'
 import type { JobView } from '../api/client'
 
-type Component = JobView['told']['components'][number]
+type Component = JobView['summary']['components'][number]
 type Why = Component['why']
 
 /** What it could be, grouped by component; and what is proven so far. A chance that is touched says what made it. */
 export function Suspects({ view }: { view: JobView }) {
-  const { components, parts } = view.told
+  const { components, parts } = view.summary
   const [asked, setAsked] = useState<string | null>(null)
   const ask = (what: string) => setAsked((was) => (was === what ? null : what))
   return (
@@ -24,7 +24,7 @@ export function Suspects({ view }: { view: JobView }) {
       <p className="unlikely">
         {components
           .filter((item) => !likely(item))
-          .map((item) => `${item.component} ${item.told}`)
+          .map((item) => `${item.component} ${item.percent}`)
           .join(' · ')}
       </p>
       <p className="proofs">
@@ -78,7 +78,7 @@ function Suspect({ item, view, asked, onAsk }: Asking & { item: Component }) {
       >
         <strong>{item.component}</strong>
         <Moved points={item.moved} />
-        <span className="figure">{item.told}</span>
+        <span className="figure">{item.percent}</span>
       </button>
       <span className="bar" aria-hidden="true">
         <span style={{ width: `${Math.min(100, item.share * 100)}%` }} />

@@ -146,7 +146,7 @@ test('a decision stands with its reasons and the ways on', () => {
   server(() => ({ status: 503 }))
   const view = viewOf('decided')
   draw(<NextStep {...side(view)} />)
-  expect(screen.getByRole('heading', { name: view.told.title })).toBeTruthy()
+  expect(screen.getByRole('heading', { name: view.summary.title })).toBeTruthy()
   for (const line of view.verdict.because) expect(screen.getByText(line)).toBeTruthy()
   expect(screen.getByRole('link', { name: 'Mend it: repair sheet' }).getAttribute('href')).toBe('/jobs/0/mend')
 })

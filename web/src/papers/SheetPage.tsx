@@ -24,7 +24,7 @@ function Sheet({ view }: { view: JobView }) {
     <main className="sheet">
       <Tools id={view.id} />
       <header>
-        <h1>{view.told.title}</h1>
+        <h1>{view.summary.title}</h1>
         <p className="sheet-says">{view.verdict.says}</p>
         <p>
           <span className="figure">{view.case.codes.map((code) => code.code).join(' ')}</span> ·{' '}

@@ -11,7 +11,7 @@ export function Standing({ view }: { view: JobView }) {
         <h2>How sure</h2>
         <p>{view.how_sure}</p>
         <p>{verdict.acting_now}</p>
-        <p className="muted">{view.told.cost}</p>
+        <p className="muted">{view.summary.cost}</p>
       </section>
       <section aria-label="What has to be shown">
         <h2>{verdict.decision === 'keep-testing' ? 'Before it can be decided' : 'What was shown first'}</h2>

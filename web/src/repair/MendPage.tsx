@@ -82,7 +82,7 @@ function Head({ view }: { view: JobView }) {
 function Decision({ view }: { view: JobView }) {
   return (
     <section className="decision" role="status">
-      <h2>{view.told.title}</h2>
+      <h2>{view.summary.title}</h2>
       <p>{view.verdict.says}</p>
       {view.behind === 'working' && <p className="working">Working out what follows…</p>}
     </section>

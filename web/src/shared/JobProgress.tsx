@@ -4,7 +4,7 @@ import type { JobView } from '../api/client'
 export function JobProgress({ view }: { view: JobView }) {
   return (
     <ol className="stands" aria-label="Where the job stands">
-      {view.told.steps.map((item) => (
+      {view.summary.steps.map((item) => (
         <li key={item.name} className={item.state} aria-current={item.state === 'now' ? 'step' : undefined}>
           {item.state === 'done' && <span aria-label="done">✓ </span>}
           {item.label}

@@ -8,7 +8,7 @@ from dianoia.families.tables import FamilyRow
 
 
 @dataclass(frozen=True)
-class Around:
+class CheckContext:
     """families: those the sensor may be of; sensor: what is known of it; pins: its pin table."""
 
     families: tuple[FamilyRow, ...]

@@ -10,9 +10,9 @@ from dianoia.case.observed import Observed
 from dianoia.circuit.network import Array
 from dianoia.diagnosis.decision.feed import Stretch
 from dianoia.diagnosis.decision.gates import gates
-from dianoia.diagnosis.decision.hidden import Telling
+from dianoia.diagnosis.decision.hidden import Detectability
 from dianoia.diagnosis.decision.ledger import Ledger
-from dianoia.diagnosis.decision.proof import PartState, Weighed
+from dianoia.diagnosis.decision.proof import PartState, PosteriorSummary
 from dianoia.diagnosis.decision.seen import SEEN
 from dianoia.diagnosis.faults.partition import Partition
 from dianoia.diagnosis.faults.tables import faults
@@ -25,16 +25,16 @@ OF_FEED: frozenset[Component] = frozenset(("supply", "wiring"))
 
 
 @dataclass(frozen=True)
-class Held:
+class DecisionContext:
     """What is held of a ledger. known: what exclusions are read from; states: of the parts; ledger: the readings that count;
     telling: what could be read now; parts: of a loop's circuit; focus: the loop that the code names; feed: the stretch of the path from
     battery to plug that is read bad, None where none is.
     """
 
-    known: Weighed
+    known: PosteriorSummary
     states: Mapping[Part, PartState]
     ledger: Ledger
-    telling: Telling
+    telling: Detectability
     parts: Callable[[str], Sequence[Part]]
     focus: str
     feed: Stretch | None = None

@@ -7,7 +7,7 @@ from typing import Literal, get_args
 from dianoia.diagnosis.decision.assessment import Assessment
 from dianoia.diagnosis.decision.decide import DecisionName
 from dianoia.diagnosis.faults.types import Component, Part
-from dianoia.diagnosis.verdict.speaking import Why, why
+from dianoia.diagnosis.verdict.speaking import ChanceReasons, why
 from dianoia.diagnosis.verdict.stands import JobStep, steps
 from dianoia.diagnosis.verdict.types import Suspect, Verdict
 from dianoia.diagnosis.verdict.vocabulary import PARTS
@@ -34,30 +34,30 @@ Stage = Literal["new", "testing", "decided"]
 
 
 @dataclass(frozen=True)
-class ToldFault:
+class FaultLine:
     """A fault of a component, likely enough to be listed."""
 
     says: str
     share: str
-    why: Why
+    why: ChanceReasons
 
 
 @dataclass(frozen=True)
-class ToldComponent:
-    """A component that could be at fault. share: 0 to 1; told: the same as text; moved: percentage points by which the newest
+class ComponentLine:
+    """A component that could be at fault. share: 0 to 1; percent: the same as text; moved: percentage points by which the newest
     reading moved it, 0 for none; why: it has this chance.
     """
 
     component: Component
     share: float
-    told: str
+    percent: str
     moved: int
-    why: Why
-    faults: tuple[ToldFault, ...]
+    why: ChanceReasons
+    faults: tuple[FaultLine, ...]
 
 
 @dataclass(frozen=True)
-class ToldPart:
+class PartLine:
     """A part of the coded circuit. by: places of the readings that prove it, empty where it is not proven."""
 
     part: Part
@@ -66,13 +66,13 @@ class ToldPart:
 
 
 @dataclass(frozen=True)
-class Told:
+class VerdictSummary:
     """title: the decision; cost: of its being wrong; steps: where the job stands."""
 
     title: str
     cost: str
-    components: tuple[ToldComponent, ...]
-    parts: tuple[ToldPart, ...]
+    components: tuple[ComponentLine, ...]
+    parts: tuple[PartLine, ...]
     steps: tuple[JobStep, ...]
 
 
@@ -83,34 +83,34 @@ def stage(verdict: Verdict, counted: int) -> Stage:
     return "testing" if counted else "new"
 
 
-def told(verdict: Verdict, seen: Assessment, before: Mapping[Component, float] | None) -> Told:
+def summarise(verdict: Verdict, seen: Assessment, before: Mapping[Component, float] | None) -> VerdictSummary:
     """What is told of a verdict. seen: the assessment it comes from; before: chances before the newest reading, None before the first."""
     listed = [name for name in get_args(Component) if name in verdict.by_component]
     listed.sort(key=lambda name: -verdict.by_component[name])
     parts = [*((item.part, item.by) for item in verdict.proven), *((part, ()) for part in verdict.unproven)]
-    return Told(
+    return VerdictSummary(
         title=TITLES[verdict.decision],
         cost=COSTS.get(verdict.decision, _COSTS_TIME),
         components=tuple(_component(name, verdict, before, seen) for name in listed),
-        parts=tuple(ToldPart(part, PARTS[part].label, by) for part, by in parts),
+        parts=tuple(PartLine(part, PARTS[part].label, by) for part, by in parts),
         steps=steps(verdict, seen.job.counted),
     )
 
 
 def _component(
     name: Component, verdict: Verdict, before: Mapping[Component, float] | None, seen: Assessment
-) -> ToldComponent:
+) -> ComponentLine:
     share, partition, prior = verdict.by_component[name], seen.engine.partition, seen.engine.space.prior
     moved = round(100 * (share - before[name])) if before and name in before else 0
     own: list[Suspect] = [item for item in verdict.suspects if item.component == name and item.probability >= LISTED]
-    return ToldComponent(
+    return ComponentLine(
         name,
         share,
         percent(share),
         moved,
         why(seen.taken, partition.has_component[name], prior),
         tuple(
-            ToldFault(item.says, percent(item.probability), why(seen.taken, partition.has_fault[item.fault], prior))
+            FaultLine(item.says, percent(item.probability), why(seen.taken, partition.has_fault[item.fault], prior))
             for item in own[:MOST_LISTED]
         ),
     )

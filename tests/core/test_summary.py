@@ -14,9 +14,9 @@ from dianoia.diagnosis.catalogue.offered import named
 from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.evidence import Evidence
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
-from dianoia.diagnosis.verdict.speaking import Speaks, log_ratios, why
+from dianoia.diagnosis.verdict.speaking import ReadingWeight, log_ratios, why
 from dianoia.diagnosis.verdict.stands import steps
-from dianoia.diagnosis.verdict.told import COSTS, PARTS, TITLES, told
+from dianoia.diagnosis.verdict.summary import COSTS, PARTS, TITLES, summarise
 from dianoia.diagnosis.verdict.types import DecisionName
 from dianoia.diagnosis.verdict.why import why_next
 from dianoia.quantities.show import percent
@@ -37,7 +37,7 @@ class Told(TestCase):
     def test_components_come_with_their_likeliest_faults_what_moved_them_and_why(self) -> None:
         diagnosis = Diagnosis(job_of(case(ELEMENT, LAMP, sensor=STEADY)))
         verdict = diagnosis.verdict()
-        found = told(verdict, diagnosis.weighed, diagnosis.before())
+        found = summarise(verdict, diagnosis.weighed, diagnosis.before())
         sensor = next(item for item in found.components if item.component == "sensor")
         before = Diagnosis(job_of(case(ELEMENT, sensor=STEADY))).verdict().by_component["sensor"]
         self.assertAlmostEqual(sensor.moved / 100, verdict.by_component["sensor"] - before, delta=0.05)
@@ -70,7 +70,7 @@ class Told(TestCase):
         found = why([item], ~rows, prior)
         self.assertEqual(
             (found.before, found.readings),
-            ("50 % before any reading", (Speaks(4, False, "6 times likelier without it"),)),
+            ("50 % before any reading", (ReadingWeight(4, False, "6 times likelier without it"),)),
         )
 
     def test_where_a_job_stands(self) -> None:
