@@ -11,16 +11,14 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class Finding:
-    """One thing that is wrong with an input.
-
-    field: where, as a path (``readings[2].value``); empty for the input as a whole.
-    expected: what would have been right.
-    found: what was there, as text.
-    """
+    """One thing that is wrong with an input."""
 
     field: str
+    """Where, as a path (``readings[2].value``); empty for the input as a whole."""
     expected: str
+    """What would have been right."""
     found: str
+    """What was there, as text."""
 
     def __str__(self) -> str:
         place = f"{self.field}: " if self.field else ""

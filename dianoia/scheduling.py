@@ -16,10 +16,12 @@ def _go_on() -> None:
 
 @dataclass(frozen=True)
 class Scheduling:
-    """checkpoint: called between pieces of work, may stand still; lock: makes a lock that its holder may take again."""
+    """What long work calls, and the lock that it takes."""
 
     checkpoint: Callable[[], None] = _go_on
+    """Called between pieces of work, may stand still."""
     lock: Callable[[], AbstractContextManager[Any]] = RLock
+    """Makes a lock that its holder may take again."""
 
 
 _used = [Scheduling()]

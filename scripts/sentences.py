@@ -96,7 +96,8 @@ def of_tables(path: Path) -> Iterator[Sentence]:
 
 def of_screens(path: Path) -> Iterator[Sentence]:
     """Text between tags, and in quotes, of a part of the front end."""
-    text = re.sub(r"(?m)^import .*$|/\*.*?\*/|//.*$", "", path.read_text(encoding="utf-8"), flags=re.DOTALL)
+    text = re.sub(r"/\*.*?\*/", "", path.read_text(encoding="utf-8"), flags=re.DOTALL)
+    text = re.sub(r"(?m)^import .*$|(?<!:)//.*$", "", text)
     for match in re.finditer(r">([^<>{}]+)<|'([^'\n]{20,})'|\"([^\"\n]{20,})\"", text):
         yield from sentences(next(group for group in match.groups() if group), str(path.relative_to(ROOT)))
 

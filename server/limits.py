@@ -17,10 +17,12 @@ from server.refusals import refused
 
 
 class Route(NamedTuple):
-    """path: matches the addresses; most_bytes: what a body may have there."""
+    """Where a wire runs."""
 
     path: re.Pattern[str]
+    """Matches the addresses."""
     most_bytes: int
+    """What a body may have there."""
 
 
 PICTURE_BYTES = 20_000_000

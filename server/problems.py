@@ -7,8 +7,9 @@ from dianoia.errors import Finding
 
 @dataclass(frozen=True)
 class Problem:
-    """What is wrong with a request, in words and field by field. by: who else has changed the same meanwhile."""
+    """What is wrong with a request, in words and field by field."""
 
     message: str
     findings: tuple[Finding, ...] = field(default=())
     by: str = ""
+    """Who else has changed the same meanwhile."""

@@ -37,14 +37,15 @@ OTHER_WORD, OTHER_OUTCOME = -6.0, -4.0
 
 @dataclass(frozen=True)
 class Bound:
-    """A job's bound. named: components at the thresholds; right: whether all of them are at fault, None where none is named;
-    complete: whether they are all that is at fault.
-    """
+    """A job's bound."""
 
     number: int
     named: tuple[str, ...]
+    """Components at the thresholds."""
     right: bool | None
+    """Whether all of them are at fault, None where none is named."""
     complete: bool
+    """Whether they are all that is at fault."""
 
 
 def run(jobs: int, seed: int, path: Path | None) -> Mapping[str, Any]:

@@ -31,40 +31,36 @@ MAGNITUDES = 3
 
 @dataclass(frozen=True)
 class FieldStep:
-    """Where the engine stood after a reading. right: its likeliest set is the truth; decision: its components, None for
-    none; one_of: of a feed, the faults between its two points; wanted: what the gate still asked for where all that is at fault was
-    certain.
-    """
+    """Where the engine stood after a reading."""
 
     confidence: float
     right: bool
+    """Its likeliest set is the truth."""
     decision: tuple[str, ...] | None
+    """Its components, None for none."""
     wanted: tuple[str, ...] = ()
+    """What the gate still asked for where all that is at fault was certain."""
     one_of: tuple[str, ...] = ()
+    """Of a feed, the faults between its two points."""
 
 
 @dataclass(frozen=True)
 class Planned:
-    """A job worked by the engine's proposals. right: the first decision's components are all at fault; parts_in_vain:
-    sensors and modules replaced that were good.
-    """
+    """A job worked by the engine's proposals."""
 
     right: bool | None
+    """The first decision's components are all at fault."""
     minutes: float
     readings: int
     visits: int
     parts_in_vain: int
+    """Sensors and modules replaced that were good."""
     car_right: bool
 
 
 @dataclass(frozen=True)
 class FieldOutcome:
-    """A field job. steps: after each reading up to the person's first order; alarms: (of honest readings, of wrong ones);
-    judged: counts of honest readings by (what the sound car shows alike or not, the engine's result); tells: whether the
-    readings suffice, None where it was not worked out; shown: whether they show what the gates of all that is at fault ask for;
-    continued: where it stood after at most ``CONTINUED`` readings of its own from there; refitted: where a good sensor was condemned at the
-    end, whether it still is once all has been read that is read before fitting.
-    """
+    """A field job."""
 
     number: int
     family: str
@@ -73,14 +69,23 @@ class FieldOutcome:
     truth: tuple[str, ...]
     ordered: tuple[str, ...]
     steps: tuple[FieldStep, ...] = ()
+    """After each reading up to the person's first order."""
     alarms: tuple[int, int] = (0, 0)
+    """(of honest readings, of wrong ones)."""
     honest: int = 0
     judged: Mapping[str, int] = field(default_factory=dict)
+    """Counts of honest readings by (what the sound car shows alike or not, the engine's result)."""
     planned: Planned | None = None
     tells: bool | None = None
+    """Whether the readings suffice, None where it was not worked out."""
     shown: bool = False
+    """Whether they show what the gates of all that is at fault ask for."""
     continued: FieldStep | None = None
+    """Where it stood after at most ``CONTINUED`` readings of its own from there."""
     refitted: bool | None = None
+    """Where a good sensor was condemned at the end, whether it still is once all has been read that is read before
+    fitting.
+    """
     problem: str = ""
 
 

@@ -29,11 +29,12 @@ _APART = (
 
 @dataclass(frozen=True)
 class BenchRun:
-    """Which simulated jobs are worked and how. style: None by the planner, else in that style's fixed order."""
+    """Which simulated jobs are worked and how."""
 
     jobs: int
     seed: int
     style: str | None
+    """None by the planner, else in that style's fixed order."""
 
 
 @dataclass(frozen=True)

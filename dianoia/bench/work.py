@@ -40,22 +40,27 @@ def mending(component: str, standing: Standing) -> str:
 
 @dataclass(frozen=True)
 class WorkedJob:
-    """A worked job. named: of the first decision, None where it ended undecided; minutes, readings: to it; course: (confidence,
-    whether it was right) after each reading up to it. mended: whether the vehicle was right at the end of the sequence, each
-    decision's components mended and read on, with no good part replaced; visits: repairs on the way.
-    """
+    """A worked job."""
 
     group: str
     family: str
     faults: tuple[str, ...]
     truth: frozenset[str]
     named: frozenset[str] | None
+    """Of the first decision, None where it ended undecided."""
     confidence: float
     minutes: float
+    """To it."""
     readings: int
+    """To it."""
     course: tuple[tuple[float, bool], ...]
+    """(confidence, whether it was right) after each reading up to it."""
     mended: bool = False
+    """Whether the vehicle was right at the end of the sequence, each decision's components mended and read on, with
+    no good part replaced.
+    """
     visits: int = 0
+    """Repairs on the way."""
 
     @property
     def right(self) -> bool:

@@ -24,11 +24,12 @@ SWINGS_V = 0.3
 
 @dataclass(frozen=True)
 class FamilyClue:
-    """What a reading tells: which cells hardly ever give it, and in words what it is. place: None for the sensor's own data."""
+    """What a reading tells: which cells hardly ever give it, and in words what it is."""
 
     against: frozenset[str]
     says: str
     place: int | None = None
+    """None for the sensor's own data."""
 
     @property
     def clause(self) -> str:
@@ -38,10 +39,12 @@ class FamilyClue:
 
 @dataclass(frozen=True)
 class ChosenFamily:
-    """families: the likeliest first. why: what told, as a clause; empty where the family was given or nothing told."""
+    """Which family a sensor is taken for."""
 
     families: tuple[FamilyRow, ...]
+    """The likeliest first."""
     why: str = ""
+    """What told, as a clause; empty where the family was given or nothing told."""
 
 
 def taken_for(

@@ -22,20 +22,26 @@ NOMINAL_V, ONLY_ON_24_V = 12.0, (18.0, 31.0)
 
 @dataclass(frozen=True)
 class Job:
-    """case: as it was noted. readings: the ledger, parsed, terminals for pin numbers; specs: the same of the vehicle's own
-    ranges. codes: decoded, in the case's order. primary: the first sensor code. families: those the sensor may be of, the likeliest
-    first; taken_for: what told it, empty where it was given or nothing told. bank and position: None where neither sensor nor code says.
-    """
+    """A case, parsed and ready to be worked on."""
 
     case: Case
+    """As it was noted."""
     readings: tuple[Observed, ...]
+    """The ledger, parsed, terminals for pin numbers."""
     specs: tuple[ParsedRange, ...]
+    """The same of the vehicle's own ranges."""
     codes: tuple[Decoded, ...]
+    """Decoded, in the case's order."""
     primary: Decoded | None
+    """The first sensor code."""
     families: tuple[FamilyRow, ...]
+    """Those the sensor may be of, the likeliest first."""
     bank: int | None
+    """None where neither sensor nor code says."""
     position: int | None
+    """None where neither sensor nor code says."""
     taken_for: str = ""
+    """What told it, empty where it was given or nothing told."""
 
     @property
     def family(self) -> FamilyRow:

@@ -15,25 +15,27 @@ Watts = Annotated[float, Field(ge=0.1, le=100)]
 
 @dataclass(frozen=True)
 class Lamp:
-    """A size of lamp at hand. watts: at system voltage."""
+    """A size of lamp at hand."""
 
     __pydantic_config__ = ROW
     watts: Watts
+    """At system voltage."""
     label: Annotated[str, Field(min_length=1)]
 
 
 @dataclass(frozen=True)
 class LampTable:
-    """lamps.json. usual_watts: unless said; load_watts: from here on a lamp counts as a load;
-    small_element_watts: in front of an element below small_element_ohms, hot, its light alone does so only from here on.
-    """
+    """lamps.json."""
 
     __pydantic_config__ = ROW
     usual_watts: Watts
+    """Unless said."""
     load_watts: Watts
+    """From here on a lamp counts as a load."""
     load_reason: str
     small_element_ohms: Annotated[float, Field(gt=0)]
     small_element_watts: Watts
+    """In front of an element below small_element_ohms, hot, its light alone does so only from here on."""
     small_element_reason: str
     lamps: tuple[Lamp, ...]
 

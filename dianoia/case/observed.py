@@ -18,17 +18,22 @@ COMMANDED = 0.02
 
 @dataclass(frozen=True)
 class Observed:
-    """A reading. probe: what was measured, its points as terminals; figures: numbers, or words where words are shown;
-    moves: as it was seen to; struck: why it counts for nothing; taken: when, as noted; checked: against a slip; of_fault: of an act that repairs, what it was said to mend.
-    """
+    """A reading."""
 
     probe: Probe
+    """What was measured, its points as terminals."""
     figures: Figures
+    """Numbers, or words where words are shown."""
     moves: Moves | None = None
+    """As it was seen to."""
     struck: str | None = None
+    """Why it counts for nothing."""
     taken: str | None = None
+    """When, as noted."""
     of_fault: str | None = None
+    """Of an act that repairs, what it was said to mend."""
     checked: tuple[Check, ...] = ()
+    """Against a slip."""
 
     @property
     def counts(self) -> bool:

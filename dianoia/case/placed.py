@@ -16,11 +16,14 @@ Anything = TypeVar("Anything", bound=State)
 
 @dataclass(frozen=True)
 class PlacingContext:
-    """pins: the vehicle's own; family: the sensor's; own: the address of the sensor in question."""
+    """What pin numbers and names of points are resolved with."""
 
     pins: Mapping[str, Pin]
+    """The vehicle's own."""
     family: FamilyRow
+    """The sensor's."""
     own: str
+    """The address of the sensor in question."""
 
     def placed(self, reading: Reading) -> Reading:
         """Terminals for pin numbers, a lamp in place of the heater at its two ends, and no ``of`` where it is of itself."""

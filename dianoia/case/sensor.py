@@ -26,7 +26,7 @@ HeaterAmps = Annotated[float, Field(ge=0.001, le=200)]
 
 @dataclass(frozen=True, kw_only=True)
 class Sensor:
-    """heater_ohms_20c: low and high in ohms at 20 °C; heater_amps: settled, hot, driver fully on, in amperes; torque_nm: it is fitted with, in N m."""
+    """What is known of the sensor in question."""
 
     __pydantic_config__ = STRICT
     bank: Literal[1, 2] | None = None
@@ -36,8 +36,11 @@ class Sensor:
     heater_drive: HeaterDrive | None = None
     bias_v: Annotated[float, Field(ge=0, le=12)] | None = None
     heater_ohms_20c: tuple[HeaterOhms, HeaterOhms] | None = None
+    """Low and high in ohms at 20 °C."""
     heater_amps: tuple[HeaterAmps, HeaterAmps] | None = None
+    """Settled, hot, driver fully on, in amperes."""
     heater_monitor: bool | None = None
     torque_nm: Annotated[float, Field(ge=1, le=150)] | None = None
+    """It is fitted with, in N m."""
     spec_source: Annotated[str, Field(max_length=300)] | None = None
     pins: dict[str, Pin] | None = None

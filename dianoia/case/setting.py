@@ -8,9 +8,7 @@ Jumper = tuple[str, str]
 
 @dataclass(frozen=True)
 class Setting:
-    """Hashable state of a circuit. sensor_c in °C or "hot"; at_s: seconds since start or key on; rpm in 1/min; fed_v: volts
-    put on the signal wire; others_apart: the other consumers of the feed are unplugged.
-    """
+    """Hashable state of a circuit. sensor_c in °C or "hot"."""
 
     key: str = "off"
     connector: str = "mated"
@@ -18,12 +16,15 @@ class Setting:
     battery: str = "connected"
     sensor_c: float | str | None = None
     at_s: float | None = None
+    """Seconds since start or key on; rpm in 1/min."""
     rpm: float | None = None
     codes_cleared: bool = False
     conditions: frozenset[str] = frozenset()
     jumpers: tuple[Jumper, ...] = ()
     fed_v: float | None = None
+    """Volts put on the signal wire."""
     others_apart: bool = False
+    """The other consumers of the feed are unplugged."""
 
     @property
     def powered(self) -> bool:

@@ -17,30 +17,33 @@ from dianoia.case.workshop import Minutes, SetUp, Workshop
 
 @dataclass(frozen=True, kw_only=True)
 class Exhaust:
-    """merged: both banks flow into one pipe; catalysts_in_row: catalysts one after another in a pipe."""
+    """What the exhaust has."""
 
     __pydantic_config__ = STRICT
     merged: bool | None = None
+    """Both banks flow into one pipe."""
     catalysts_in_row: Annotated[int, Field(ge=0, le=3)] | None = None
+    """Catalysts one after another in a pipe."""
     scr: bool | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
 class Engine:
-    """bank_1: the side or end of the vehicle where cylinder 1's bank sits."""
+    """The engine, as far as a place depends on it."""
 
     __pydantic_config__ = STRICT
     cylinders: Annotated[int, Field(ge=1, le=16)] | None = None
     layout: Literal["inline", "v", "flat"] | None = None
     mounting: Literal["longitudinal", "transverse"] | None = None
     bank_1: Literal["left", "right", "front", "rear"] | None = None
+    """The side or end of the vehicle where cylinder 1's bank sits."""
     sensor_banks: Literal[1, 2] | None = None
     exhaust: Exhaust | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
 class Vehicle:
-    """system_voltage in volts, nominal; access: minutes to reach a place on this vehicle."""
+    """system_voltage in volts, nominal."""
 
     __pydantic_config__ = STRICT
     label: Annotated[str, Field(min_length=1, max_length=200)]
@@ -52,6 +55,7 @@ class Vehicle:
     feed_order: FeedOrder | None = None
     engine: Engine | None = None
     access: dict[SetUp, Minutes] | None = None
+    """Minutes to reach a place on this vehicle."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,29 +72,33 @@ MOST_READINGS = 500
 
 @dataclass(frozen=True, kw_only=True)
 class Cannot:
-    """A proposed reading that cannot be taken. reading: its id (``next.id``); reason: why."""
+    """A proposed reading that cannot be taken."""
 
     __pydantic_config__ = STRICT
     reading: Annotated[str, Field(max_length=60)]
+    """Its id (``next.id``)."""
     reason: Annotated[str, Field(min_length=1, max_length=200)]
+    """Why."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class Closing:
-    """The job was closed. by: who; at: when, ISO 8601; reason: why it was closed though the repair is not proven; readings: how many the
-    ledger had then. A later reading opens the job again.
-    """
+    """The job was closed."""
 
     __pydantic_config__ = STRICT
     by: Annotated[str, Field(max_length=80)] = ""
+    """Who."""
     at: Annotated[str, Field(max_length=40)] = ""
+    """When, ISO 8601."""
     reason: Annotated[str, Field(max_length=500)] = ""
+    """Why it was closed though the repair is not proven."""
     readings: Annotated[int, Field(ge=0, le=MOST_READINGS)]
+    """How many the ledger had then. A later reading opens the job again."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class Case:
-    """One job. complaint: the driver's own words."""
+    """One job."""
 
     __pydantic_config__ = STRICT
     format: Literal["dianoia-case/1"]
@@ -101,6 +109,7 @@ class Case:
     specs: Annotated[tuple[Spec, ...], Field(max_length=100)] = ()
     codes: Annotated[tuple[ListedCode, ...], Field(max_length=100)] = ()
     complaint: Annotated[str, Field(max_length=2000)] = ""
+    """The driver's own words."""
     symptoms: Annotated[tuple[Symptom, ...], Field(max_length=20)] = ()
     history: Annotated[tuple[History, ...], Field(max_length=20)] = ()
     readings: Annotated[tuple[Reading, ...], Field(max_length=MOST_READINGS)] = ()

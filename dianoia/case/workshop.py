@@ -19,19 +19,22 @@ Money = Annotated[float, Field(ge=0, le=1e6)]
 
 @dataclass(frozen=True, kw_only=True)
 class Workshop:
-    """tools: at hand, None for all; minutes: the workshop's own figures for getting to a place or changing a state.
-
-    labour_per_hour, part_price and wrong_call_cost (second visit, part taken back, trust) in ``currency``. name: as it stands on the
-    papers, with the address; paper: their size; incomplete: how many monitors may be incomplete at the local inspection.
-    """
+    """What the workshop has, and what its time is worth."""
 
     __pydantic_config__ = _STRICT
     tools: tuple[Tool, ...] | None = None
+    """At hand, None for all."""
     minutes: dict[SetUp, Minutes] | None = None
+    """The workshop's own figures for getting to a place or changing a state. labour_per_hour, part_price and
+    wrong_call_cost (second visit, part taken back, trust) in ``currency``.
+    """
     labour_per_hour: Money | None = None
     part_price: Money | None = None
     wrong_call_cost: Money | None = None
     currency: Annotated[str, Field(max_length=8)] | None = None
     name: Annotated[str, Field(max_length=200)] | None = None
+    """As it stands on the papers, with the address."""
     paper: Literal["a4", "letter"] | None = None
+    """Their size."""
     incomplete: Annotated[int, Field(ge=0, le=12)] | None = None
+    """How many monitors may be incomplete at the local inspection."""

@@ -22,15 +22,16 @@ Prior = Literal[
 
 @dataclass(frozen=True)
 class BatteryRow:
-    """Of a 12 V vehicle in a key position, in volts. usual_v: low and high of a sound one; plausible_v: what it can show at
-    all; wanted_v: below it every other voltage is doubtful.
-    """
+    """Of a 12 V vehicle in a key position, in volts."""
 
     __pydantic_config__ = ROW
     key: Key
     usual_v: tuple[Volts, Volts]
+    """Low and high of a sound one."""
     plausible_v: tuple[Volts, Volts]
+    """What it can show at all."""
     wanted_v: Volts
+    """Below it every other voltage is doubtful."""
     reason: Annotated[str, Field(min_length=1)]
 
 
@@ -46,11 +47,12 @@ class PriorRow:
 
 @dataclass(frozen=True)
 class Assumptions:
-    """assumptions.json. cold_c: an element counts as cold up to here, in °C."""
+    """assumptions.json."""
 
     __pydantic_config__ = ROW
     battery: tuple[BatteryRow, ...]
     cold_c: Annotated[float, Field(ge=20, le=100)]
+    """An element counts as cold up to here, in °C."""
     cold_reason: str
     priors: tuple[PriorRow, ...]
 

@@ -31,13 +31,13 @@ _FILE = Path(__file__).parent / "data" / "draws.csv"
 
 @dataclass(frozen=True)
 class DrawRow:
-    """A row of draws.csv. key: hexadecimal bytes that seed the sample, so that a name may change and no figure with it; loops:
-    whose models take it.
-    """
+    """A row of draws.csv."""
 
     name: str
     key: str
+    """Hexadecimal bytes that seed the sample, so that a name may change and no figure with it."""
     loops: str
+    """Whose models take it."""
 
 
 class UnknownDraw(DianoiaError):
@@ -210,14 +210,15 @@ BEYOND = 0.2
 
 @dataclass(frozen=True)
 class Sampling:
-    """How a loop's draws are taken. count: how many; minor: how many of them at least for the less usual wiring, where the
-    vehicle's is not known; make: draws from a seed and a number.
-    """
+    """How a loop's draws are taken."""
 
     count: int = DRAWS
+    """How many."""
     minor: int = MINOR_DRAWS
+    """How many of them at least for the less usual wiring, where the vehicle's is not known."""
     seed: int = 7
     make: Callable[[int, int], Draws] = Draws
+    """Draws from a seed and a number."""
 
     def draws(self, count: int | None = None) -> Draws:
         """``count`` draws, all of them unless said."""

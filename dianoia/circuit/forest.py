@@ -21,35 +21,38 @@ Place = tuple[int, int]
 
 @dataclass(frozen=True)
 class PlaceSelection:
-    """Some places of a network. is_branch: (places,) which of them are a branch, not two points.
-
-    path: (places, tree) the forest's branches on the way from one of a place's points to the other;
-    met: (places, links and roots) what of the links and roots a place meets whatever the resistances are; around: (links and
-    roots, tree) what it meets by the drops on its way; along: (places, places) 1 where a way leads through a branch.
-    """
+    """Some places of a network."""
 
     is_branch: NDArray[np.bool_]
+    """(places,) which of them are a branch, not two points."""
     path: Signs
+    """(places, tree) the forest's branches on the way from one of a place's points to the other."""
     met: Signs
+    """(places, links and roots) what of the links and roots a place meets whatever the resistances are."""
     around: Signs
+    """(links and roots, tree) what it meets by the drops on its way."""
     along: Signs
+    """(places, places) 1 where a way leads through a branch."""
 
 
 @dataclass(frozen=True, eq=False)
 class Forest:
-    """tree, links: the branches that belong to the forest, and the others.
-
-    path: (points, tree) the branches on the way from a point to its root, 1 where met at their first end, -1 at their second;
-    root: (points, roots) which root a point hangs on, none for the reference's tree;
-    around: (tree, links) what of a link's current flows in each branch; hangs: (roots, links) what of it leaves each root.
-    """
+    """Trees of branches that connect the points of a network."""
 
     tree: NDArray[np.int64]
+    """The branches that belong to the forest, and the others."""
     links: NDArray[np.int64]
+    """The branches that belong to the forest, and the others."""
     path: Signs
+    """(points, tree) the branches on the way from a point to its root, 1 where met at their first end, -1 at their
+    second.
+    """
     root: Signs
+    """(points, roots) which root a point hangs on, none for the reference's tree."""
     around: Signs
+    """(tree, links) what of a link's current flows in each branch."""
     hangs: Signs
+    """(roots, links) what of it leaves each root."""
 
     @lru_cache(maxsize=256)  # noqa: B019 - there are few forests, and each is kept as long
     def seen(self, places: tuple[Place, ...]) -> PlaceSelection:

@@ -10,12 +10,12 @@ from dianoia.circuit.network import Array
 
 @dataclass(frozen=True)
 class DrawStrategy:
-    """One way to gather draws. chance: share of the gathered draws; shares: sample -> its share of the draws in each of equal stretches,
-    none of them nothing, summing to 1.
-    """
+    """One way to gather draws."""
 
     chance: float
+    """Share of the gathered draws."""
     shares: Mapping[str, Array]
+    """Sample -> its share of the draws in each of equal stretches, none of them nothing, summing to 1."""
 
     def gathered(self, plain: Mapping[str, Array]) -> dict[str, Array]:
         """The samples, from plain ones of the same names."""

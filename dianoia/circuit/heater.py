@@ -53,12 +53,11 @@ UNWILLING_DRAWN = 0.1
 
 @dataclass(frozen=True)
 class HeaterVariant:
-    """One way the loop can be wired. switch: the side that the module switches; what else is not known of the vehicle is
-    averaged over the draws.
-    """
+    """One way the loop can be wired."""
 
     known: KnownValues
     switch: HeaterSwitch
+    """The side that the module switches; what else is not known of the vehicle is averaged over the draws."""
     draws: Draws
 
 

@@ -13,20 +13,22 @@ Pair = tuple[float, float]
 
 @dataclass(frozen=True)
 class KnownValues:
-    """None: not known. position: 1 in front of the catalyst, 2 and 3 behind; system_v: 12 or 24; bias_v in volts;
-    heater_ohms_20c: low and high in ohms at 20 °C; heater_amps: settled, in amperes.
-    """
+    """None: not known."""
 
     family_id: Family
     position: int = 1
+    """1 in front of the catalyst, 2 and 3 behind."""
     system_v: float = 12.0
+    """12 or 24; bias_v in volts."""
     feed_live: FeedLive | None = None
     feed_order: FeedOrder | None = None
     heater_switch: HeaterSwitch | None = None
     heater_drive: HeaterDrive | None = None
     bias_v: float | None = None
     heater_ohms_20c: Pair | None = None
+    """Low and high in ohms at 20 °C."""
     heater_amps: Pair | None = None
+    """Settled, in amperes."""
 
     @property
     def family(self) -> FamilyRow:

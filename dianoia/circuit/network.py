@@ -57,12 +57,12 @@ class UnknownPlace(DianoiaError):
 
 @dataclass(frozen=True)
 class Port:
-    """One direction of change or of measurement; a branch's port changes resistance.
-
-    places: which unknowns its vector is +1 and -1 at, ``NOWHERE`` for none; with more than one, which: (draws,) of them in each draw.
-    """
+    """One direction of change or of measurement; a branch's port changes resistance."""
 
     places: tuple[Place, ...]
+    """Which unknowns its vector is +1 and -1 at, ``NOWHERE`` for none; with more than one, which: (draws,) of them
+    in each draw.
+    """
     in_series: bool
     which: NDArray[np.int64] | None = None
 
@@ -73,12 +73,12 @@ class Port:
 
 @dataclass(frozen=True)
 class PortSolution:
-    """value: (ports, draws), volts across or amperes through each port.
-    response: (ports, ports, draws), what a unit at one port does at another: ohms, siemens (negative) or pure.
-    """
+    """A network solved for its ports."""
 
     value: Array
+    """(ports, draws), volts across or amperes through each port."""
     response: Array
+    """(ports, ports, draws), what a unit at one port does at another: ohms, siemens (negative) or pure."""
 
 
 def each_draw(value: ArrayLike, draws: int) -> Array:
@@ -203,14 +203,14 @@ class Network:
 
 @dataclass(frozen=True)
 class _ReducedNetwork:
-    """What is left of a network as it is seen from some ports. through: (links and roots, ports, draws) what a unit at a port makes
-    there; response: (ports, ports, draws).
-    """
+    """What is left of a network as it is seen from some ports."""
 
     ports: tuple[Port, ...]
     forest: Forest
     through: Array
+    """(links and roots, ports, draws) what a unit at a port makes there."""
     response: Array
+    """(ports, ports, draws)."""
 
 
 def _stepped(value: Array, response: Array, more: Array) -> tuple[Array, Array]:

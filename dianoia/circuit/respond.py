@@ -20,29 +20,30 @@ Places = NDArray[np.int64]
 
 @dataclass(frozen=True)
 class Response:
-    """value: (hypotheses, probes, draws), open-circuit volts or amperes at each probe.
-    source: same shape, the source resistance in ohms behind a probe across two points (meaningless in series).
-    """
+    """What a probe sees, and how it answers to faults."""
 
     value: Compact
+    """(hypotheses, probes, draws), open-circuit volts or amperes at each probe."""
     source: Compact
+    """Same shape, the source resistance in ohms behind a probe across two points (meaningless in series)."""
 
 
 @dataclass(frozen=True)
 class _Table:
-    """Every change of a circuit. strength: (ports, draws), siemens, or minus ohms; source: (ports, draws), volts."""
+    """Every change of a circuit."""
 
     strength: Array
+    """(ports, draws), siemens, or minus ohms."""
     source: Array
+    """(ports, draws), volts."""
 
 
 @dataclass(frozen=True)
 class _Sheet:
-    """Numbers of one state: f the fault ports, r the probe ports. f_value: (faults, draws), r_value and rr: (probes, draws),
-    ff: (faults, faults, draws), fr: (faults, probes, draws).
-    """
+    """Numbers of one state: f the fault ports, r the probe ports."""
 
     f_value: Array
+    """(faults, draws), r_value and rr: (probes, draws), ff: (faults, faults, draws), fr: (faults, probes, draws)."""
     r_value: Array
     ff: Array
     fr: Array
@@ -79,11 +80,13 @@ class _Step:
 
 @dataclass(frozen=True)
 class _Rows:
-    """Which hypotheses (rows) have how many ports left to step along. singles: rows, port; pairs: rows, first, second."""
+    """Which hypotheses (rows) have how many ports left to step along."""
 
     none: Places
     singles: tuple[Places, Places]
+    """Rows, port."""
     pairs: tuple[Places, Places, Places]
+    """Rows, first, second."""
 
 
 def respond(

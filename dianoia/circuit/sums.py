@@ -20,9 +20,8 @@ class SumRow:
 
 @dataclass(frozen=True)
 class HeaterSum:
-    """A heater on a voltage. Each pair is (low, high); at switch-on cold, and settled hot.
-
-    cold_amps, hot_amps in A; cold_watts, hot_watts in W; hot_ohms in ohms; rows: the same in words.
+    """A heater on a voltage. Each pair is (low, high); at switch-on cold, and settled hot. cold_amps, hot_amps in A;
+    cold_watts, hot_watts in W; hot_ohms in ohms.
     """
 
     cold_amps: float
@@ -31,23 +30,29 @@ class HeaterSum:
     hot_amps: tuple[float, float]
     hot_watts: tuple[float, float]
     rows: tuple[SumRow, ...]
+    """The same in words."""
 
 
 @dataclass(frozen=True)
 class At20:
-    """ohms_20c: the resistance carried back to 20 °C, (low, high), in ohms; said: in words."""
+    """A resistance carried back to 20 °C."""
 
     ohms_20c: tuple[float, float]
+    """The resistance carried back to 20 °C, (low, high), in ohms."""
     said: str
+    """In words."""
 
 
 @dataclass(frozen=True)
 class PwmSum:
-    """meter_v: what a multimeter shows on the switched wire, in V; duty: share of time driven, 0 to 1; rows: the same in words."""
+    """Average and duty of a pulsed wire."""
 
     meter_v: float
+    """What a multimeter shows on the switched wire, in V."""
     duty: float
+    """Share of time driven, 0 to 1."""
     rows: tuple[SumRow, ...]
+    """The same in words."""
 
 
 def _figure(value: float) -> str:

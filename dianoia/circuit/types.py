@@ -10,13 +10,13 @@ from dianoia.circuit.network import Array, Network, Port
 
 @dataclass(frozen=True)
 class Change:
-    """A port and how strongly a fault changes it. strength: (draws,) ohms in series or siemens across, at least 0.
-    source: (draws,) volts aiding the branch's current, only for a port in series.
-    """
+    """A port and how strongly a fault changes it."""
 
     port: Port
     strength: Array
+    """(draws,) ohms in series or siemens across, at least 0."""
     source: Array | None = None
+    """(draws,) volts aiding the branch's current, only for a port in series."""
 
 
 @dataclass(frozen=True)
@@ -28,16 +28,16 @@ class Effect:
 
 @dataclass(frozen=True)
 class Circuit:
-    """One network in one setting and phase, with what every fault does in it.
-
-    branch_at: the branch whose current flows at a point; switched: the branch by which the phases differ, with the fewest ohms in the
-    first of them; None where they differ in voltages only.
-    """
+    """One network in one setting and phase, with what every fault does in it."""
 
     network: Network
     effects: dict[str, Effect]
     branch_at: dict[str, str]
+    """The branch whose current flows at a point."""
     switched: str | None = None
+    """The branch by which the phases differ, with the fewest ohms in the first of them; None where they differ in
+    voltages only.
+    """
 
 
 Choice = NDArray[np.int64]

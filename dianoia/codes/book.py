@@ -9,9 +9,10 @@ from dianoia.codes.types import CodeText, Decoded
 
 @dataclass(frozen=True, kw_only=True)
 class Search:
-    """What to look for; None looks for anything. words: all must stand in the code or its title."""
+    """What to look for; None looks for anything."""
 
     words: str = ""
+    """All must stand in the code or its title."""
     bank: int | None = None
     position: int | None = None
     circuit: str | None = None

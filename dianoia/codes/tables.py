@@ -107,13 +107,15 @@ Sentence = Annotated[str, Field(min_length=1)]
 
 @dataclass(frozen=True, kw_only=True)
 class Sense:
-    """A row of senses.json. failure: "*" for any other of the circuit; relation: of a related code, in its place."""
+    """A row of senses.json."""
 
     __pydantic_config__ = ROW
     kind: Kind
     circuit: Circuit | None = None
     failure: Failure | Literal["*"] | None = None
+    """"*" for any other of the circuit."""
     relation: Relation | None = None
+    """Of a related code, in its place."""
     saw: Sentence
     makes: Sentence
     not_said: Sentence

@@ -17,30 +17,32 @@ Status = Literal["stored", "pending", "permanent", "history"]
 
 @dataclass(frozen=True)
 class FailureType:
-    """byte: two hex digits; says: the table's sense."""
+    """What a failure type byte says."""
 
     byte: str
+    """Two hex digits."""
     says: str
+    """The table's sense."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class CodeText:
-    """A code as parsed, before it is looked up.
-
-    code: ``P0057`` or ``SPN 3226 FMI 5``; failure_byte: two hex digits; source_address: of a J1939 message.
-    """
+    """A code as parsed, before it is looked up."""
 
     code: str
+    """``P0057`` or ``SPN 3226 FMI 5``."""
     failure_byte: str | None = None
+    """Two hex digits."""
     spn: int | None = None
     fmi: int | None = None
     source_address: int | None = None
+    """Of a J1939 message."""
     status: Status | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
 class Decoded:
-    """One code, answered. says: in full; explains: the same without its title. ``order``, ``group`` and ``why_here`` are set where a list was triaged."""
+    """One code, answered."""
 
     code: str
     title: str
@@ -59,7 +61,9 @@ class Decoded:
     source_address: int | None = None
     relation: Relation | None = None
     says: str
+    """In full."""
     explains: str = ""
+    """The same without its title. ``order``, ``group`` and ``why_here`` are set where a list was triaged."""
     makes: str = ""
     does_not_say: str
     severity: str

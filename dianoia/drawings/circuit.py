@@ -61,7 +61,7 @@ class TextAnchor:
 
 @dataclass(frozen=True)
 class DrawnPoint:
-    """A place for a probe. value: where one read at it is written; terminal: of the sensor connector, if it is one."""
+    """A place for a probe."""
 
     id: str
     x: float
@@ -69,25 +69,29 @@ class DrawnPoint:
     label: str
     words: str
     value: TextAnchor
+    """Where one read at it is written."""
     terminal: str | None = None
+    """Of the sensor connector, if it is one."""
 
 
 @dataclass(frozen=True)
 class DrawnElement:
-    """A part. path: its line or the corners of its box; belief: chance that it is bad, percent: the same as text; by: readings
-    that prove it; tick: where the mark of a proven part stands, None for a part that has none.
-    """
+    """A part."""
 
     id: str
     kind: ElementKind
     label: str
     path: tuple[tuple[float, float], ...]
+    """Its line or the corners of its box."""
     state: ElementState
     belief: float
+    """Chance that it is bad, percent: the same as text."""
     percent: str
     by: tuple[int, ...] = ()
+    """Readings that prove it."""
     part: str | None = None
     tick: tuple[float, float] | None = None
+    """Where the mark of a proven part stands, None for a part that has none."""
 
     @property
     def ends(self) -> tuple[tuple[float, float], tuple[float, float]]:
@@ -97,34 +101,36 @@ class DrawnElement:
 
 @dataclass(frozen=True)
 class DrawnTerminal:
-    """A row of the plug. label: written at it; pin and colour: from the vehicle's pin table."""
+    """A row of the plug."""
 
     terminal: str
     label: str
+    """Written at it."""
     y: float
     at: TextAnchor
     pin: str | None
+    """From the vehicle's pin table."""
     colour: str | None
+    """From the vehicle's pin table."""
 
 
 @dataclass(frozen=True)
 class DrawnFlow:
-    """The heater's current, for as long as the vehicle is in one of these states. forth, back: the tips of its arrows;
-    pulsed: where a pulsed drive is marked.
-    """
+    """The heater's current, for as long as the vehicle is in one of these states."""
 
     keys: tuple[Key, ...]
     connector: Mating
     forth: tuple[float, float]
+    """The tips of its arrows."""
     back: tuple[float, float] | None
+    """The tips of its arrows."""
     pulsed: tuple[float, float] | None
+    """Where a pulsed drive is marked."""
 
 
 @dataclass(frozen=True)
 class Drawing:
-    """The whole board; height in the same units as its points. plug: the corners of its frame; flow: None where the sensor has
-    no heater; stretch: the ends of the piece of the feed that a decision names, empty for none.
-    """
+    """The whole board; height in the same units as its points."""
 
     width: float
     height: float
@@ -132,21 +138,26 @@ class Drawing:
     points: tuple[DrawnPoint, ...]
     terminals: tuple[DrawnTerminal, ...]
     plug: tuple[tuple[float, float], ...]
+    """The corners of its frame."""
     flow: DrawnFlow | None
+    """None where the sensor has no heater."""
     stretch: tuple[tuple[float, float], ...] = ()
+    """The ends of the piece of the feed that a decision names, empty for none."""
 
 
 @dataclass(frozen=True)
 class _Shape:
-    """An element before its state is known. sites: the fault sites that lie in it; tick: where its mark stands once it is proven."""
+    """An element before its state is known."""
 
     id: str
     kind: ElementKind
     label: str
     path: tuple[tuple[float, float], ...]
     sites: tuple[str, ...] = ()
+    """The fault sites that lie in it."""
     part: str | None = None
     tick: tuple[float, float] | None = None
+    """Where its mark stands once it is proven."""
 
 
 def drawing(job: Job, verdict: Verdict) -> Drawing:

@@ -19,30 +19,33 @@ PITCH = 60.0
 
 @dataclass(frozen=True)
 class Cavity:
-    """A cavity of the plug. x, y: in the mating face of the loom's half; assumed: the terminal is only the usual one."""
+    """A cavity of the plug."""
 
     number: str
     x: float
+    """In the mating face of the loom's half."""
     y: float
+    """In the mating face of the loom's half."""
     terminal: str | None
     label: str
     colour: str | None
     assumed: bool
+    """The terminal is only the usual one."""
 
 
 @dataclass(frozen=True)
 class Plug:
-    """cavities: as seen into the mating face; the wire side is its mirror image about width / 2.
-
-    heater_pair: cavities of one colour, likely the heater; contradictions: readings that do not fit the pin table.
-    """
+    """The face of the sensor connector."""
 
     width: float
     height: float
     cavities: tuple[Cavity, ...]
+    """As seen into the mating face; the wire side is its mirror image about width / 2."""
     heater_pair: tuple[str, ...]
+    """Cavities of one colour, likely the heater."""
     advice: str
     contradictions: tuple[str, ...]
+    """Readings that do not fit the pin table."""
 
 
 def plug(job: Job) -> Plug:

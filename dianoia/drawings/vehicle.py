@@ -25,13 +25,17 @@ APART = 44.0
 
 @dataclass(frozen=True)
 class _Bank:
-    """A bank of cylinders. cylinders: their numbers; spots: their centres; x: its pipe; labels_left: of the pipe."""
+    """A bank of cylinders."""
 
     number: int
     cylinders: tuple[int, ...]
+    """Their numbers."""
     spots: tuple[tuple[float, float], ...]
+    """Their centres."""
     x: float
+    """Its pipe."""
     labels_left: bool
+    """Of the pipe."""
 
 
 def plan(vehicle: Vehicle, coded: tuple[str, ...], nox: bool) -> Plan:

@@ -18,51 +18,53 @@ Ohms = Annotated[float, Field(gt=0, le=1000)]
 
 @dataclass(frozen=True)
 class Heater:
-    """ohms_20c: generic cold range in ohms, low and high."""
+    """The heater of the second car."""
 
     __pydantic_config__ = ROW
     ohms_20c: tuple[Ohms, Ohms]
+    """Generic cold range in ohms, low and high."""
 
 
 @dataclass(frozen=True)
 class CellRow:
-    """A kind of cell, a row of families.json; what it does in the circuit is its file in ``circuit/cells``.
-
-    scans: scan values that it gives, by their names in the case format.
-    parts: of its loop that can be proven, in the order they are shown.
-    continuous: it says how much, not only which side.
-    may_be_fed: volts may be put on its signal wire. is_resistance: an ohmmeter may be laid on it.
-    shell_returns: with one wire it returns through its shell. unit: it is a control unit on a bus.
-    same_wires: what a switching sensor's terminals are called with it.
-    """
+    """A kind of cell, a row of families.json; what it does in the circuit is its file in ``circuit/cells``."""
 
     __pydantic_config__ = ROW
     id: Cell
     scans: tuple[str, ...]
+    """Scan values that it gives, by their names in the case format."""
     parts: tuple[str, ...]
+    """Of its loop that can be proven, in the order they are shown."""
     continuous: bool = False
+    """It says how much, not only which side."""
     may_be_fed: bool = False
+    """Volts may be put on its signal wire."""
     is_resistance: bool = False
+    """An ohmmeter may be laid on it."""
     shell_returns: bool = False
+    """With one wire it returns through its shell."""
     unit: bool = False
+    """It is a control unit on a bus."""
     same_wires: Mapping[str, Terminal] = field(default_factory=dict)
+    """What a switching sensor's terminals are called with it."""
 
 
 @dataclass(frozen=True)
 class FamilyRow:
-    """A row of families.json. parts: that can be proven besides those of its cell; told_by: what tells it apart; drive: share of steady and PWM heater drives among vehicles with this family, empty for as
-    everywhere.
-    """
+    """A row of families.json."""
 
     __pydantic_config__ = ROW
     id: Family
     label: Annotated[str, Field(min_length=1)]
     told_by: Annotated[str, Field(min_length=1)]
+    """What tells it apart."""
     terminals: tuple[Terminal, ...]
     cell: Cell
     heater: Heater | None = None
     drive: Mapping[Literal["pwm", "steady"], Share] = field(default_factory=dict)
+    """Share of steady and PWM heater drives among vehicles with this family, empty for as everywhere."""
     parts: tuple[str, ...] = ()
+    """That can be proven besides those of its cell."""
 
     @property
     def kind(self) -> CellRow:
@@ -92,12 +94,14 @@ class Weights:
 
 @dataclass(frozen=True)
 class FamilyTable:
-    """families.json. generic_source: the words that mark a range as generic; front_shares: how usual each family is in front."""
+    """families.json."""
 
     __pydantic_config__ = ROW
     generic_source: str
+    """The words that mark a range as generic."""
     weights: Weights
     front_shares: Mapping[Family, Share]
+    """How usual each family is in front."""
     cells: tuple[CellRow, ...]
     families: tuple[FamilyRow, ...]
 

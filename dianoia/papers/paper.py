@@ -32,19 +32,25 @@ class BeforeAfter:
 
 @dataclass(frozen=True)
 class Paper:
-    """wrong: what was wrong, in plain words; how: before and after; done: what was done, with the part; state: how far it is proven, stands: the same to the driver;
-    unproven: what is not shown; next: what may come; watch: what the driver should look out for; drawing: of the circuit as it was found, SVG.
-    """
+    """What the papers say."""
 
     wrong: tuple[str, ...]
+    """What was wrong, in plain words."""
     how: tuple[BeforeAfter, ...]
+    """Before and after."""
     done: tuple[str, ...]
+    """What was done, with the part."""
     state: str
+    """How far it is proven, stands: the same to the driver."""
     stands: str
     unproven: tuple[str, ...]
+    """What is not shown."""
     next: tuple[str, ...]
+    """What may come."""
     watch: tuple[str, ...]
+    """What the driver should look out for."""
     drawing: str
+    """Of the circuit as it was found, SVG."""
 
 
 def paper_of(diagnosis: Diagnosis, answer: Answer) -> Paper:

@@ -40,13 +40,13 @@ UNIT: dict[Kind, str] = {
 
 @dataclass(frozen=True)
 class Quantity:
-    """value: in the kind's base unit (ratio: 0.6 for 60 %); ``math.inf`` for ``OL``.
-    resolution: the last shown digit, in the base unit; 0 for ``OL``.
-    """
+    """A measured quantity as typed."""
 
     kind: Kind
     value: float
+    """In the kind's base unit (ratio: 0.6 for 60 %); ``math.inf`` for ``OL``."""
     resolution: float = 0.0
+    """The last shown digit, in the base unit; 0 for ``OL``."""
 
     @property
     def over_limit(self) -> bool:

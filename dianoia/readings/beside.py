@@ -16,28 +16,32 @@ THIS, BEFORE, AFTER = "this sensor", "before", "after"
 
 @dataclass(frozen=True)
 class Comparison:
-    """A reading to compare with. place: in the ledger; whose: it is, in a word or two."""
+    """A reading to compare with."""
 
     place: int
+    """In the ledger."""
     whose: str
+    """It is, in a word or two."""
 
 
 @dataclass(frozen=True)
 class Compared:
-    """whose: a reading is, empty for this sensor's as it is now; beside: the newest of every other at the same points and
-    in the same state.
-    """
+    """A reading and those that it is compared with."""
 
     whose: str
+    """A reading is, empty for this sensor's as it is now."""
     beside: tuple[Comparison, ...]
+    """The newest of every other at the same points and in the same state."""
 
 
 @dataclass(frozen=True)
 class _Owner:
-    """Whose a reading is. of: another part, None for this sensor; mended: how many repairs it comes after."""
+    """Whose a reading is."""
 
     of: str | None
+    """Another part, None for this sensor."""
     mended: int
+    """How many repairs it comes after."""
 
 
 def compared(readings: Sequence[Observed]) -> tuple[Compared, ...]:
@@ -57,13 +61,13 @@ def compared(readings: Sequence[Observed]) -> tuple[Compared, ...]:
 
 @dataclass(frozen=True)
 class NotedAt:
-    """What is written at a point of the drawing. own: place of this sensor's newest reading there, None for none; beside: of the newest
-    to compare it with, and whose that is.
-    """
+    """What is written at a point of the drawing."""
 
     point: str
     own: int | None
+    """Place of this sensor's newest reading there, None for none."""
     beside: int | None
+    """Of the newest to compare it with, and whose that is."""
     whose: str
 
 

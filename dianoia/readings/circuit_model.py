@@ -61,10 +61,11 @@ class _SolvedLoop:
 
 @dataclass(frozen=True)
 class ModelRequest:
-    """What a model is asked about. traits: of every fault, by id."""
+    """What a model is asked about."""
 
     hypotheses: Sequence[Hypothesis]
     traits: Traited
+    """Of every fault, by id."""
 
 
 class CircuitModel:

@@ -30,15 +30,17 @@ WANDERS = 0.03
 
 @dataclass(frozen=True)
 class ControlInput:
-    """What the module hears of a front cell, (hypotheses, draws): lean or rich for good, while it acts on it; or nothing to act on.
-    Where none is True the loop works. held: where between lean (0) and rich (1) gas a continuous loop then holds the mixture, so that
-    what it hears is the middle.
+    """What the module hears of a front cell, (hypotheses, draws): lean or rich for good, while it acts on it; or
+    nothing to act on. Where none is True the loop works.
     """
 
     lean: Array
     rich: Array
     nothing: Array
     held: Array
+    """Where between lean (0) and rich (1) gas a continuous loop then holds the mixture, so that what it hears is the
+    middle.
+    """
 
 
 def deaf_to_none() -> ControlInput:
@@ -68,26 +70,40 @@ def heard(at: Mapping[str, Array], hot: Mapping[str, Array], gives_up: Array) ->
 
 @dataclass(frozen=True)
 class Trims:
-    """What the trims show. lean, rich, leak, reads_lean, reads_rich, swapped: (hypotheses, 1) marks of the faults; heard: of
-    the front cell; front: whether the job's sensor is one; beyond, run_away, gives_up: (1, draws) True where a fault is past the trims'
-    end, where crossed sensors have driven them there, and where the module opens the loop over it; the rest are unit samples, (1, draws).
-    """
+    """What the trims show."""
 
     lean: Array
+    """(hypotheses, 1) marks of the faults."""
     rich: Array
+    """(hypotheses, 1) marks of the faults."""
     leak: Array
+    """(hypotheses, 1) marks of the faults."""
     reads_lean: Array
+    """(hypotheses, 1) marks of the faults."""
     reads_rich: Array
+    """(hypotheses, 1) marks of the faults."""
     swapped: Array
+    """(hypotheses, 1) marks of the faults."""
     heard: ControlInput
+    """Of the front cell."""
     front: bool
+    """Whether the job's sensor is one."""
     size: Array
     kind: Array
     side: Array
     wanders: Array
     beyond: Array
+    """(1, draws) True where a fault is past the trims' end, where crossed sensors have driven them there, and where
+    the module opens the loop over it; the rest are unit samples, (1, draws).
+    """
     run_away: Array
+    """(1, draws) True where a fault is past the trims' end, where crossed sensors have driven them there, and where
+    the module opens the loop over it; the rest are unit samples, (1, draws).
+    """
     gives_up: Array
+    """(1, draws) True where a fault is past the trims' end, where crossed sensors have driven them there, and where
+    the module opens the loop over it; the rest are unit samples, (1, draws).
+    """
     learnt: Array
     end: Array
 

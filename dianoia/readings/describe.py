@@ -11,17 +11,21 @@ from dianoia.case.sensor import Pin
 
 @dataclass(frozen=True)
 class Described:
-    """instrument: what is held; where: the points; state: key and plugs; step: what to do, in one clause, and where with
-    its state; value: as a person reads it, if taken; point: where it is written on the drawing, None for nowhere.
-    """
+    """A reading in words."""
 
     instrument: str
+    """What is held."""
     where: str
+    """The points."""
     state: str
+    """Key and plugs."""
     short_step: str
     step: str
+    """What to do, in one clause, and where with its state."""
     value: str | None
+    """As a person reads it, if taken."""
     point: str | None = None
+    """Where it is written on the drawing, None for nowhere."""
 
 
 def describe(probe: Probe, pins: Mapping[str, Pin] | None = None) -> Described:

@@ -41,10 +41,11 @@ BINS = 48
 
 @dataclass(frozen=True)
 class Numeric:
-    """A number on a display. shown: (hypotheses, draws) in the base unit, NaN where it cannot be measured."""
+    """A number on a display."""
 
     kind: Kind
     shown: Array
+    """(hypotheses, draws) in the base unit, NaN where it cannot be measured."""
     #: Further width in error units, broadcastable to ``shown``: what stray leakage makes of a wire that floats.
     stray: Array | None = None
     #: Whether a factor may be misread: of a range or a division, not of what a tool prints.
@@ -164,9 +165,10 @@ def _shortest_held(ranked: Array, reach: int) -> Array:
 
 @dataclass(frozen=True)
 class Categorical:
-    """A display of words. chance: word -> (hypotheses, draws), NaN where it cannot be measured; kept at single precision."""
+    """A display of words."""
 
     chance: Mapping[str, Array]
+    """Word -> (hypotheses, draws), NaN where it cannot be measured; kept at single precision."""
 
     def __post_init__(self) -> None:
         narrow = {word: np.asarray(chance, dtype=np.float32) for word, chance in self.chance.items()}

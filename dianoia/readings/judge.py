@@ -40,16 +40,16 @@ _FOLLOWS = ("mean", "moves")
 
 @dataclass(frozen=True)
 class Expectation:
-    """What a reading is held against. low, high: the ends that are printed, in the base unit of kind, None for words and open ends.
-
-    text: empty where it excludes nothing.
-    """
+    """What a reading is held against."""
 
     text: str
+    """Empty where it excludes nothing."""
     against: Literal["spec", "computed"]
     kind: Kind | None = None
     low: float | None = None
+    """The ends that are printed, in the base unit of kind, None for words and open ends."""
     high: float | None = None
+    """The ends that are printed, in the base unit of kind, None for words and open ends."""
     words: Mapping[str, float] | None = None
     source: str | None = None
     figure: str = "value"

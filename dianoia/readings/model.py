@@ -18,14 +18,14 @@ Hypothesis = tuple[str, ...]
 
 @dataclass(frozen=True)
 class Traits:
-    """What is to be known of a fault besides its effect on the network. latch: chance that the module has shut the heater off
-    over it; bus: the lines are held, or the unit is cut off from them; only_where: the
-    side that the module switches, where it is no fault with the other.
-    """
+    """What is to be known of a fault besides its effect on the network."""
 
     latch: float = 0.0
+    """Chance that the module has shut the heater off over it."""
     bus: Literal["held", "cut"] | None = None
+    """The lines are held, or the unit is cut off from them."""
     only_where: HeaterSwitch | None = None
+    """The side that the module switches, where it is no fault with the other."""
 
 
 Traited = Mapping[str, Traits]
@@ -33,13 +33,14 @@ Traited = Mapping[str, Traits]
 
 @dataclass(frozen=True)
 class ReadingLikelihood:
-    """A reading's log-likelihood. alone: (hypotheses,); fits: (hypotheses, draws); gross_errors: the same, of it with the reading's being
-    a gross error; at half precision, as nothing is believed by it.
-    """
+    """A reading's log-likelihood."""
 
     alone: Array
+    """(hypotheses,)."""
     fits: Folded[np.float32]
+    """(hypotheses, draws)."""
     gross_errors: Folded[np.float16]
+    """The same, of it with the reading's being a gross error; at half precision, as nothing is believed by it."""
 
     @property
     def fit(self) -> Array:

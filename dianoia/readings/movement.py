@@ -42,29 +42,30 @@ FAST_RPM = 1700.0
 
 @dataclass(frozen=True)
 class Movement:
-    """low, high: places on the scale; up: share of the time near high; changes: a minute; (hypotheses, draws) each, or
-    broadcastable. settled: where it comes to rest after a stimulus, None without; steps: of a
-    sensor that only says which side.
-    """
+    """How a signal moves."""
 
     low: Array
+    """Places on the scale."""
     high: Array
+    """Places on the scale."""
     up: Array
+    """Share of the time near high."""
     changes: Array
+    """A minute; (hypotheses, draws) each, or broadcastable."""
     settled: Array | None = None
+    """Where it comes to rest after a stimulus, None without."""
     steps: bool = True
+    """Of a sensor that only says which side."""
 
 
 @dataclass(frozen=True)
 class Gas:
-    """The hypotheses' marks, (hypotheses, 1) each, and the draws' samples, (1, draws).
-
-    slow: a cell slow enough to be held off its middle; edge_s: from 0.3 to 0.6 V, more than a sound one's, (hypotheses, draws);
-    noted, part, closing: how people note what they stirred, which goes with nothing else.
-    """
+    """The hypotheses' marks, (hypotheses, 1) each, and the draws' samples, (1, draws)."""
 
     slow: Array
+    """A cell slow enough to be held off its middle."""
     edge_s: Array
+    """From 0.3 to 0.6 V, more than a sound one's, (hypotheses, draws)."""
     lean: Array
     rich: Array
     leak: Array
@@ -78,8 +79,11 @@ class Gas:
     dips: Array
     air: Array
     noted: Array
+    """How people note what they stirred, which goes with nothing else."""
     part: Array
+    """How people note what they stirred, which goes with nothing else."""
     closing: Array
+    """How people note what they stirred, which goes with nothing else."""
 
     def at_rest(self) -> Movement:
         """Engine off: the cell is in air or in what is left of the gas."""

@@ -29,11 +29,14 @@ WORD_ASTRAY = 0.02
 
 @dataclass(frozen=True)
 class MovingValue:
-    """A figure that moves between two. low, high: what it moves between; up: share of the time near high, broadcastable."""
+    """A figure that moves between two."""
 
     low: Numeric
+    """What it moves between."""
     high: Numeric
+    """What it moves between."""
     up: Array
+    """Share of the time near high, broadcastable."""
 
     @property
     def kind(self) -> Kind:
@@ -78,15 +81,17 @@ class MovingValue:
 
 @dataclass(frozen=True)
 class Levels:
-    """A signal between its lean and its rich level. low, high: in the base unit, low the lower; up: share of the time near
-    high; changes: a minute; all (hypotheses, draws) or broadcastable to it.
-    """
+    """A signal between its lean and its rich level."""
 
     kind: Kind
     low: Array
+    """In the base unit, low the lower."""
     high: Array
+    """In the base unit, low the lower."""
     up: Array
+    """Share of the time near high."""
     changes: Array
+    """A minute; all (hypotheses, draws) or broadcastable to it."""
 
     def seen(self, kept: Array) -> "Levels":
         """Through an instrument that keeps this share of the swing."""

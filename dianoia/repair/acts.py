@@ -41,11 +41,14 @@ def acts_for(components: Collection[Component], found: Collection[str]) -> tuple
 
 @dataclass(frozen=True)
 class MendChoice:
-    """A way to mend a feed whose fault was not told apart. fault: that was found there; says: in words; action: that mends it."""
+    """A way to mend a feed whose fault was not told apart."""
 
     fault: str
+    """That was found there."""
     says: str
+    """In words."""
     action: Action
+    """That mends it."""
 
 
 def mend_choices(one_of: Sequence[str]) -> tuple[MendChoice, ...]:
@@ -56,14 +59,16 @@ def mend_choices(one_of: Sequence[str]) -> tuple[MendChoice, ...]:
 
 @dataclass(frozen=True)
 class Mended:
-    """Acts of repair with no reading between them. places: theirs in the ledger; before: the job up to them; finding: what was known
-    then; failed: places of the readings since the repair before that had failed.
-    """
+    """Acts of repair with no reading between them."""
 
     places: tuple[int, ...]
+    """Theirs in the ledger."""
     before: Job
+    """The job up to them."""
     finding: PastDecision
+    """What was known then."""
     failed: tuple[int, ...]
+    """Places of the readings since the repair before that had failed."""
 
     @property
     def last(self) -> int:

@@ -21,23 +21,25 @@ _FILE = Path(__file__).parent / "data" / "plain.json"
 
 @dataclass(frozen=True)
 class _Row:
-    """says: of every fault whose id begins so; the first that fits counts."""
+    """Row."""
 
     __pydantic_config__ = ROW
     begins: str
     says: str
+    """Of every fault whose id begins so; the first that fits counts."""
 
 
 @dataclass(frozen=True)
 class _Reading:
-    """says: of a reading with one of the measures, at one of ``about`` (pids, targets, actions, terminals and points, ``heater`` across both of
-    its ends, ``battery``), or anywhere where none is given; the first that fits counts.
-    """
+    """Reading."""
 
     __pydantic_config__ = ROW
     measures: tuple[str, ...]
     about: tuple[str, ...]
     says: str
+    """Of a reading with one of the measures, at one of ``about`` (pids, targets, actions, terminals and points,
+    ``heater`` across both of its ends, ``battery``), or anywhere where none is given; the first that fits counts.
+    """
 
 
 @dataclass(frozen=True)

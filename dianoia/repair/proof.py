@@ -39,12 +39,14 @@ _SOUND_WORDS = {"inspect": "ok", "moved": "no-change", "codes": "not-returned", 
 
 @dataclass(frozen=True)
 class ProofContext:
-    """A job after its repairs. judged: its readings as they are judged now, in order; proven: parts, and the readings that prove them."""
+    """A job after its repairs."""
 
     diagnosis: Diagnosis
     repairs: Sequence[Mended]
     judged: Sequence[Judged]
+    """Its readings as they are judged now, in order."""
     proven: Mapping[Part, Sequence[int]]
+    """Parts, and the readings that prove them."""
 
     @property
     def job(self) -> Job:

@@ -17,26 +17,31 @@ _FILE = Path(__file__).parent / "data" / "proof.json"
 
 @dataclass(frozen=True)
 class ProofRow:
-    """Something to show. shows: rows of one name are ways to show the same, the first that the tools allow is proposed; loops: of what was
-    mended; cells, positions: of the sensor, empty for all; banks: sensor banks that the vehicle must have; reading: the probe, with
-    {positive}, {negative} and {twin} for the sensor's own; expect: of a sound one, until a reading brings the signal loop into play; also: it shows the same and is never proposed.
-    """
+    """Something to show."""
 
     __pydantic_config__ = ROW
     id: Id
     shows: Id
+    """Rows of one name are ways to show the same, the first that the tools allow is proposed."""
     kind: ProofKind
     loops: tuple[Loop, ...]
+    """Of what was mended."""
     what: str
     minutes: Minutes
     reading: Mapping[str, Any]
+    """The probe, with {positive}, {negative} and {twin} for the sensor's own."""
     cautions: tuple[str, ...] = ()
     cells: tuple[Cell, ...] = ()
+    """Of the sensor, empty for all."""
     positions: tuple[int, ...] = ()
+    """Of the sensor, empty for all."""
     tool: Tool | None = None
     also: bool = False
+    """It shows the same and is never proposed."""
     expect: str = ""
+    """Of a sound one, until a reading brings the signal loop into play."""
     banks: Literal[2] | None = None
+    """Sensor banks that the vehicle must have."""
 
 
 @dataclass(frozen=True)

@@ -22,32 +22,38 @@ Says = Annotated[str, Field(min_length=1, max_length=400)]
 
 @dataclass(frozen=True)
 class RepairStep:
-    """Something to do. cautions: in words, once loaded; stop: when to leave off, and what then; torque: whether the vehicle's own belongs to it."""
+    """Something to do."""
 
     __pydantic_config__ = ROW
     id: Id
     do: Says
     tools: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
+    """In words, once loaded."""
     stop: str = ""
+    """When to leave off, and what then."""
     torque: bool = False
+    """Whether the vehicle's own belongs to it."""
 
 
 @dataclass(frozen=True)
 class SheetRow:
-    """Steps that belong together. components: that it is for, ``none`` where nothing is at fault; faults: beginnings of the faults that it
-    is for, empty for all of the component; cells, not_cells: of the sensor; loops: that a fault was found in.
-    """
+    """Steps that belong together."""
 
     __pydantic_config__ = ROW
     id: Id
     title: Says
     components: tuple[Component | Literal["none"], ...]
+    """That it is for, ``none`` where nothing is at fault."""
     steps: tuple[RepairStep, ...]
     faults: tuple[str, ...] = ()
+    """Beginnings of the faults that it is for, empty for all of the component."""
     cells: tuple[Cell, ...] = ()
+    """Of the sensor."""
     not_cells: tuple[Cell, ...] = ()
+    """Of the sensor."""
     loops: tuple[Loop, ...] = ()
+    """That a fault was found in."""
 
 
 @dataclass(frozen=True)

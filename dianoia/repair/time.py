@@ -17,16 +17,17 @@ BREAK_MIN, BREAK_BEFORE_ACT_MIN, OF_A_BREAK_MIN = 20.0, 120.0, 3.0
 
 @dataclass(frozen=True)
 class JobTime:
-    """Minutes worked to find the fault, to mend it, and to prove that. by: who corrected them, empty where they are by the clock; says:
-    what that cost and saved; unseen: what fitting a sensor on the code alone would have cost, which is the workshop's own matter.
-    """
+    """Minutes worked to find the fault, to mend it, and to prove that."""
 
     finding: float
     mending: float
     proving: float = 0.0
     by: str = ""
+    """Who corrected them, empty where they are by the clock."""
     says: str = ""
+    """What that cost and saved."""
     unseen: str = ""
+    """What fitting a sensor on the code alone would have cost, which is the workshop's own matter."""
 
     @property
     def minutes(self) -> float:
@@ -36,11 +37,14 @@ class JobTime:
 
 @dataclass(frozen=True)
 class Moment:
-    """Something that was done on a job. at: ISO 8601; reading: its place where it is one; step: whether it is a step of the repair."""
+    """Something that was done on a job."""
 
     at: str
+    """ISO 8601."""
     reading: int | None = None
+    """Its place where it is one."""
     step: bool = False
+    """Whether it is a step of the repair."""
 
 
 def by_the_clock(moments: Sequence[Moment], repair: Repair, returned: Collection[int] = ()) -> JobTime:

@@ -45,16 +45,16 @@ def bulb_ohms(cold: float, lit: float) -> float:
 
 @dataclass(frozen=True)
 class State:
-    """How car and plugs stand. at_s: seconds since start (or key on); cleared: codes cleared just before; extra: things laid
-    into the circuit while reading, each called with the network.
-    """
+    """How car and plugs stand."""
 
     key: str = "running"
     connector: str = "mated"
     module: str = "mated"
     battery: str = "connected"
     cleared: bool = False
+    """Codes cleared just before; extra: things laid into the circuit while reading, each called with the network."""
     at_s: float | None = None
+    """Seconds since start (or key on)."""
     rpm: float | None = None
     conditions: frozenset[str] = frozenset()
     fed_v: float | None = None
@@ -64,15 +64,17 @@ class State:
 
 @dataclass
 class Feed:
-    """The way from the battery to the heaters. live: when the relay closes; prime_s: seconds it does at key on; joints: ohms
-    of main link, relay, strip, fuse, splice; consumers: others on it, ohms each to ground.
-    """
+    """The way from the battery to the heaters."""
 
     order: str
     live: str
+    """When the relay closes."""
     prime_s: float
+    """Seconds it does at key on."""
     joints: dict[str, float]
+    """Ohms of main link, relay, strip, fuse, splice."""
     consumers: list[float]
+    """Others on it, ohms each to ground."""
     #: A bulb on it: its cold ohms, None for none.
     bulb: float | None = None
     blown: bool = False
@@ -81,13 +83,15 @@ class Feed:
 
 @dataclass
 class Car:
-    """sensor: the one in question; twins: other sensors of the vehicle by address."""
+    """The second car."""
 
     system_v: float
     feed: Feed
     engine: Engine
     sensor: Sensor
+    """The one in question."""
     twins: dict[str, Sensor]
+    """Other sensors of the vehicle by address."""
     battery_ohms: float
     resting_v: float
     charging_v: float

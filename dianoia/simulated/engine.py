@@ -35,15 +35,18 @@ STIMULI = {"rich": 0.9, "lean": 1.12, "fuel-cut": 6.0, "fresh-air": 30.0}
 
 @dataclass
 class Engine:
-    """base_lean: how much too lean the mixture is at idle and at speed without any correction (0.1 is 10 %; negative:
-    rich), for each bank; leak_front, leak_rear: air drawn in ahead of that sensor at idle, as lambda added; store: what
-    the catalyst holds, in seconds of lambda 1.01; 2 and more when new.
-    """
+    """The engine, as far as a place depends on it."""
 
     base_lean: dict[int, tuple[float, float]]
+    """How much too lean the mixture is at idle and at speed without any correction (0.1 is 10 %; negative: rich),
+    for each bank.
+    """
     leak_front: dict[int, float]
+    """Air drawn in ahead of that sensor at idle, as lambda added."""
     leak_rear: dict[int, float]
+    """Air drawn in ahead of that sensor at idle, as lambda added."""
     store: dict[int, float]
+    """What the catalyst holds, in seconds of lambda 1.01; 2 and more when new."""
     jump: float
     ramp: float
     dead_time: float
@@ -59,18 +62,22 @@ class Engine:
 
 @dataclass
 class Run:
-    """A stretch of running: t in seconds; front, rear: lambda at the sensors; answer: volts of the front cell (amperes
-    of a current cell); short, long: trims, 0.1 for 10 %; closed: whether the loop is.
-    """
+    """A stretch of running: t in seconds."""
 
     t: np.ndarray
     front: np.ndarray
+    """Lambda at the sensors."""
     rear: np.ndarray
+    """Lambda at the sensors."""
     answer: np.ndarray
+    """Volts of the front cell (amperes of a current cell)."""
     rear_answer: np.ndarray
     short: np.ndarray
+    """Trims, 0.1 for 10 %."""
     long: float
+    """Trims, 0.1 for 10 %."""
     closed: bool
+    """Whether the loop is."""
 
 
 def new_engine(random: Random) -> Engine:

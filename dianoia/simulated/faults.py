@@ -19,16 +19,20 @@ HEATED = ("switching", "titania", "current", "two-cell")
 
 @dataclass(frozen=True)
 class Fault:
-    """name: its own; component: what has to be mended; weight: how often, of a code of that circuit; kinds: of sensor; code:
-    the circuit it sets a code of; strike: what it does.
-    """
+    """A fault of the second car."""
 
     name: str
+    """Its own."""
     component: str
+    """What has to be mended."""
     weight: float
+    """How often, of a code of that circuit."""
     kinds: tuple[str, ...]
+    """Of sensor."""
     code: str
+    """The circuit it sets a code of."""
     strike: Strike
+    """What it does."""
     positions: tuple[int, ...] = (1, 2)
 
 

@@ -34,9 +34,7 @@ REFRESH_HZ = (1.0, 8.0)
 
 @dataclass
 class Bench:
-    """The instruments at one car. other: the same car while an intermittent fault does not show; None where none comes and
-    goes.
-    """
+    """The instruments at one car."""
 
     car: Car
     random: Random
@@ -46,6 +44,7 @@ class Bench:
     ohms_off: float
     scan_off: float
     other: Car | None = None
+    """The same car while an intermittent fault does not show; None where none comes and goes."""
 
     # ---- states
 

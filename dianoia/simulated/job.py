@@ -43,28 +43,33 @@ DEPOT = ("Valley bus", "School bus", "Ambulance", "Road crew van", "Snow plough"
 
 @dataclass
 class Job:
-    """One job. truth: components at fault; faults: their names; ordered: what the person ordered, in turn; first: how many
-    readings stood at the first order; case: the case file, all visits in it; wrongly: places of readings noted wrongly.
-    """
+    """One job."""
 
     number: int
     family: Family
     style: str
     truth: frozenset[str]
+    """Components at fault."""
     faults: tuple[str, ...]
+    """Their names."""
     ordered: list[str]
+    """What the person ordered, in turn."""
     first: int
+    """How many readings stood at the first order."""
     right_at_the_end: bool
     wrongly: frozenset[int]
+    """Places of readings noted wrongly."""
     case: dict[str, Any]
+    """The case file, all visits in it."""
 
 
 @dataclass
 class Yard:
-    """A sound car and what was struck into it. present: what is still wrong."""
+    """A sound car and what was struck into it."""
 
     sound: Car
     present: list[tuple[Fault, int]]
+    """What is still wrong."""
     wrong_part: float = 1.0
     sways: bool = False
     car: Car = field(init=False)

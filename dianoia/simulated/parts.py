@@ -47,12 +47,14 @@ def lamp_ohms(volts: float, watts: float, rated_v: float) -> float:
 
 @dataclass
 class Element:
-    """A heater. ohms_20c; tcr per kelvin; heat_j_k: heat capacity; loss_w_k: heat lost a kelvin above its surroundings."""
+    """A heater. ohms_20c; tcr per kelvin."""
 
     ohms_20c: float
     tcr: float
     heat_j_k: float
+    """Heat capacity."""
     loss_w_k: float
+    """Heat lost a kelvin above its surroundings."""
 
     def ohms(self, celsius: float) -> float:
         """Resistance in ohms at a temperature."""
@@ -86,10 +88,12 @@ class Element:
 
 @dataclass
 class Wire:
-    """A wire from the module to the plug, through an in-line connector. near: the plug's half; far: the module's; ohms."""
+    """A wire from the module to the plug, through an in-line connector."""
 
     near: float
+    """The plug's half."""
     far: float
+    """The module's; ohms."""
     pin: float
     module_pin: float
     #: Further ohms in series by place: near, far, pin (at the plug).

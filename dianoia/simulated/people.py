@@ -19,10 +19,12 @@ Probe = dict[str, Any]
 
 @dataclass
 class Person:
-    """style: of working; careful: 0 to 1, how often a proof that could be left out is taken."""
+    """One who works on the second car."""
 
     style: str
+    """Of working."""
     careful: float
+    """0 to 1, how often a proof that could be left out is taken."""
     bench: Bench
     random: Random
     #: What service data gives: cold ohms, low and high; None for none.

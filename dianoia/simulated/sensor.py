@@ -47,19 +47,26 @@ def kind_of(family: Family) -> Kind:
 
 @dataclass
 class Cell:
-    """What answers the gas. rich_v, lean_v: of a zirconia cell, in volts; rise_s, fall_s: to 63 %; hot_ohms: its own;
-    lights_c: from where it works; slope_a: amperes of a current cell for each unit of lambda; rich_ohms, lean_ohms: titania.
-    """
+    """What answers the gas."""
 
     rich_v: float
+    """Of a zirconia cell, in volts."""
     lean_v: float
+    """Of a zirconia cell, in volts."""
     rise_s: float
+    """To 63 %."""
     fall_s: float
+    """To 63 %."""
     hot_ohms: float
+    """Its own."""
     lights_c: float
+    """From where it works."""
     slope_a: float
+    """Amperes of a current cell for each unit of lambda."""
     rich_ohms: float
+    """Titania."""
     lean_ohms: float
+    """Titania."""
     dead: bool = False
     shorted_ohms: float | None = None
     #: A lambda that it reads too high by: more is leaner.
@@ -69,7 +76,7 @@ class Cell:
 
 @dataclass
 class Sensor:
-    """Everything between one sensor's gas and the module's software. shorts: pairs of points with the ohms between."""
+    """Everything between one sensor's gas and the module's software."""
 
     address: str
     family: Family
@@ -103,6 +110,7 @@ class Sensor:
     bias_gone: bool = False
     swapped: bool = False
     shorts: list[tuple[str, str, float]] = field(default_factory=list)
+    """Pairs of points with the ohms between."""
     #: A corroded pin that passes current one way only, by terminal.
     diode: str | None = None
     #: A heater wired crosswise with another sensor's: the module drives the other one.

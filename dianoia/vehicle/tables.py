@@ -14,11 +14,12 @@ _FILE = Path(__file__).parent / "data" / "presets.json"
 
 @dataclass(frozen=True)
 class Preset:
-    """A usual layout. vehicle: with the preset's name for its label."""
+    """A usual layout."""
 
     id: str
     label: str
     vehicle: Vehicle
+    """With the preset's name for its label."""
 
 
 @cache

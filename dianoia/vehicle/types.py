@@ -24,24 +24,27 @@ class Box:
 
 @dataclass(frozen=True)
 class Placed:
-    """A part of the plan: a box, or a line along path. bank: whose it is, None where it is shared."""
+    """A part of the plan: a box, or a line along path."""
 
     kind: PlacedKind
     text: str
     box: Box | None = None
     path: tuple[tuple[float, float], ...] = ()
     bank: int | None = None
+    """Whose it is, None where it is shared."""
 
 
 @dataclass(frozen=True)
 class PlacedSensor:
-    """A sensor on the plan. label: its box of text; words: where it is, as said at the vehicle."""
+    """A sensor on the plan."""
 
     address: str
     x: float
     y: float
     label: Box
+    """Its box of text."""
     words: str
+    """Where it is, as said at the vehicle."""
     role: Role
 
 
@@ -56,7 +59,7 @@ class Question:
 
 @dataclass(frozen=True)
 class Plan:
-    """The whole drawing. left and right: what the vehicle's sides are called for this steering."""
+    """The whole drawing."""
 
     width: float
     height: float
@@ -64,4 +67,6 @@ class Plan:
     sensors: tuple[PlacedSensor, ...]
     questions: tuple[Question, ...]
     left: str
+    """What the vehicle's sides are called for this steering."""
     right: str
+    """What the vehicle's sides are called for this steering."""

@@ -18,12 +18,16 @@ _BATTERY = {"battery.positive", "battery.negative"}
 
 @dataclass(frozen=True)
 class OtherFound:
-    """A finding at another sensor. address: ``B2S1``; says: it as a sentence; why: what was read; readings: their places."""
+    """A finding at another sensor."""
 
     address: str
+    """``B2S1``."""
     says: str
+    """It as a sentence."""
     why: str
+    """What was read."""
     readings: tuple[int, ...]
+    """Their places."""
 
 
 def found_at_others(job: Job, judged: Sequence[Judged]) -> tuple[OtherFound, ...]:

@@ -18,23 +18,27 @@ from server.ledger.readings import EntryOrigin
 
 @dataclass(frozen=True)
 class NewJob:
-    """codes: as read off the scan tool, any separators; sensor: what an earlier job on the model already knows."""
+    """A job as it is started."""
 
     codes: str
+    """As read off the scan tool, any separators."""
     vehicle: Vehicle
     sensor: Sensor | None = None
+    """What an earlier job on the model already knows."""
     title: str = ""
     style: Style = "live-first"
 
 
 @dataclass(frozen=True)
 class KnownVehicle:
-    """A vehicle of an earlier job. sensor: its specification and pins, without bank and position; job: which one."""
+    """A vehicle of an earlier job."""
 
     vehicle: Vehicle
     sensor: Sensor | None
+    """Its specification and pins, without bank and position."""
     codes: tuple[str, ...]
     job: int
+    """Which one."""
 
 
 @dataclass(frozen=True)
@@ -46,78 +50,90 @@ class Archive:
 
 @dataclass(frozen=True)
 class KnownFamily:
-    """A sensor family to choose. told_by: what tells it apart; heater_ohms_20c: the general cold range in ohms, None without a heater of its own."""
+    """A sensor family to choose."""
 
     id: Family
     label: str
     told_by: str
+    """What tells it apart."""
     heater_ohms_20c: tuple[float, float] | None
+    """The general cold range in ohms, None without a heater of its own."""
 
 
 @dataclass(frozen=True)
 class TakenReading:
-    """A reading in the ledger, judged by itself; what follows from it is told with the job. reading: as it is kept; written: by whom."""
+    """A reading in the ledger, judged by itself; what follows from it is told with the job."""
 
     place: int
     reading: Reading
+    """As it is kept."""
     words: Described
     judged: Judged
     written: EntryOrigin
+    """By whom."""
 
 
 @dataclass(frozen=True)
 class Stand:
-    """entries: how many the job has."""
+    """How far a job has come."""
 
     entries: int
+    """How many the job has."""
 
 
 @dataclass(frozen=True)
 class Strike:
-    """reason: why the reading does not count."""
+    """A reading struck out."""
 
     reason: str
+    """Why the reading does not count."""
 
 
 @dataclass(frozen=True)
 class RepairOutcomes:
-    """What became of repairs. when: on the decision, or before it stood; came_back: jobs whose code did."""
+    """What became of repairs."""
 
     when: Literal["decided", "early"]
+    """On the decision, or before it stood."""
     repairs: int
     proven: int
     came_back: int
+    """Jobs whose code did."""
 
 
 @dataclass(frozen=True)
 class WorkshopView:
-    """settings: the workshop's own; general_minutes: what counts where it gives none, by place or change of state; outcomes: of all
-    repairs noted here; mark: which picture stands on the papers, None for none; ledger_broken: what the newest nightly check
-    found, empty where the ledger holds; copies_overdue: what is told where copies of the store
-    have stopped, empty while they are taken.
-    """
+    """The workshop as its page shows it."""
 
     settings: Workshop
+    """The workshop's own."""
     general_minutes: dict[str, float]
+    """What counts where it gives none, by place or change of state."""
     outcomes: tuple[RepairOutcomes, ...]
+    """Of all repairs noted here."""
     mark: str | None = None
+    """Which picture stands on the papers, None for none."""
     copies_overdue: str = ""
+    """What is told where copies of the store have stopped, empty while they are taken."""
     ledger_broken: str = ""
+    """What the newest nightly check found, empty where the ledger holds."""
 
 
 @dataclass(frozen=True)
 class Tick:
-    """A step of a repair sheet, as it is to stand. note: what is to be remembered of it."""
+    """A step of a repair sheet, as it is to stand."""
 
     done: bool
     note: Annotated[str, Field(max_length=300)] = ""
+    """What is to be remembered of it."""
 
 
 @dataclass(frozen=True)
 class Close:
-    """Close a job. reason: why, where the repair is not proven."""
+    """Close a job."""
 
     reason: Annotated[str, Field(max_length=500)] = ""
+    """Why, where the repair is not proven."""
 
 
 @dataclass(frozen=True)

@@ -25,10 +25,12 @@ def archive_job(job: Job, archived: bool) -> None:
 
 @dataclass(frozen=True)
 class Clash(Exception):
-    """A change of what someone else has changed meanwhile. fields: both have changed; by: who else."""
+    """A change of what someone else has changed meanwhile."""
 
     fields: tuple[str, ...]
+    """Both have changed."""
     by: str
+    """Who else."""
 
 
 def change_job(job: Job, changes: dict[str, Any], by: Author = NOBODY, seen: int | None = None) -> JobResult:

@@ -21,10 +21,12 @@ CLOCK_TOLERANCE = timedelta(minutes=2)
 
 @dataclass(frozen=True)
 class Author:
-    """Who writes. person: the account's number; name: as it is then."""
+    """Who writes."""
 
     person: int | None
+    """The account's number."""
     name: str
+    """As it is then."""
 
 
 #: For what comes from the command line, or was kept before names were.
@@ -33,11 +35,12 @@ NOBODY = Author(None, "")
 
 @dataclass(frozen=True)
 class NewEntry:
-    """An entry to be written. line: of a reading its place in the job."""
+    """An entry to be written."""
 
     kind: Kind
     body: dict[str, Any]
     line: int | None = None
+    """Of a reading its place in the job."""
     key: str | None = None
 
 

@@ -15,10 +15,12 @@ _COPIES = "dianoia-*.sqlite3"
 
 @dataclass(frozen=True)
 class Trace:
-    """A question to a copy whether it still holds something. table: asked only where the copy has it; where: SQL with one ``?``."""
+    """A question to a copy whether it still holds something."""
 
     table: str
+    """Asked only where the copy has it."""
     where: str
+    """SQL with one ``?``."""
     value: str | int
 
 

@@ -54,11 +54,14 @@ def copy_nightly(then: Sequence[Callable[[], object]] = (), pause_s: float = 600
 
 @dataclass(frozen=True)
 class Checked:
-    """What came of the newest check of a copy. at: when; copy: its file; problems: what does not hold, the first few."""
+    """What came of the newest check of a copy."""
 
     at: str
+    """When."""
     copy: str
+    """Its file."""
     problems: tuple[str, ...]
+    """What does not hold, the first few."""
 
 
 def verified(copy: Path) -> Checked:

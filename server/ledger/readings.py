@@ -15,15 +15,16 @@ CLOCK_AHEAD = "the server's clock was ahead when this was noted"
 
 @dataclass(frozen=True)
 class EntryOrigin:
-    """Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
-    with a case file; clock: what is noted of the instrument's own time, empty where it agrees; later: it was written after it was taken, having waited, or come with a file.
-    """
+    """Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise."""
 
     by: str
     at: str
     imported: bool = False
+    """It came with a case file."""
     clock: str = ""
+    """What is noted of the instrument's own time, empty where it agrees."""
     later: bool = False
+    """It was written after it was taken, having waited, or come with a file."""
     struck_by: str = ""
     struck_at: str = ""
 

@@ -40,16 +40,18 @@ _FIELDS = ("number", "job_id", "place", "line", "kind", "by", "at", "body", "has
 
 @dataclass
 class _Folded:
-    """What a job's entries come to. known, customer: the body of the newest entry that says it, empty for none; photos: number -> hash;
-    in_order: whether places and lines count up from 0 without a gap.
-    """
+    """What a job's entries come to."""
 
     entries: int = 0
     lines: int = 0
     in_order: bool = True
+    """Whether places and lines count up from 0 without a gap."""
     known: str = ""
+    """The body of the newest entry that says it, empty for none."""
     customer: str = ""
+    """The body of the newest entry that says it, empty for none."""
     photos: dict[int, str] = field(default_factory=dict)
+    """Number -> hash."""
 
     def add(self, row: _Row) -> None:
         """Take in the next entry."""

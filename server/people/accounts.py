@@ -25,23 +25,27 @@ Password = Annotated[str, Field(max_length=500)]
 
 @dataclass(frozen=True)
 class Account:
-    """Someone's account. open: they may come in; password: they have one; seen: when they last came in, None for never."""
+    """Someone's account."""
 
     id: int
     name: str
     role: Role
     open: bool
+    """They may come in."""
     password: bool
+    """They have one."""
     seen: datetime | None
+    """When they last came in, None for never."""
 
 
 @dataclass(frozen=True)
 class NewAccount:
-    """password: None where people only pick their name."""
+    """An account as it is added."""
 
     name: Name
     role: Role = "technician"
     password: Password | None = None
+    """None where people only pick their name."""
 
 
 @dataclass(frozen=True)
@@ -55,9 +59,10 @@ class AccountChange:
 
 @dataclass(frozen=True)
 class OwnPassword:
-    """old: the one until now."""
+    """A change of one's own password."""
 
     old: Password
+    """The one until now."""
     new: Password
 
 

@@ -35,22 +35,26 @@ class Person:
 
 @dataclass(frozen=True)
 class Here:
-    """me: who works with this page, None for nobody yet; by_password: they gave one; way: how people come in; people: whose names may be
-    picked; idle_minutes: after so many without a touch it is asked anew who works with this page.
-    """
+    """Who works here."""
 
     me: Person | None
+    """Who works with this page, None for nobody yet."""
     by_password: bool
+    """They gave one."""
     way: Literal["pick", "sign-in"]
+    """How people come in."""
     people: tuple[Person, ...]
+    """Whose names may be picked."""
     idle_minutes: float
+    """After so many without a touch it is asked anew who works with this page."""
 
 
 @dataclass(frozen=True)
 class Pick:
-    """person: the number of who picked the name."""
+    """A name that was picked."""
 
     person: int
+    """The number of who picked the name."""
 
 
 @dataclass(frozen=True)

@@ -35,61 +35,76 @@ from server.work.view_parts import Ticked
 
 @dataclass(frozen=True)
 class PutAside:
-    """A proposal that cannot be taken. reading: its name; words: None for one that is not proposed of such a sensor."""
+    """A proposal that cannot be taken."""
 
     reading: str
+    """Its name."""
     reason: str
     words: Described | None
+    """None for one that is not proposed of such a sensor."""
 
 
 @dataclass(frozen=True)
 class JobView:
-    """One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
-    by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; summary: names,
-    percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
-    stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
-    cleared heater is driven before the module may shut it off again; asks_voltage: whether 12 or 24 V is to be asked first; others_found: what
-    does not read as it should at other sensors; choices: what an entry may be; sheets: how it is repaired; ticks: their
-    steps as they stand; time: worked; proof_words: the readings of the proof; acts: those that mend what was decided, none where nothing was; mends: of a feed, which
-    of its faults may have been mended.
-    """
+    """One job, whole."""
 
     id: int
     case: Case
     codes: tuple[Decoded, ...]
+    """In the order to work in."""
     primary: Decoded | None
+    """The code the job is about, None where the sensor was chosen by hand."""
     address: str
+    """Of the sensor in question, and what it means."""
     bank: int | None
     position: int | None
     address_help: str
     where: str
+    """The same in words."""
     place: str
+    """Where it sits, in words."""
     plan: Plan
     plug: Plug
     family_label: str
     verdict: Answer
     proof_words: tuple[Described, ...]
+    """The readings of the proof."""
     summary: VerdictSummary
+    """Names, percentages and costs of the verdict."""
     drawing: Drawing
     ledger: tuple[Described, ...]
+    """Each reading in words, in order."""
     compared: tuple[Compared, ...]
+    """What each stands beside."""
     noted: tuple[NotedAt, ...]
     written: tuple[EntryOrigin, ...]
+    """Who wrote each."""
     entries: int
+    """How many entries the stored job has, by which a change says what it was made on."""
     seal: str
+    """Hash of the newest of them."""
     latch_window_s: float
+    """Seconds a freshly cleared heater is driven before the module may shut it off again."""
     asks_voltage: bool
+    """Whether 12 or 24 V is to be asked first."""
     others_found: tuple[OtherFound, ...]
+    """What does not read as it should at other sensors."""
     next_words: Described | None
     alternative_words: tuple[Described, ...]
     before_words: tuple[Described, ...]
     after_words: tuple[Described | None, ...]
     choices: Choices
+    """What an entry may be."""
     sheets: tuple[RepairSheet, ...]
+    """How it is repaired."""
     acts: tuple[Action, ...]
+    """Those that mend what was decided, none where nothing was."""
     mends: tuple[MendChoice, ...]
+    """Of a feed, which of its faults may have been mended."""
     ticks: tuple[Ticked, ...]
+    """Their steps as they stand."""
     time: JobTime
+    """Worked."""
     put_aside: tuple[PutAside, ...]
     how_sure: str
     still_open: tuple[str, ...]
@@ -97,9 +112,7 @@ class JobView:
 
 @dataclass(frozen=True)
 class JobSummary:
-    """One line of the start page. stage: where the job is; decided: the decision in words; waits_for: what it waits for;
-    repair: how far it is; early: whether a part was fitted before the decision stood; returns: how often the code came back after it.
-    """
+    """One line of the start page."""
 
     id: int
     title: str
@@ -107,26 +120,34 @@ class JobSummary:
     codes: tuple[str, ...]
     where: str
     stage: str
+    """Where the job is."""
     decision: str
     decided: str
+    """The decision in words."""
     says: str
     confidence: float
     waits_for: str
+    """What it waits for."""
     readings: int
     repair: RepairState
+    """How far it is."""
     early: bool
+    """Whether a part was fitted before the decision stood."""
     returns: int
+    """How often the code came back after it."""
     updated: datetime
     archived: bool = False
 
 
 @dataclass(frozen=True)
 class JobPage:
-    """Some lines of the start page. total: how many there are in all of this list; counts: of every list, whatever is searched for."""
+    """Some lines of the start page."""
 
     jobs: tuple[JobSummary, ...]
     total: int
+    """How many there are in all of this list."""
     counts: dict[str, int]
+    """Of every list, whatever is searched for."""
 
 
 #: What is stored of a summary with the job; the rest is the row's own.

@@ -33,12 +33,13 @@ BENCH = BenchTraits("Did", "d", reads=False, touches=False, live=False)
 
 @dataclass(frozen=True, kw_only=True)
 class ActProbe(State):
-    """Something done. at: the point, for ``wiggle``."""
+    """Something done."""
 
     __pydantic_config__ = STRICT
     measure: Literal["act"]
     action: Action
     at: str | None = None
+    """The point, for ``wiggle``."""
 
     @property
     def named_points(self) -> tuple[tuple[str, str], ...]:
@@ -73,11 +74,14 @@ class ActProbe(State):
 
 @dataclass(frozen=True, kw_only=True)
 class ActReading(ActProbe, EntryFields):
-    """value: what came of it. of_fault: the fault a repair took away, None for what was found; part: what was fitted."""
+    """Something that was done, and its outcome."""
 
     value: Outcome
+    """What came of it."""
     of_fault: Annotated[str, Field(max_length=60)] | None = None
+    """The fault a repair took away, None for what was found."""
     part: Annotated[str, Field(max_length=100)] | None = None
+    """What was fitted."""
 
     @property
     def said_fault(self) -> str | None:

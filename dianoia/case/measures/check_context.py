@@ -9,11 +9,14 @@ from dianoia.families.tables import FamilyRow
 
 @dataclass(frozen=True)
 class CheckContext:
-    """families: those the sensor may be of; sensor: what is known of it; pins: its pin table."""
+    """What a reading is checked against."""
 
     families: tuple[FamilyRow, ...]
+    """Those the sensor may be of."""
     sensor: Sensor
+    """What is known of it."""
     pins: Mapping[str, Pin]
+    """Its pin table."""
 
     @property
     def terminals(self) -> tuple[str, ...]:

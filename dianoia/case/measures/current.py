@@ -64,9 +64,10 @@ class CurrentProbe(State):
 
 @dataclass(frozen=True, kw_only=True)
 class CurrentReading(CurrentProbe, EntryFields):
-    """value: as typed."""
+    """Amperes through a wire."""
 
     value: str
+    """As typed."""
 
     def parse(self) -> Parsed:
         """See ``EntryFields``."""

@@ -16,10 +16,12 @@ LOWEST, HIGHEST = "min", "max"
 
 @dataclass
 class Parsed:
-    """A reading's value, parsed. figures: as far as they could be; findings: what was refused, fields named from the reading on."""
+    """A reading's value, parsed."""
 
     figures: list[tuple[str, Shown]] = field(default_factory=list)
+    """As far as they could be."""
     findings: list[Finding] = field(default_factory=list)
+    """What was refused, fields named from the reading on."""
 
     def add(self, name: str, shown: Shown) -> None:
         """A figure that needs no parsing."""

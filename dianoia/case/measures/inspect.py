@@ -32,12 +32,13 @@ BENCH = BenchTraits("Look", "i", reads=False, touches=False, live=False)
 
 @dataclass(frozen=True, kw_only=True)
 class InspectProbe(State):
-    """Looking. at: where on the exhaust, for the target ``exhaust``."""
+    """Looking."""
 
     __pydantic_config__ = STRICT
     measure: Literal["inspect"]
     target: InspectTarget
     at: ExhaustPlace | None = None
+    """Where on the exhaust, for the target ``exhaust``."""
 
     @property
     def by_hand(self) -> bool:
@@ -74,9 +75,10 @@ class InspectProbe(State):
 
 @dataclass(frozen=True, kw_only=True)
 class InspectReading(InspectProbe, EntryFields):
-    """value: what was seen."""
+    """Something that was looked at."""
 
     value: Seen
+    """What was seen."""
 
     def parse(self) -> Parsed:
         """See ``EntryFields``."""

@@ -84,9 +84,10 @@ class LampProbe(BetweenPoints, State):
 
 @dataclass(frozen=True, kw_only=True)
 class LampReading(LampProbe, EntryFields):
-    """value: what the lamp did."""
+    """A test lamp between two points."""
 
     value: LampLight
+    """What the lamp did."""
 
     def parse(self) -> Parsed:
         """See ``EntryFields``."""

@@ -49,33 +49,41 @@ def movable() -> Movable:
 
 @dataclass(frozen=True)
 class Choices:
-    """What an entry may be for one sensor; what is the same for all is in the vocabulary.
-
-    scans, recordings: scan values, the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them.
-    conditions: what it may be taken with, of_heater: those that show at the heater_terminals. in_place: the points of a lamp that
-    stands in place of the heater. looks: target -> seen; places: target -> where, if it is looked at in places. acts: action ->
-    outcome; repairs: those that mend something; act_cautions: what is said beside some. state: which state each measurement has; start: what it begins with.
-    lamps: their sizes, and the usual one's. apart: points behind a plug. live: what may be a span.
-    """
+    """What an entry may be for one sensor; what is the same for all is in the vocabulary."""
 
     scans: tuple[ScanChoice, ...]
+    """Scan values, the cell's own signal first."""
     recordings: tuple[RecordingChoice, ...]
+    """Scan values, the cell's own signal first."""
     others: tuple[str, ...]
+    """Other parts and sensors that may be measured, as ``of`` names them."""
     conditions: tuple[Condition, ...]
+    """What it may be taken with, of_heater: those that show at the heater_terminals."""
     of_heater: tuple[Condition, ...]
     heater_terminals: tuple[Terminal, ...]
     in_place: tuple[str, str]
+    """The points of a lamp that stands in place of the heater."""
     looks: dict[InspectTarget, tuple[Seen, ...]]
+    """Target -> seen."""
     places: dict[InspectTarget, tuple[ExhaustPlace, ...]]
+    """Target -> where, if it is looked at in places."""
     acts: dict[Action, tuple[Outcome, ...]]
+    """Action -> outcome."""
     repairs: tuple[Action, ...]
+    """Those that mend something."""
     act_cautions: dict[Action, str]
+    """What is said beside some."""
     state: tuple[StateRule, ...]
+    """Which state each measurement has."""
     lamps: tuple[Lamp, ...]
+    """Their sizes, and the usual one's."""
     usual_watts: float
     start: tuple[StartState, ...]
+    """What it begins with."""
     apart: ReachedApart
+    """Points behind a plug."""
     live: Movable
+    """What may be a span."""
 
 
 def choices(family: FamilyRow, others: tuple[str, ...] = (), sensor: Sensor | None = None) -> Choices:

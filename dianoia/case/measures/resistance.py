@@ -23,13 +23,14 @@ BENCH = BenchTraits("Ω", "o", live=False, key="off", connector="unplugged")
 
 @dataclass(frozen=True, kw_only=True)
 class ResistanceProbe(BetweenPoints, State):
-    """Ohmmeter. leads: the leads' own resistance, to be subtracted; unknown leads are 0 to 0.5 ohm."""
+    """Ohmmeter."""
 
     __pydantic_config__ = STRICT
     measure: Literal["resistance"]
     red: str
     black: str
     leads: str | None = None
+    """The leads' own resistance, to be subtracted; unknown leads are 0 to 0.5 ohm."""
 
     @property
     def _connector_unsaid(self) -> Mating:
@@ -71,9 +72,10 @@ class ResistanceProbe(BetweenPoints, State):
 
 @dataclass(frozen=True, kw_only=True)
 class ResistanceReading(ResistanceProbe, EntryFields):
-    """value: as typed; may be OL."""
+    """Ohms between two points."""
 
     value: str
+    """As typed; may be OL."""
 
     def parse(self) -> Parsed:
         """See ``EntryFields``."""

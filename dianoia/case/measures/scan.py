@@ -133,10 +133,12 @@ def on_tool(pid: Pid) -> str:
 
 @dataclass(frozen=True, kw_only=True)
 class ScanReading(ScanProbe, EntryFields):
-    """value: as the scan tool shows it; may be a span. moves: what it did while it was watched."""
+    """A value of the scan tool."""
 
     value: str
+    """As the scan tool shows it; may be a span."""
     moves: Moves | None = None
+    """What it did while it was watched."""
 
     @property
     def said_moves(self) -> Moves | None:
@@ -176,11 +178,13 @@ def pids_of(family: FamilyRow) -> tuple[Pid, ...]:
 
 @dataclass(frozen=True)
 class ScanChoice:
-    """A scan value. unit: of a figure typed without one; words: where it is words only, which."""
+    """A scan value."""
 
     pid: Pid
     unit: str
+    """Of a figure typed without one."""
     words: tuple[str, ...]
+    """Where it is words only, which."""
 
 
 def scan_choice(pid: Pid) -> ScanChoice:

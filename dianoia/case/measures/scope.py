@@ -55,9 +55,10 @@ class ScopeFigures:
 
 @dataclass(frozen=True, kw_only=True)
 class ScopeReading(ScopeProbe, EntryFields):
-    """value: the figures read off the screen."""
+    """A scope's figures between two points."""
 
     value: ScopeFigures
+    """The figures read off the screen."""
 
     def parse(self) -> Parsed:
         """See ``EntryFields``."""

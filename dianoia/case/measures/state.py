@@ -41,25 +41,27 @@ _COOL_C, _WARMS_S, _WARMED_S = 20.0, 15.0, 900.0
 
 @dataclass(frozen=True, kw_only=True)
 class State:
-    """The state of vehicle and plugs a measurement is taken in.
-
-    rpm in 1/min; coolant_c: the coolant's temperature in °C; sensor_c: the element's in °C; at_s: seconds from engine start, else from key on;
-    fed_v: volts put on the signal wire, with the condition ``signal-fed``; others: the feed's other consumers.
-    """
+    """The state of vehicle and plugs a measurement is taken in."""
 
     key: Key | None = None
     rpm: Annotated[float, Field(ge=0, le=20000)] | None = None
+    """Engine speed in 1/min."""
     coolant_c: Annotated[float, Field(ge=-60, le=150)] | None = None
+    """The coolant's temperature in °C."""
     connector: Mating | None = None
     module_connector: Mating = "mated"
     sensor_c: Annotated[float, Field(ge=-60, le=1200)] | Literal["hot"] | None = None
+    """The element's temperature in °C."""
     battery: Literal["connected", "disconnected"] = "connected"
     codes_cleared: bool = False
     at_s: Seconds | None = None
+    """Seconds from engine start, else from key on."""
     jumper: tuple[str, str] | None = None
     with_: Annotated[Condition | tuple[Condition, ...] | None, Field(alias="with")] = None
     fed_v: Annotated[float, Field(ge=0.2, le=0.9)] | None = None
+    """Volts put on the signal wire, with the condition ``signal-fed``."""
     others: Literal["unplugged"] | None = None
+    """The feed's other consumers."""
     of: Annotated[str, Field(pattern=r"^(B[12]S[123]|known-good|new|old)$")] | None = None
 
     @property
@@ -289,14 +291,15 @@ _own: dict[type[Any], tuple[str, ...]] = {}
 
 @dataclass(frozen=True, kw_only=True)
 class EntryFields:
-    """What every entry of the ledger carries. checked: what was done against a gross error before it was taken; taken: ISO 8601; struck:
-    the reason it counts for nothing.
-    """
+    """What every entry of the ledger carries."""
 
     note: Annotated[str, Field(max_length=1000)] | None = None
     checked: tuple[Check, ...] | None = None
+    """What was done against a gross error before it was taken."""
     taken: Annotated[str, Field(max_length=40)] | None = None
+    """ISO 8601."""
     struck: Annotated[str, Field(min_length=1, max_length=300)] | None = None
+    """The reason it counts for nothing."""
 
     @property
     def said_moves(self) -> Moves | None:
@@ -328,7 +331,9 @@ Bound = str | None
 
 @dataclass(frozen=True, kw_only=True)
 class PublishedRange:
-    """The vehicle's own range. range: low and high as typed, either may be None; source: where the figure comes from."""
+    """The vehicle's own range."""
 
     range: tuple[Bound, Bound]
+    """Low and high as typed, either may be None."""
     source: Annotated[str, Field(min_length=1, max_length=300)]
+    """Where the figure comes from."""

@@ -19,23 +19,25 @@ _AWAKE: tuple[Key, ...] = ("on", "running", "cranking")
 
 @dataclass(frozen=True)
 class StateRule:
-    """A piece of state that measurements have. keys: key positions in which they do; points: both leads at two of these,
-    empty for anywhere.
-    """
+    """A piece of state that measurements have."""
 
     field: StateField
     measures: tuple[Measure, ...]
     keys: tuple[Key, ...] = get_args(Key)
+    """Key positions in which they do."""
     points: tuple[str, ...] = ()
+    """Both leads at two of these, empty for anywhere."""
 
 
 @dataclass(frozen=True)
 class StartState:
-    """What a measurement that is chosen by hand begins with. key, connector: None leaves what stands."""
+    """What a measurement that is chosen by hand begins with."""
 
     measure: Measure
     key: Key | None = None
+    """None leaves what stands."""
     connector: Mating | None = None
+    """None leaves what stands."""
 
 
 START: tuple[StartState, ...] = tuple(

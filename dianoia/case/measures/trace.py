@@ -76,9 +76,10 @@ class TraceFigures:
 
 @dataclass(frozen=True, kw_only=True)
 class TraceReading(TraceProbe, EntryFields):
-    """value: the recording's figures."""
+    """Figures of a recording."""
 
     value: TraceFigures
+    """The recording's figures."""
 
     def parse(self) -> Parsed:
         """See ``EntryFields``."""
@@ -95,11 +96,13 @@ class TraceReading(TraceProbe, EntryFields):
 
 @dataclass(frozen=True)
 class RecordingChoice:
-    """A scan value that may be recorded. unit: of its lowest and highest; figures: what is read off the recording."""
+    """A scan value that may be recorded."""
 
     signal: Pid
     unit: str
+    """Of its lowest and highest."""
     figures: tuple[FigureName, ...]
+    """What is read off the recording."""
 
 
 def recordings_of(family: FamilyRow) -> tuple[RecordingChoice, ...]:

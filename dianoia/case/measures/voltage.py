@@ -20,7 +20,7 @@ BENCH = BenchTraits("V", "v")
 
 @dataclass(frozen=True, kw_only=True)
 class VoltageProbe(BetweenPoints, State):
-    """Multimeter, DC average, red against black. watts: of the lamp that loads it, at system voltage; None for 5 W."""
+    """Multimeter, DC average, red against black."""
 
     __pydantic_config__ = STRICT
     measure: Literal["voltage"]
@@ -28,6 +28,7 @@ class VoltageProbe(BetweenPoints, State):
     black: str
     load: Literal["lamp"] | None = None
     watts: Watts | None = None
+    """Of the lamp that loads it, at system voltage; None for 5 W."""
 
     @property
     def at_work(self) -> bool:
@@ -74,10 +75,12 @@ class VoltageProbe(BetweenPoints, State):
 
 @dataclass(frozen=True, kw_only=True)
 class VoltageReading(VoltageProbe, EntryFields):
-    """value: as typed; may be a span on a signal wire. moves: what it did while it was watched."""
+    """Volts between two points."""
 
     value: str
+    """As typed; may be a span on a signal wire."""
     moves: Moves | None = None
+    """What it did while it was watched."""
 
     @property
     def said_moves(self) -> Moves | None:

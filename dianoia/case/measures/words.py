@@ -109,10 +109,11 @@ FIELDS: Mapping[str, str] = {
 
 @dataclass(frozen=True)
 class Dial:
-    """How a measurement stands on the meter's dial. letter: of the keyboard."""
+    """How a measurement stands on the meter's dial."""
 
     label: str
     letter: str
+    """Of the keyboard."""
 
 
 #: In the order of the dial.

@@ -27,21 +27,22 @@ _HELD: dict[str, Tool] = {"voltage": "meter", "resistance": "meter", "lamp": "la
 
 @dataclass(frozen=True)
 class Candidate:
-    """A reading that may be proposed. minutes: for the reading itself; at: where the technician has to be.
-
-    tools: what it takes, empty for eyes and hands; hazards: names of its cautions.
-    """
+    """A reading that may be proposed."""
 
     id: str
     probe: Probe
     minutes: float
+    """For the reading itself."""
     at: str
+    """Where the technician has to be."""
     styles: tuple[str, ...]
     tools: frozenset[Tool]
+    """What it takes, empty for eyes and hands."""
     cautions: tuple[str, ...]
     switch: str | None
     loops: tuple[str, ...]
     hazards: tuple[str, ...] = ()
+    """Names of its cautions."""
     cells: tuple[str, ...] = ()
     brief: bool = False
 
@@ -53,9 +54,7 @@ Id = Annotated[str, Field(pattern=r"^[a-z0-9_-]+$", max_length=60)]
 
 @dataclass(frozen=True)
 class CandidateRow:
-    """A row of candidates.json. reading: the probe, with {positive}, {negative} and {twin} for the sensor's own; brief: also
-    proposed where the code names another loop.
-    """
+    """A row of candidates.json."""
 
     __pydantic_config__ = ROW
     id: Id
@@ -64,24 +63,28 @@ class CandidateRow:
     at: str
     minutes: Minutes
     reading: Mapping[str, Any]
+    """The probe, with {positive}, {negative} and {twin} for the sensor's own."""
     cautions: tuple[str, ...]
     cells: tuple[Cell, ...] = ()
     tool: Tool | None = None
     switch: HeaterSwitch | None = None
     brief: bool = False
+    """Also proposed where the code names another loop."""
 
 
 @dataclass(frozen=True)
 class CandidateTable:
-    """candidates.json. places, changes: minutes to get there, and for a change of state; hazards: minutes that a caution
-    weighs; cautions: their words.
-    """
+    """candidates.json."""
 
     __pydantic_config__ = ROW
     places: Mapping[str, Minutes]
+    """Minutes to get there, and for a change of state."""
     changes: Mapping[str, Minutes]
+    """Minutes to get there, and for a change of state."""
     hazards: Mapping[str, Minutes]
+    """Minutes that a caution weighs."""
     cautions: Mapping[str, Annotated[str, Field(min_length=1)]]
+    """Their words."""
     candidates: tuple[CandidateRow, ...]
 
 
@@ -147,16 +150,19 @@ def _candidate(row: CandidateRow, reading: dict[str, Any], table: CandidateTable
 
 @dataclass(frozen=True)
 class Allowed:
-    """What a sensor and a workshop allow. loops: in play; focus: those to be searched; without: tools that are not at hand;
-    switch: the side that the module switches; terminals: see ``candidates``.
-    """
+    """What a sensor and a workshop allow."""
 
     loops: Set[str]
+    """In play."""
     focus: Set[str]
+    """Those to be searched."""
     without: Set[str]
+    """Tools that are not at hand."""
     switch: HeaterSwitch
+    """The side that the module switches."""
     family: FamilyRow
     terminals: tuple[str, str | None, str]
+    """See ``candidates``."""
 
 
 def usable(allowed: Allowed) -> list[Candidate]:

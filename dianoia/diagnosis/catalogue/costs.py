@@ -19,20 +19,24 @@ from dianoia.diagnosis.faults.observations import looked_at
 
 @dataclass(frozen=True)
 class Prices:
-    """places: minutes to get to a place; changes: minutes for a change of state; hazards: minutes a caution weighs."""
+    """What minutes and parts cost."""
 
     places: Mapping[str, float]
+    """Minutes to get to a place."""
     changes: Mapping[str, float]
+    """Minutes for a change of state."""
     hazards: Mapping[str, float]
+    """Minutes a caution weighs."""
 
 
 @dataclass(frozen=True)
 class Position:
-    """Where the technician stands: the last reading's place and setting. warm: the engine has run in this job."""
+    """Where the technician stands: the last reading's place and setting."""
 
     place: str
     setting: Setting
     warm: bool = False
+    """The engine has run in this job."""
 
 
 def prices_of(job: Job) -> Prices:

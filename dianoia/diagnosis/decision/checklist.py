@@ -22,16 +22,18 @@ Met = Literal["met", "waived", "wanted"]
 
 @dataclass(frozen=True)
 class GateResult:
-    """A row of a gate as it stands. by: places of the readings that show it; because: why it is waived, or what is still
-    wanted; candidates: readings that would show it; settled_by: the component that is named with it.
-    """
+    """A row of a gate as it stands."""
 
     row: GateRow
     status: Met
     by: tuple[int, ...] = ()
+    """Places of the readings that show it."""
     because: str = ""
+    """Why it is waived, or what is still wanted."""
     candidates: tuple[str, ...] = ()
+    """Readings that would show it."""
     settled_by: Component | None = None
+    """The component that is named with it."""
 
     @property
     def parts(self) -> tuple[Part, ...]:

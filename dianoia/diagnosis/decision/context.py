@@ -26,18 +26,22 @@ OF_FEED: frozenset[Component] = frozenset(("supply", "wiring"))
 
 @dataclass(frozen=True)
 class DecisionContext:
-    """What is held of a ledger. known: what exclusions are read from; states: of the parts; ledger: the readings that count;
-    telling: what could be read now; parts: of a loop's circuit; focus: the loop that the code names; feed: the stretch of the path from
-    battery to plug that is read bad, None where none is.
-    """
+    """What is held of a ledger."""
 
     known: PosteriorSummary
+    """What exclusions are read from."""
     states: Mapping[Part, PartState]
+    """Of the parts."""
     ledger: Ledger
+    """The readings that count."""
     telling: Detectability
+    """What could be read now."""
     parts: Callable[[str], Sequence[Part]]
+    """Of a loop's circuit."""
     focus: str
+    """The loop that the code names."""
     feed: Stretch | None = None
+    """The stretch of the path from battery to plug that is read bad, None where none is."""
 
     @property
     def partition(self) -> Partition:

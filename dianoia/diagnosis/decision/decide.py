@@ -31,21 +31,22 @@ _NAMES: Mapping[frozenset[Component], DecisionName] = {
 
 @dataclass(frozen=True)
 class Standing:
-    """What the readings say now, and what still stands before a decision.
-
-    components: those named, or while nothing is the likeliest set; confidence: that they are all at fault, while nothing is
-    named that this set is exactly right; checklist: the gate's rows; holding: faults that would destroy the repair, and hold it up; besides:
-    other faults that are worth a reading; between: the two points that a fault of the feed lies between.
-    """
+    """What the readings say now, and what still stands before a decision."""
 
     components: frozenset[Component]
+    """Those named, or while nothing is the likeliest set."""
     confidence: float
+    """That they are all at fault, while nothing is named that this set is exactly right."""
     decided: bool
     reached: bool
     checklist: tuple[GateResult, ...]
+    """The gate's rows."""
     holding: tuple[str, ...] = ()
+    """Faults that would destroy the repair, and hold it up."""
     besides: tuple[str, ...] = ()
+    """Other faults that are worth a reading."""
     between: tuple[str, str] | None = None
+    """The two points that a fault of the feed lies between."""
     found: tuple[str, ...] = ()
     found_one_of: tuple[str, ...] = ()
     nothing_else: float | None = None

@@ -22,11 +22,14 @@ BAD_SHARE, GOOD_SHARE = 0.75, 0.9
 
 @dataclass(frozen=True)
 class Stretch:
-    """last_good, first_bad: points of the path; faults: those that lie between them."""
+    """A stretch of the feed between two points."""
 
     last_good: str
+    """Points of the path."""
     first_bad: str
+    """Points of the path."""
     faults: tuple[str, ...]
+    """Those that lie between them."""
 
 
 def paths(order: FeedOrder | None, terminal: str) -> list[tuple[str, ...]]:

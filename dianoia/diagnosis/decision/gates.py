@@ -30,16 +30,16 @@ NOTHING: Literal["none"] = "none"
 
 @dataclass(frozen=True)
 class GateRow:
-    """One thing to be shown before ``component`` is named, where its fault lies in one of the loops. shown: any one of these
-    will do; faults: beginnings of the faults that it is asked of, empty for all.
-    """
+    """One thing to be shown before ``component`` is named, where its fault lies in one of the loops."""
 
     __pydantic_config__ = ROW
     component: Component | Literal["none"]
     loop: Annotated[str, Field(pattern=r"^(heater|signal|nox)( (heater|signal|nox))*$")]
     shown: Annotated[tuple[str, ...], Field(min_length=1)]
+    """Any one of these will do."""
     reason: Annotated[str, Field(min_length=1)]
     faults: tuple[str, ...] = ()
+    """Beginnings of the faults that it is asked of, empty for all."""
 
     def asked_of(self, component: str, loop: str, fault: str | None) -> bool:
         """Whether the row belongs to the gate before a component with this fault."""
@@ -49,48 +49,50 @@ class GateRow:
 
 @dataclass(frozen=True)
 class SeenRow:
-    """Something that readings show, in words. candidates: the readings that show it, the simplest first."""
+    """Something that readings show, in words."""
 
     __pydantic_config__ = ROW
     id: str
     says: Annotated[str, Field(min_length=1)]
     candidates: Annotated[tuple[str, ...], Field(min_length=1)]
+    """The readings that show it, the simplest first."""
 
 
 @dataclass(frozen=True)
 class Rival:
-    """When something that could look the same is out. below: its chance instead of what is named; disfavoured_by: how far the readings
-    have to speak against it (Bayes factor).
-    """
+    """When something that could look the same is out."""
 
     __pydantic_config__ = ROW
     below: Share
+    """Its chance instead of what is named."""
     disfavoured_by: Annotated[float, Field(gt=1)]
+    """How far the readings have to speak against it (Bayes factor)."""
 
 
 @dataclass(frozen=True)
 class SecondFaultRule:
-    """When a fault besides what is named is worth a reading. least: from this chance on; tells: a reading tells of it where the chances of
-    what it shows with and without it differ by this much in all.
-    """
+    """When a fault besides what is named is worth a reading."""
 
     __pydantic_config__ = ROW
     least: Share
+    """From this chance on."""
     tells: Share
+    """A reading tells of it where the chances of what it shows with and without it differ by this much in all."""
 
 
 @dataclass(frozen=True)
 class GateTable:
-    """gates.json. thresholds: chance from which each component is named; leak_seen: that of an exhaust whose leak was seen; no_fault:
-    from which none is.
-    """
+    """gates.json."""
 
     __pydantic_config__ = ROW
     thresholds: Mapping[Component, Share]
+    """Chance from which each component is named."""
     thresholds_reason: str
     no_fault: Share
+    """From which none is."""
     no_fault_reason: str
     leak_seen: Share
+    """That of an exhaust whose leak was seen."""
     leak_seen_reason: str
     rival: Rival
     rival_reason: str

@@ -25,23 +25,29 @@ def _says_nothing(place: int, names: Collection[str]) -> float:
 
 @dataclass(frozen=True)
 class Ledger:
-    """Readings that count with their places, in their order.
-
-    heated: whether the sensor has heater terminals; proven: the parts that are; position: of the sensor on the pipe; fitted, mended:
-    places of the last act that replaced the sensor, and of the last that replaced or repaired anything, -1 for none: what was read
-    before is history. log_ratio: how much likelier (log) a reading is with the likeliest of some faults than in a healthy circuit.
-    system_v: nominal, in volts. element_ohms: what a cold element of the family reads, lowest and highest.
-    """
+    """Readings that count with their places, in their order."""
 
     readings: Sequence[tuple[int, Observed]]
     heated: bool
+    """Whether the sensor has heater terminals."""
     proven: frozenset[str]
+    """The parts that are."""
     position: int = 1
+    """Of the sensor on the pipe."""
     fitted: int = -1
+    """Places of the last act that replaced the sensor, and of the last that replaced or repaired anything, -1 for
+    none: what was read before is history.
+    """
     mended: int = -1
+    """Places of the last act that replaced the sensor, and of the last that replaced or repaired anything, -1 for
+    none: what was read before is history.
+    """
     log_ratio: Callable[[int, Collection[str]], float] = _says_nothing
+    """How much likelier (log) a reading is with the likeliest of some faults than in a healthy circuit."""
     element_ohms: tuple[float, float] = (0.8, 25.0)
+    """What a cold element of the family reads, lowest and highest."""
     system_v: float = 12.0
+    """Nominal, in volts."""
 
     def places(self, test: Callable[[Observed], bool]) -> tuple[int, ...]:
         """The places of readings that pass."""

@@ -41,13 +41,14 @@ _OF_CURRENT: frozenset[Pid] = frozenset(("heater_current", "heater_resistance"))
 
 @dataclass(frozen=True)
 class PartState:
-    """chance_bad: of the part; by: places of the readings that prove it, empty where it is not proven; open: faults that no
-    reading has excluded yet.
-    """
+    """How a part of the circuit stands."""
 
     chance_bad: float
+    """Of the part."""
     by: tuple[int, ...]
+    """Places of the readings that prove it, empty where it is not proven."""
     open: tuple[str, ...] = ()
+    """Faults that no reading has excluded yet."""
 
     @property
     def proven(self) -> bool:
@@ -62,11 +63,10 @@ class PartState:
 
 @dataclass(frozen=True)
 class Load:
-    """What counts as a load in this circuit. lamp_watts: from which a lamp's light alone speaks for it, infinite where it
-    never does.
-    """
+    """What counts as a load in this circuit."""
 
     lamp_watts: float
+    """From which a lamp's light alone speaks for it, infinite where it never does."""
 
     def on(self, probe: Probe) -> bool:
         """Whether the heater's own current flowed while the reading was taken, or a lamp that is enough."""
@@ -92,13 +92,15 @@ def load_of(hot_ohms: float | None) -> Load:
 
 @dataclass(frozen=True)
 class PosteriorSummary:
-    """measured: (joint,) log-likelihood of all that was measured; contexts: what is held to be present."""
+    """Belief after a ledger, as the gates read it."""
 
     space: JointSpace
     partition: Partition
     posterior: Array
     measured: Array
+    """(joint,) log-likelihood of all that was measured."""
     contexts: Sequence[frozenset[str]]
+    """What is held to be present."""
 
     def excluded(self, name: str) -> bool:
         """Whether readings have made a fault less likely, in each context."""

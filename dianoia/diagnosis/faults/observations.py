@@ -28,15 +28,14 @@ Share = Annotated[float, Field(gt=0, le=1)]
 
 @dataclass(frozen=True)
 class Observation:
-    """A row of observations.json: what was seen or done, with what came of it. times: (beginnings of fault ids, factor);
-    "none" and "any" stand for no fault and any fault.
-    """
+    """A row of observations.json: what was seen or done, with what came of it."""
 
     __pydantic_config__ = ROW
     measure: Literal["inspect", "act", "scan"]
     target: InspectTarget | Action | Pid
     value: Seen | Outcome | Monitor
     times: tuple[tuple[tuple[str, ...], Annotated[float, Field(gt=0)]], ...]
+    """(beginnings of fault ids, factor); "none" and "any" stand for no fault and any fault."""
     says: Annotated[str, Field(min_length=1)]
 
     def factors(self, space: JointSpace, whole: float = 1.0, within: frozenset[str] | None = None) -> Array:
@@ -68,15 +67,16 @@ def _matching(names: tuple[str, ...], space: JointSpace, within: frozenset[str] 
 
 @dataclass(frozen=True)
 class ObservationTable:
-    """observations.json. usual: how often each thing is seen at a target before anything is known; renews: the faults, by
-    beginning, that an act takes away; leaks_lie: of the leaks ahead of a first and of a further sensor, the share at each place.
-    """
+    """observations.json."""
 
     __pydantic_config__ = ROW
     observations: tuple[Observation, ...]
     usual: Mapping[InspectTarget | Action, Mapping[Seen | Outcome, Share]]
+    """How often each thing is seen at a target before anything is known."""
     renews: Mapping[Action, tuple[str, ...]]
+    """The faults, by beginning, that an act takes away."""
     leaks_lie: Mapping[ExhaustPlace, tuple[Annotated[float, Field(ge=0, le=1)], Annotated[float, Field(ge=0, le=1)]]]
+    """Of the leaks ahead of a first and of a further sensor, the share at each place."""
 
 
 #: What may be seen at a target, and what may come of an act.

@@ -17,15 +17,18 @@ Key = TypeVar("Key", bound=str)
 
 @dataclass(frozen=True)
 class Partition:
-    """sets: the distinct sets of components, in order of first use; set_of: joint row -> its place in sets.
-    has_fault, has_part, has_component: name -> (joint,) True where the hypothesis contains it.
-    """
+    """Which joint hypotheses contain a fault, part or component."""
 
     sets: tuple[frozenset[Component], ...]
+    """The distinct sets of components, in order of first use."""
     set_of: NDArray[np.int64]
+    """Joint row -> its place in sets."""
     has_fault: Mapping[str, NDArray[np.bool_]]
+    """Name -> (joint,) True where the hypothesis contains it."""
     has_part: Mapping[Part, NDArray[np.bool_]]
+    """Name -> (joint,) True where the hypothesis contains it."""
     has_component: Mapping[Component, NDArray[np.bool_]]
+    """Name -> (joint,) True where the hypothesis contains it."""
     several: NDArray[np.bool_]
 
     def of_sets(self, posterior: Array) -> Array:

@@ -13,16 +13,16 @@ from dianoia.readings.model import Hypothesis
 
 @dataclass(frozen=True)
 class JointSpace:
-    """All joint hypotheses. rows: loop -> index into that loop's hypotheses, each (joint,).
-
-    position: of the sensor on the pipe; kept: what has been worked out for all hypotheses once, by what it is.
-    """
+    """All joint hypotheses."""
 
     faults: Sequence[Hypothesis]
     rows: dict[str, NDArray[np.int64]]
+    """Loop -> index into that loop's hypotheses, each (joint,)."""
     prior: Array
     position: int = 1
+    """Of the sensor on the pipe."""
     kept: dict[object, Array | None] = field(default_factory=dict)
+    """What has been worked out for all hypotheses once, by what it is."""
 
     @cached_property
     def row_of(self) -> dict[frozenset[str], int]:

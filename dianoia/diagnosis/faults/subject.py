@@ -12,13 +12,16 @@ from dianoia.diagnosis.faults.tables import trim_codes
 
 @dataclass(frozen=True)
 class Subject:
-    """known: of vehicle and sensor; told: history, symptoms, and what fuel trim codes say; with_signal: whether the signal loop is in play."""
+    """What an engine is built for."""
 
     known: KnownValues
+    """Of vehicle and sensor."""
     codes: tuple[Decoded, ...]
     primary: Decoded | None
     told: frozenset[str]
+    """History, symptoms, and what fuel trim codes say."""
     with_signal: bool
+    """Whether the signal loop is in play."""
 
     @property
     def heater_coded(self) -> bool:

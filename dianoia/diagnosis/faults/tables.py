@@ -20,10 +20,11 @@ Factor = Annotated[float, Field(gt=0)]
 
 @dataclass(frozen=True)
 class Influence:
-    """Something that makes faults likelier. faults: ids, or beginnings of ids."""
+    """Something that makes faults likelier."""
 
     __pydantic_config__ = ROW
     faults: tuple[str, ...]
+    """Ids, or beginnings of ids."""
     times: Factor
     reason: Annotated[str, Field(min_length=1)]
 
@@ -45,28 +46,30 @@ class HistoryEvidence(Influence):
 
 @dataclass(frozen=True)
 class FaultTable:
-    """faults.json. no_fault_weight: of nothing being at fault any more; pair_factor: on the weight of two at once; one_cause: what makes two of a kind
-    likelier together, by their beginning; coincidence: share of a fault's weight that comes
-    with one of the other loop; named_factor: of a fault that a code's circuit names;
-    trim_codes: fuel trim codes by the side they say;
-    other_loop: the code's failure -> share of its jobs whose fault lies in the other loop.
-    """
+    """faults.json."""
 
     __pydantic_config__ = ROW
     faults: tuple[FaultRow, ...]
     no_fault_weight: Factor
+    """Of nothing being at fault any more."""
     no_fault_reason: str
     pair_factor: Factor
+    """On the weight of two at once."""
     pair_reason: str
     one_cause: tuple[Influence, ...]
+    """What makes two of a kind likelier together, by their beginning."""
     coincidence: Annotated[float, Field(gt=0, lt=1)]
+    """Share of a fault's weight that comes with one of the other loop."""
     coincidence_reason: str
     named_factor: Factor
+    """Of a fault that a code's circuit names."""
     named_reason: str
     history: tuple[HistoryEvidence, ...]
     trim_codes: Mapping[Literal["lean", "rich"], tuple[str, ...]]
+    """Fuel trim codes by the side they say."""
     shared_heater_codes: Influence
     other_loop: Mapping[str, Annotated[float, Field(ge=0, le=1)]]
+    """The code's failure -> share of its jobs whose fault lies in the other loop."""
     other_loop_reason: str
 
 

@@ -28,19 +28,7 @@ REPORTED: frozenset[Component] = frozenset(("exhaust", "mixture", "catalyst", "d
 
 @dataclass(frozen=True)
 class FaultRow:
-    """A row of faults.json. weight: how often it is behind a code of its loop, relative to the others.
-
-    by_code: the code's failure, or failure:circuit -> factor on the weight; latch: chance that the module has shut the
-    heater off over it; site: faults of one site exclude each other; cells ("shell" for a cell that returns through it),
-    positions: where it can be, empty for anywhere; only_where: the side that the module switches, where it is no fault with
-    the other; named_by: circuits of a code that name it.
-
-    heated: only where the sensor has a heater; bus: the lines are held, or the unit is cut off from them; heats: the element is
-    heated nevertheless; bypassed: the element works where its control wire is grounded at the plug; felt_elsewhere: the fault that every
-    other sensor on the feed, module and engine feels of it;
-    felt_behind: the same further down the pipe; one_bank: share of those that a sensor of another bank does not feel; unloaded: it shows without a load; resistive: it shows under load only;
-    gradual: it comes in degrees, and is neither an open nor a short; masks_catalyst: a worn catalyst may hide behind it.
-    """
+    """A row of faults.json."""
 
     __pydantic_config__ = ROW
     id: str
@@ -48,27 +36,46 @@ class FaultRow:
     component: Component
     part: Part
     site: Annotated[str, Field(min_length=1)]
+    """Faults of one site exclude each other; cells ("shell" for a cell that returns through it), positions: where it
+    can be, empty for anywhere.
+    """
     weight: Annotated[float, Field(gt=0)]
+    """How often it is behind a code of its loop, relative to the others."""
     by_code: Mapping[str, Annotated[float, Field(gt=0)]]
+    """The code's failure, or failure:circuit -> factor on the weight."""
     latch: Annotated[float, Field(ge=0, le=1)]
+    """Chance that the module has shut the heater off over it."""
     says: Annotated[str, Field(min_length=1)]
     mend: Annotated[str, Field(min_length=1)]
     reason: Annotated[str, Field(min_length=1)]
     cells: tuple[Cell | Literal["shell"], ...] = ()
     positions: tuple[Literal[1, 2, 3], ...] = ()
     only_where: HeaterSwitch | None = None
+    """The side that the module switches, where it is no fault with the other."""
     named_by: tuple[Circuit, ...] = ()
+    """Circuits of a code that name it."""
     bus: Literal["held", "cut"] | None = None
+    """The lines are held, or the unit is cut off from them."""
     heats: bool = False
+    """The element is heated nevertheless."""
     heated: bool = False
+    """Only where the sensor has a heater."""
     bypassed: bool = False
+    """The element works where its control wire is grounded at the plug."""
     felt_elsewhere: str | None = None
+    """The fault that every other sensor on the feed, module and engine feels of it."""
     felt_behind: str | None = None
+    """The same further down the pipe."""
     one_bank: Annotated[float, Field(ge=0, le=1)] = 0.0
+    """Share of those that a sensor of another bank does not feel."""
     unloaded: bool = False
+    """It shows without a load."""
     resistive: bool = False
+    """It shows under load only."""
     gradual: bool = False
+    """It comes in degrees, and is neither an open nor a short."""
     masks_catalyst: bool = False
+    """A worn catalyst may hide behind it."""
 
     @property
     def of_circuit(self) -> bool:

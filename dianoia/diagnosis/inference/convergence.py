@@ -50,15 +50,16 @@ _SHOWN = 0.003
 
 @dataclass(frozen=True)
 class SubsetPosterior:
-    """A ledger weighed with some of the hypotheses. rows: those of the whole space that its engine knows; taken: what each reading said;
-    posterior: (rows,) their chances, summing to 1.
-    """
+    """A ledger weighed with some of the hypotheses."""
 
     rows: Choice
+    """Those of the whole space that its engine knows."""
     engine: Engine
     belief: Belief
     taken: Sequence[Evidence]
+    """What each reading said."""
     posterior: Array
+    """(rows,) their chances, summing to 1."""
 
     @property
     def standard_error(self) -> float:
@@ -90,14 +91,16 @@ class SubsetPosterior:
 
 @dataclass(frozen=True)
 class Converged:
-    """Belief after a ledger. chances: (joint,); found: the weighing they are from; told: the one that tells what was measured of
-    each hypothesis beside what is held present; gross_errors: place -> chance of a gross error.
-    """
+    """Belief after a ledger."""
 
     chances: Array
+    """(joint,)."""
     found: SubsetPosterior
+    """The weighing they are from."""
     told: SubsetPosterior
+    """The one that tells what was measured of each hypothesis beside what is held present."""
     gross_errors: Mapping[int, float]
+    """Place -> chance of a gross error."""
 
     @property
     def measured(self) -> Array:

@@ -43,20 +43,21 @@ _BELIEVED = 1e-3
 
 @dataclass(frozen=True)
 class Evidence:
-    """One reading taken in. place: in the ledger; loop: the loop it spoke to, empty for looking and acting.
-
-    odds: (joint,) its log-likelihood for each joint hypothesis, on its own, before any other reading.
-    weighed: its likelihood for its loop's hypotheses and draws; None for looking and acting. repaired: faults an act took away.
-    also: loop -> (draws,) a log-factor that follows for another loop.
-    """
+    """One reading taken in."""
 
     place: int
+    """In the ledger."""
     reading: Observed
     loop: str
+    """The loop it spoke to, empty for looking and acting."""
     odds: Array
+    """(joint,) its log-likelihood for each joint hypothesis, on its own, before any other reading."""
     weighed: ReadingLikelihood | None = None
+    """Its likelihood for its loop's hypotheses and draws; None for looking and acting."""
     repaired: frozenset[str] = frozenset()
+    """Faults an act took away."""
     also: Mapping[str, Array] = field(default_factory=dict)
+    """Loop -> (draws,) a log-factor that follows for another loop."""
 
 
 def take_in(belief: Belief, readings: Sequence[Observed]) -> list[Evidence]:

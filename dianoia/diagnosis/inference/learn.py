@@ -40,12 +40,12 @@ MINOR_SHARE = MINOR_DRAWS / DRAWS
 
 @dataclass(frozen=True)
 class LearnedProposal:
-    """ways: by loop, how its draws are gathered; high_side: chance that the module switches the heater's positive end, None where not in
-    play.
-    """
+    """How draws are gathered around what readings have shown."""
 
     ways: Mapping[str, tuple[DrawStrategy, ...]] = field(default_factory=dict)
+    """By loop, how its draws are gathered."""
     high_side: float | None = None
+    """Chance that the module switches the heater's positive end, None where not in play."""
 
     def minor_draws(self, draws: int) -> int:
         """How many of a heater loop's draws go to the less usual wiring."""

@@ -36,10 +36,12 @@ _OF_HEATER: tuple[Part, ...] = ("supply", "control", "driver", "heater")
 
 @dataclass(frozen=True)
 class DrawSettings:
-    """How draws are taken. count: in each loop, None for the usual numbers; learnt: where, None as wide as the unknown is."""
+    """How draws are taken."""
 
     count: int | None = None
+    """In each loop, None for the usual numbers."""
     learnt: LearnedProposal = field(default_factory=LearnedProposal)
+    """Where, None as wide as the unknown is."""
     seed: int = SEED
 
 
@@ -50,12 +52,12 @@ def space_of(subject: Subject) -> JointSpace:
 
 @dataclass(frozen=True)
 class Subset:
-    """Some of the joint hypotheses. rows: which of all (see ``JointSpace.restricted``); kept: loop -> a model of it with draws already
-    taken, and which of the loop's own hypotheses it knows.
-    """
+    """Some of the joint hypotheses."""
 
     rows: Choice
+    """Which of all (see ``JointSpace.restricted``)."""
     kept: Mapping[str, tuple[LoopModel, Choice]] = field(default_factory=dict)
+    """Loop -> a model of it with draws already taken, and which of the loop's own hypotheses it knows."""
 
 
 def modelled(

@@ -18,25 +18,24 @@ from dianoia.readings.model import LoopModel
 
 @dataclass(frozen=True)
 class PredictedDisplays:
-    """What a reading would show. loop: the one that answers, whose hypotheses the rows of the tables are; empty where
-    something is looked at or done, and the rows are the joint hypotheses. tables: for each figure the chance of every
-    outcome, (rows, outcomes); none where nothing answers.
-    """
+    """What a reading would show."""
 
     loop: str
+    """The one that answers, whose hypotheses the rows of the tables are; empty where something is looked at or done,
+    and the rows are the joint hypotheses.
+    """
     tables: Sequence[Array]
+    """For each figure the chance of every outcome, (rows, outcomes); none where nothing answers."""
 
 
 @dataclass(frozen=True)
 class Predictions:
-    """What readings would show under the joint hypotheses ``rows``.
-
-    rough: as if the battery's voltage had not been measured, which is worked out once for all jobs alike.
-    """
+    """What readings would show under the joint hypotheses ``rows``."""
 
     belief: Belief
     rows: Choice
     rough: bool = False
+    """As if the battery's voltage had not been measured, which is worked out once for all jobs alike."""
 
     def shown(self, probe: Probe) -> PredictedDisplays:
         """What a probe would show, for each hypothesis of the loop that answers it."""

@@ -29,31 +29,36 @@ MINUTES_A_BIT, MINUTES_A_PART = 6.0, 3.0
 
 @dataclass(frozen=True)
 class LookaheadState:
-    """chance: (hypotheses,); spoken: bits of the parts spoken for; last: the option taken last, -1 at the start;
-    used: bits of the options taken.
-    """
+    """A state of the search."""
 
     chance: Array
+    """(hypotheses,)."""
     spoken: int
+    """Bits of the parts spoken for."""
     last: int
+    """The option taken last, -1 at the start."""
     used: int
+    """Bits of the options taken."""
 
 
 @dataclass(frozen=True)
 class LookaheadProblem:
-    """tables: (options, hypotheses, outcomes) chances; speaks: (options, outcomes) bits of the parts each speaks for;
-    price: (1 + options, options) minutes, row 0 from where the technician stands now, row 1 + i after option i;
-    group: (hypotheses,) what each would lead to; gate: (groups,) bits of the parts a decision for it needs; decide: (groups,) chance from which it is decided for;
-    seldom: outcomes of no more chance than this are not followed.
-    """
+    """The options, what each shows, and what each costs."""
 
     tables: Array
+    """(options, hypotheses, outcomes) chances."""
     speaks: Choice
+    """(options, outcomes) bits of the parts each speaks for."""
     price: Array
+    """(1 + options, options) minutes, row 0 from where the technician stands now, row 1 + i after option i."""
     group: Choice
+    """(hypotheses,) what each would lead to."""
     gate: Choice
+    """(groups,) bits of the parts a decision for it needs."""
     decide: Array
+    """(groups,) chance from which it is decided for."""
     seldom: float = SELDOM
+    """Outcomes of no more chance than this are not followed."""
     _ways: dict[tuple[bytes, int, int, int, int], float] = field(default_factory=dict)
 
     @cached_property

@@ -42,18 +42,20 @@ WORTHLESS = 0.002
 
 @dataclass(frozen=True)
 class Goal:
-    """What the next reading is for. needed: parts still to be proven; holding: faults that hold up the decision; reached:
-    something is certain already, whatever else may be; style: the working style; confirming: only
-    proofs are left, so settling several at once pays.
-    """
+    """What the next reading is for."""
 
     needed: Sequence[Part]
+    """Parts still to be proven."""
     holding: Sequence[str]
+    """Faults that hold up the decision."""
     reached: bool
+    """Something is certain already, whatever else may be."""
     style: str
+    """The working style."""
     prices: Prices
     position: Position | None
     confirming: bool = False
+    """Only proofs are left, so settling several at once pays."""
 
 
 @dataclass(frozen=True)

@@ -26,9 +26,10 @@ SHOWN = 6
 
 @dataclass(frozen=True)
 class ReducedProblem:
-    """The small problem of a job now. options: the readings in it, in the order of the greedy measure."""
+    """The small problem of a job now."""
 
     options: Sequence[Scored]
+    """The readings in it, in the order of the greedy measure."""
     problem: LookaheadProblem
     state: LookaheadState
 

@@ -40,20 +40,23 @@ def diagnose(case: Case) -> Verdict:
 
 @dataclass(frozen=True)
 class PastDecision:
-    """What stood at a moment of a job: the decision, what was found, what was not shown, how each reading was judged, and what the
-    finding hides. found: faults, the shortest list where it is not known which of them; says, how_sure, because: the decision as it
-    was told then.
+    """What stood at a moment of a job: the decision, what was found, what was not shown, how each reading was
+    judged, and what the finding hides.
     """
 
     decision: DecisionName
     components: frozenset[Component]
     found: tuple[str, ...]
+    """Faults, the shortest list where it is not known which of them."""
     wanted: tuple[str, ...]
     results: tuple[str, ...]
     hidden: tuple[AfterRepair, ...]
     says: str = ""
+    """The decision as it was told then."""
     how_sure: str = ""
+    """The decision as it was told then."""
     because: tuple[str, ...] = ()
+    """The decision as it was told then."""
 
 
 class Diagnosis:

@@ -18,19 +18,24 @@ _TOLD = 6
 
 @dataclass(frozen=True)
 class ReadingWeight:
-    """A reading that speaks. place: in the ledger; speaks_for: or against; says: how strongly."""
+    """A reading that speaks."""
 
     place: int
+    """In the ledger."""
     speaks_for: bool
+    """Or against."""
     says: str
+    """How strongly."""
 
 
 @dataclass(frozen=True)
 class ChanceReasons:
-    """Why something has the chance it has. before: any reading; readings: those that moved it, strongest first."""
+    """Why something has the chance it has."""
 
     before: str
+    """Any reading."""
     readings: tuple[ReadingWeight, ...]
+    """Those that moved it, strongest first."""
 
 
 def why(taken: Sequence[Evidence], rows: NDArray[np.bool_], prior: Array) -> ChanceReasons:

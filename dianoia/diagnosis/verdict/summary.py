@@ -44,36 +44,42 @@ class FaultLine:
 
 @dataclass(frozen=True)
 class ComponentLine:
-    """A component that could be at fault. share: 0 to 1; percent: the same as text; moved: percentage points by which the newest
-    reading moved it, 0 for none; why: it has this chance.
-    """
+    """A component that could be at fault."""
 
     component: Component
     share: float
+    """0 to 1."""
     percent: str
+    """The same as text."""
     moved: int
+    """Percentage points by which the newest reading moved it, 0 for none."""
     why: ChanceReasons
+    """It has this chance."""
     faults: tuple[FaultLine, ...]
 
 
 @dataclass(frozen=True)
 class PartLine:
-    """A part of the coded circuit. by: places of the readings that prove it, empty where it is not proven."""
+    """A part of the coded circuit."""
 
     part: Part
     label: str
     by: tuple[int, ...]
+    """Places of the readings that prove it, empty where it is not proven."""
 
 
 @dataclass(frozen=True)
 class VerdictSummary:
-    """title: the decision; cost: of its being wrong; steps: where the job stands."""
+    """Names, percentages and costs of a verdict."""
 
     title: str
+    """The decision."""
     cost: str
+    """Of its being wrong."""
     components: tuple[ComponentLine, ...]
     parts: tuple[PartLine, ...]
     steps: tuple[JobStep, ...]
+    """Where the job stands."""
 
 
 def stage(verdict: Verdict, counted: int) -> Stage:

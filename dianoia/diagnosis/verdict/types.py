@@ -39,99 +39,102 @@ class Proven:
 
 @dataclass(frozen=True, kw_only=True)
 class Judged:
-    """A reading judged. low and high: the expected range in the base unit of ``kind``, None where there is none.
-    value: the reading's own number in the same unit; None for OL and for words. says: the judgement as a sentence of its
-    own; means: what of it the value and its range do not show. warnings: names raised by it. A good reading lies within the range that
-    is printed, a bad one outside.
-    """
+    """A reading judged."""
 
     reading: int
     expected: str
     against: Literal["spec", "computed"]
     result: Literal["pass", "fail", "unclear"]
     says: str
+    """The judgement as a sentence of its own."""
     means: str
+    """What of it the value and its range do not show."""
     low: float | None = None
+    """The expected range in the base unit of ``kind``, None where there is none."""
     high: float | None = None
+    """The expected range in the base unit of ``kind``, None where there is none."""
     value: float | None = None
+    """The reading's own number in the same unit; None for OL and for words."""
     kind: str | None = None
     source: str | None = None
     warnings: tuple[WarningName, ...] = ()
+    """Names raised by it. A good reading lies within the range that is printed, a bad one outside."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class Next:
-    """A proposed reading. id: its name among the readings that may be proposed; source: of what it should read, None where
-    that is worked out.
-    """
+    """A proposed reading."""
 
     id: str
+    """Its name among the readings that may be proposed."""
     reading: Probe
     expect: str
     minutes: float
     why: str
     cautions: tuple[str, ...] = ()
     source: str | None = None
+    """Of what it should read, None where that is worked out."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class Warned:
-    """A trap the job is in. reading: the place in ``readings`` it was raised at, if one."""
+    """A trap the job is in."""
 
     warning: WarningName
     says: str
     reading: int | None = None
+    """The place in ``readings`` it was raised at, if one."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class Gate:
-    """Something to be shown before the decision. asks: in words; status: met by readings ``by``, waived, or still wanted;
-    says: the same as a sentence; reason: why it is asked for; candidates: ids of readings that would show it.
-    """
+    """Something to be shown before the decision."""
 
     component: Component | Literal["none"]
     asks: str
+    """In words."""
     status: Met
+    """Met by readings ``by``, waived, or still wanted."""
     says: str
+    """The same as a sentence."""
     reason: str
+    """Why it is asked for."""
     by: tuple[int, ...] = ()
     candidates: tuple[str, ...] = ()
+    """Ids of readings that would show it."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class AfterRepair:
-    """A part that the finding hides, and what to read of it once that is mended. read: None where no reading is listed."""
+    """A part that the finding hides, and what to read of it once that is mended."""
 
     part: Part
     read: Probe | None
+    """None where no reading is listed."""
     expect: str
     why: str
 
 
 @dataclass(frozen=True, kw_only=True)
 class BeforeFitting:
-    """What to read before the new sensor goes in. parts: that it proves, none for the plug and for other faults; withdraws: what would
-    withdraw the decision; minutes and cautions: of taking it.
-    """
+    """What to read before the new sensor goes in."""
 
     parts: tuple[Part, ...]
+    """That it proves, none for the plug and for other faults."""
     read: Probe
     expect: str
     withdraws: str
+    """What would withdraw the decision."""
     why: str
     minutes: float = 1.0
+    """Of taking it."""
     cautions: tuple[str, ...] = ()
+    """Of taking it."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class Verdict:
-    """Everything that can be said about a job now.
-
-    acting_now: what a technician who acts now takes on. between: the last good and the first bad point of a feed whose fault is not told
-    apart yet. nothing_else: None while testing. at: where the sensor in question sits
-    after a swap, None while it is in its own place. family: the sensor is taken for; family_why: what told, as a sentence, where it
-    was not given.
-    """
+    """Everything that can be said about a job now."""
 
     format: Literal["dianoia-verdict/1"] = "dianoia-verdict/1"
     decision: DecisionName
@@ -140,15 +143,21 @@ class Verdict:
     found: tuple[str, ...]
     found_one_of: tuple[str, ...] = ()
     at: str | None = None
+    """Where the sensor in question sits after a swap, None while it is in its own place."""
     family: Family
+    """The sensor is taken for."""
     family_why: str = ""
+    """What told, as a sentence, where it was not given."""
     confidence: float
     nothing_else: float | None = None
+    """None while testing."""
     acting_now: str = ""
+    """What a technician who acts now takes on."""
     gate: tuple[Gate, ...] = ()
     before_fitting: tuple[BeforeFitting, ...] = ()
     after_repair: tuple[AfterRepair, ...] = ()
     between: tuple[str, str] | None = None
+    """The last good and the first bad point of a feed whose fault is not told apart yet."""
     because: tuple[str, ...]
     would_change_it: tuple[str, ...]
     suspects: tuple[Suspect, ...]

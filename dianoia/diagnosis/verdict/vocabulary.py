@@ -16,19 +16,24 @@ from dianoia.readings.judge import Result
 
 @dataclass(frozen=True)
 class Term:
-    """label: where there is little room; phrase: within a sentence."""
+    """A word of the trade, short and within a sentence."""
 
     label: str
+    """Where there is little room."""
     phrase: str
+    """Within a sentence."""
 
 
 @dataclass(frozen=True)
 class ResultWords:
-    """How a judgement is said. mark: one character; word: after a value; sentence: standing alone, without its full stop."""
+    """How a judgement is said."""
 
     mark: str
+    """One character."""
     word: str
+    """After a value."""
     sentence: str
+    """Standing alone, without its full stop."""
 
 
 PARTS: Mapping[Part, Term] = {
@@ -53,29 +58,38 @@ RESULTS: Mapping[Result, ResultWords] = {
 
 @dataclass(frozen=True)
 class Vocabulary:
-    """Everything that a screen says and no job changes.
-
-    words: of the format, as they are said. fields: of the format that are called otherwise on a screen.
-    keys: positions of the ignition key. measures: of the dial, in its order. units: of a number typed without one.
-    results: of judgements. parts, components: their labels. styles, code_statuses, symptoms, history, checks, lights: what may be
-    chosen. element_c: in °C, of an element that is taken as cold.
-    """
+    """Everything that a screen says and no job changes."""
 
     words: Mapping[str, str]
+    """Of the format, as they are said."""
     fields: Mapping[str, str]
+    """Of the format that are called otherwise on a screen."""
     keys: Mapping[Key, str]
+    """Positions of the ignition key."""
     measures: Mapping[Measure, Dial]
+    """Of the dial, in its order."""
     units: Mapping[Measure, str]
+    """Of a number typed without one."""
     results: Mapping[Result, ResultWords]
+    """Of judgements."""
     parts: Mapping[Part, str]
+    """Their labels."""
     components: Mapping[Component, str]
+    """Their labels."""
     styles: tuple[Style, ...]
+    """What may be chosen."""
     code_statuses: tuple[CodeStatus, ...]
+    """What may be chosen."""
     symptoms: tuple[Symptom, ...]
+    """What may be chosen."""
     history: tuple[History, ...]
+    """What may be chosen."""
     checks: tuple[Check, ...]
+    """What may be chosen."""
     lights: tuple[LampLight, ...]
+    """What may be chosen."""
     element_c: float
+    """In °C, of an element that is taken as cold."""
 
 
 def vocabulary() -> Vocabulary:

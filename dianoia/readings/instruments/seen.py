@@ -49,14 +49,14 @@ class Query:
 
 @dataclass(frozen=True)
 class NetworkView:
-    """The answer: for each phase and place, (hypotheses, draws).
-
-    volts: open-circuit volts (amperes for a current); ohms: source resistance; share: phase -> its part of the time.
-    """
+    """The answer: for each phase and place, (hypotheses, draws)."""
 
     volts: Mapping[str, tuple[Array, ...]]
+    """Open-circuit volts (amperes for a current)."""
     ohms: Mapping[str, tuple[Array, ...]]
+    """Source resistance."""
     share: Mapping[str, Array]
+    """Phase -> its part of the time."""
     system_v: float
     leads_ohms: Array
     flicker: Array
@@ -85,13 +85,14 @@ def settled_amps(probe: State, sensor: Sensor) -> OwnRange | None:
 
 @dataclass(frozen=True)
 class Instrument:
-    """One measure's instrument. query: what a probe asks of a circuit, None for nothing; displays: what is shown, by the name of the
-    figure (``value`` where there is only one); own_range: what the vehicle's own data say of it, in the base unit, None for nothing.
-    """
+    """One measure's instrument."""
 
     query: Callable[[Any], Query | None]
+    """What a probe asks of a circuit, None for nothing."""
     displays: Callable[[Any, NetworkView], dict[str, Display]]
+    """What is shown, by the name of the figure (``value`` where there is only one)."""
     own_range: Callable[[Any, Sensor], OwnRange | None] = no_range
+    """What the vehicle's own data say of it, in the base unit, None for nothing."""
 
 
 def at_points(probe: Any) -> Query:

@@ -756,22 +756,27 @@ export interface components {
         /**
          * Finding
          * @description One thing that is wrong with an input.
-         *
-         *     field: where, as a path (``readings[2].value``); empty for the input as a whole.
-         *     expected: what would have been right.
-         *     found: what was there, as text.
          */
         Finding: {
-            /** Field */
+            /**
+             * Field
+             * @description Where, as a path (``readings[2].value``); empty for the input as a whole.
+             */
             field: string;
-            /** Expected */
+            /**
+             * Expected
+             * @description What would have been right.
+             */
             expected: string;
-            /** Found */
+            /**
+             * Found
+             * @description What was there, as text.
+             */
             found: string;
         };
         /**
          * Problem
-         * @description What is wrong with a request, in words and field by field. by: who else has changed the same meanwhile.
+         * @description What is wrong with a request, in words and field by field.
          */
         Problem: {
             /** Message */
@@ -783,28 +788,34 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /**
              * By
+             * @description Who else has changed the same meanwhile.
              * @default
              */
             by: string;
         };
         /**
          * JobPage
-         * @description Some lines of the start page. total: how many there are in all of this list; counts: of every list, whatever is searched for.
+         * @description Some lines of the start page.
          */
         JobPage: {
             /** Jobs */
             jobs: components["schemas"]["JobSummary"][];
-            /** Total */
+            /**
+             * Total
+             * @description How many there are in all of this list.
+             */
             total: number;
-            /** Counts */
+            /**
+             * Counts
+             * @description Of every list, whatever is searched for.
+             */
             counts: {
                 [key: string]: number;
             };
         };
         /**
          * JobSummary
-         * @description One line of the start page. stage: where the job is; decided: the decision in words; waits_for: what it waits for;
-         *     repair: how far it is; early: whether a part was fitted before the decision stood; returns: how often the code came back after it.
+         * @description One line of the start page.
          */
         JobSummary: {
             /** Id */
@@ -817,28 +828,44 @@ export interface components {
             codes: string[];
             /** Where */
             where: string;
-            /** Stage */
+            /**
+             * Stage
+             * @description Where the job is.
+             */
             stage: string;
             /** Decision */
             decision: string;
-            /** Decided */
+            /**
+             * Decided
+             * @description The decision in words.
+             */
             decided: string;
             /** Says */
             says: string;
             /** Confidence */
             confidence: number;
-            /** Waits For */
+            /**
+             * Waits For
+             * @description What it waits for.
+             */
             waits_for: string;
             /** Readings */
             readings: number;
             /**
              * Repair
+             * @description How far it is.
              * @enum {string}
              */
             repair: "none" | "done" | "proven" | "closed-unproven" | "came-back";
-            /** Early */
+            /**
+             * Early
+             * @description Whether a part was fitted before the decision stood.
+             */
             early: boolean;
-            /** Returns */
+            /**
+             * Returns
+             * @description How often the code came back after it.
+             */
             returns: number;
             /**
              * Updated
@@ -853,14 +880,20 @@ export interface components {
         };
         /**
          * ActProbe
-         * @description Something done. at: the point, for ``wiggle``.
+         * @description Something done.
          */
         ActProbe: {
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -870,7 +903,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -883,7 +919,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -892,9 +931,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -908,27 +953,45 @@ export interface components {
              * @enum {string}
              */
             action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal";
-            /** At */
+            /**
+             * At
+             * @description The point, for ``wiggle``.
+             */
             at?: string | null;
         };
         /**
          * ActReading
-         * @description value: what came of it. of_fault: the fault a repair took away, None for what was found; part: what was fitted.
+         * @description Something that was done, and its outcome.
          */
         ActReading: {
             /** Note */
             note?: string | null;
-            /** Checked */
+            /**
+             * Checked
+             * @description What was done against a gross error before it was taken.
+             */
             checked?: ("leads-shorted" | "other-tips")[] | null;
-            /** Taken */
+            /**
+             * Taken
+             * @description ISO 8601.
+             */
             taken?: string | null;
-            /** Struck */
+            /**
+             * Struck
+             * @description The reason it counts for nothing.
+             */
             struck?: string | null;
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -938,7 +1001,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -951,7 +1017,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -960,9 +1029,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -976,22 +1051,31 @@ export interface components {
              * @enum {string}
              */
             action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal";
-            /** At */
+            /**
+             * At
+             * @description The point, for ``wiggle``.
+             */
             at?: string | null;
             /**
              * Value
+             * @description What came of it.
              * @enum {string}
              */
             value: "returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "not-driven" | "changed" | "no-change" | "passed" | "failed" | "done";
-            /** Of Fault */
+            /**
+             * Of Fault
+             * @description The fault a repair took away, None for what was found.
+             */
             of_fault?: string | null;
-            /** Part */
+            /**
+             * Part
+             * @description What was fitted.
+             */
             part?: string | null;
         };
         /**
          * ActedDecision
-         * @description A decision that stood when it was acted on. says: it in words; how_sure, because: as it was told then; readings: how many there
-         *     were; reading: the place of the newest of them; acts: places of the acts that followed.
+         * @description A decision that stood when it was acted on.
          */
         ActedDecision: {
             /**
@@ -1001,22 +1085,40 @@ export interface components {
             decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-feed" | "repair-several" | "no-fault-now" | "keep-testing";
             /** Components */
             components: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing" | "feed")[];
-            /** Says */
+            /**
+             * Says
+             * @description It in words.
+             */
             says: string;
-            /** How Sure */
+            /**
+             * How Sure
+             * @description As it was told then.
+             */
             how_sure: string;
-            /** Because */
+            /**
+             * Because
+             * @description As it was told then.
+             */
             because: string[];
-            /** Readings */
+            /**
+             * Readings
+             * @description How many there were.
+             */
             readings: number;
-            /** Reading */
+            /**
+             * Reading
+             * @description The place of the newest of them.
+             */
             reading: number;
-            /** Acts */
+            /**
+             * Acts
+             * @description Places of the acts that followed.
+             */
             acts: number[];
         };
         /**
          * AfterRepair
-         * @description A part that the finding hides, and what to read of it once that is mended. read: None where no reading is listed.
+         * @description A part that the finding hides, and what to read of it once that is mended.
          */
         AfterRepair: {
             /**
@@ -1024,7 +1126,10 @@ export interface components {
              * @enum {string}
              */
             part: "supply" | "control" | "driver" | "heater" | "signal" | "return" | "bias" | "reference" | "pump" | "trim" | "cell" | "ground" | "bus";
-            /** Read */
+            /**
+             * Read
+             * @description None where no reading is listed.
+             */
             read: (components["schemas"]["VoltageProbe"] | components["schemas"]["ResistanceProbe"] | components["schemas"]["LampProbe"] | components["schemas"]["ScopeProbe"] | components["schemas"]["CurrentProbe"] | components["schemas"]["ScanProbe"] | components["schemas"]["TraceProbe"] | components["schemas"]["InspectProbe"] | components["schemas"]["ActProbe"]) | null;
             /** Expect */
             expect: string;
@@ -1058,24 +1163,33 @@ export interface components {
              * @default []
              */
             found_one_of: string[];
-            /** At */
+            /**
+             * At
+             * @description Where the sensor in question sits after a swap, None while it is in its own place.
+             */
             at?: string | null;
             /**
              * Family
+             * @description The sensor is taken for.
              * @enum {string}
              */
             family: "switching-1w" | "switching-2w" | "switching-3w" | "switching-4w" | "titania-4w" | "airfuel-4w" | "wideband-5w" | "wideband-6w" | "nox-can-4w" | "nox-can-5w";
             /**
              * Family Why
+             * @description What told, as a sentence, where it was not given.
              * @default
              */
             family_why: string;
             /** Confidence */
             confidence: number;
-            /** Nothing Else */
+            /**
+             * Nothing Else
+             * @description None while testing.
+             */
             nothing_else?: number | null;
             /**
              * Acting Now
+             * @description What a technician who acts now takes on.
              * @default
              */
             acting_now: string;
@@ -1094,7 +1208,10 @@ export interface components {
              * @default []
              */
             after_repair: components["schemas"]["AfterRepair"][];
-            /** Between */
+            /**
+             * Between
+             * @description The last good and the first bad point of a feed whose fault is not told apart yet.
+             */
             between?: [
                 string,
                 string
@@ -1131,27 +1248,34 @@ export interface components {
         };
         /**
          * BeforeFitting
-         * @description What to read before the new sensor goes in. parts: that it proves, none for the plug and for other faults; withdraws: what would
-         *     withdraw the decision; minutes and cautions: of taking it.
+         * @description What to read before the new sensor goes in.
          */
         BeforeFitting: {
-            /** Parts */
+            /**
+             * Parts
+             * @description That it proves, none for the plug and for other faults.
+             */
             parts: ("supply" | "control" | "driver" | "heater" | "signal" | "return" | "bias" | "reference" | "pump" | "trim" | "cell" | "ground" | "bus")[];
             /** Read */
             read: components["schemas"]["VoltageProbe"] | components["schemas"]["ResistanceProbe"] | components["schemas"]["LampProbe"] | components["schemas"]["ScopeProbe"] | components["schemas"]["CurrentProbe"] | components["schemas"]["ScanProbe"] | components["schemas"]["TraceProbe"] | components["schemas"]["InspectProbe"] | components["schemas"]["ActProbe"];
             /** Expect */
             expect: string;
-            /** Withdraws */
+            /**
+             * Withdraws
+             * @description What would withdraw the decision.
+             */
             withdraws: string;
             /** Why */
             why: string;
             /**
              * Minutes
+             * @description Of taking it.
              * @default 1
              */
             minutes: number;
             /**
              * Cautions
+             * @description Of taking it.
              * @default []
              */
             cautions: string[];
@@ -1172,17 +1296,23 @@ export interface components {
         };
         /**
          * Cannot
-         * @description A proposed reading that cannot be taken. reading: its id (``next.id``); reason: why.
+         * @description A proposed reading that cannot be taken.
          */
         Cannot: {
-            /** Reading */
+            /**
+             * Reading
+             * @description Its id (``next.id``).
+             */
             reading: string;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why.
+             */
             reason: string;
         };
         /**
          * Case
-         * @description One job. complaint: the driver's own words.
+         * @description One job.
          */
         Case: {
             /**
@@ -1215,6 +1345,7 @@ export interface components {
             codes: components["schemas"]["ListedCode"][];
             /**
              * Complaint
+             * @description The driver's own words.
              * @default
              */
             complaint: string;
@@ -1243,14 +1374,20 @@ export interface components {
         };
         /**
          * Cavity
-         * @description A cavity of the plug. x, y: in the mating face of the loom's half; assumed: the terminal is only the usual one.
+         * @description A cavity of the plug.
          */
         Cavity: {
             /** Number */
             number: string;
-            /** X */
+            /**
+             * X
+             * @description In the mating face of the loom's half.
+             */
             x: number;
-            /** Y */
+            /**
+             * Y
+             * @description In the mating face of the loom's half.
+             */
             y: number;
             /** Terminal */
             terminal: string | null;
@@ -1258,140 +1395,206 @@ export interface components {
             label: string;
             /** Colour */
             colour: string | null;
-            /** Assumed */
+            /**
+             * Assumed
+             * @description The terminal is only the usual one.
+             */
             assumed: boolean;
         };
         /**
          * ChanceReasons
-         * @description Why something has the chance it has. before: any reading; readings: those that moved it, strongest first.
+         * @description Why something has the chance it has.
          */
         ChanceReasons: {
-            /** Before */
+            /**
+             * Before
+             * @description Any reading.
+             */
             before: string;
-            /** Readings */
+            /**
+             * Readings
+             * @description Those that moved it, strongest first.
+             */
             readings: components["schemas"]["ReadingWeight"][];
         };
         /**
          * Choices
          * @description What an entry may be for one sensor; what is the same for all is in the vocabulary.
-         *
-         *     scans, recordings: scan values, the cell's own signal first. others: other parts and sensors that may be measured, as ``of`` names them.
-         *     conditions: what it may be taken with, of_heater: those that show at the heater_terminals. in_place: the points of a lamp that
-         *     stands in place of the heater. looks: target -> seen; places: target -> where, if it is looked at in places. acts: action ->
-         *     outcome; repairs: those that mend something; act_cautions: what is said beside some. state: which state each measurement has; start: what it begins with.
-         *     lamps: their sizes, and the usual one's. apart: points behind a plug. live: what may be a span.
          */
         Choices: {
-            /** Scans */
+            /**
+             * Scans
+             * @description Scan values, the cell's own signal first.
+             */
             scans: components["schemas"]["ScanChoice"][];
-            /** Recordings */
+            /**
+             * Recordings
+             * @description Scan values, the cell's own signal first.
+             */
             recordings: components["schemas"]["RecordingChoice"][];
-            /** Others */
+            /**
+             * Others
+             * @description Other parts and sensors that may be measured, as ``of`` names them.
+             */
             others: string[];
-            /** Conditions */
+            /**
+             * Conditions
+             * @description What it may be taken with, of_heater: those that show at the heater_terminals.
+             */
             conditions: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[];
             /** Of Heater */
             of_heater: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[];
             /** Heater Terminals */
             heater_terminals: ("heater_supply" | "heater_control" | "signal" | "signal_return" | "cell_positive" | "cell_negative" | "nernst" | "virtual_ground" | "pump" | "trim" | "supply" | "ground" | "can_high" | "can_low" | "address")[];
-            /** In Place */
+            /**
+             * In Place
+             * @description The points of a lamp that stands in place of the heater.
+             */
             in_place: [
                 string,
                 string
             ];
-            /** Looks */
+            /**
+             * Looks
+             * @description Target -> seen.
+             */
             looks: {
                 [key: string]: ("ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown" | "poor")[];
             };
-            /** Places */
+            /**
+             * Places
+             * @description Target -> where, if it is looked at in places.
+             */
             places: {
                 [key: string]: ("before-front" | "between" | "after-rear")[];
             };
-            /** Acts */
+            /**
+             * Acts
+             * @description Action -> outcome.
+             */
             acts: {
                 [key: string]: ("returned-at-once" | "returned-later" | "not-returned" | "code-moved" | "code-stayed" | "not-driven" | "changed" | "no-change" | "passed" | "failed" | "done")[];
             };
-            /** Repairs */
+            /**
+             * Repairs
+             * @description Those that mend something.
+             */
             repairs: ("clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal")[];
-            /** Act Cautions */
+            /**
+             * Act Cautions
+             * @description What is said beside some.
+             */
             act_cautions: {
                 [key: string]: string;
             };
-            /** State */
+            /**
+             * State
+             * @description Which state each measurement has.
+             */
             state: components["schemas"]["StateRule"][];
-            /** Lamps */
+            /**
+             * Lamps
+             * @description Their sizes, and the usual one's.
+             */
             lamps: components["schemas"]["Lamp"][];
             /** Usual Watts */
             usual_watts: number;
-            /** Start */
+            /**
+             * Start
+             * @description What it begins with.
+             */
             start: components["schemas"]["StartState"][];
+            /** @description Points behind a plug. */
             apart: components["schemas"]["ReachedApart"];
+            /** @description What may be a span. */
             live: components["schemas"]["Movable"];
         };
         /**
          * Closed
-         * @description by, at: who closed the job, and when; reason: why it was closed unproven, empty where it was proven.
+         * @description How a job was closed.
          */
         Closed: {
-            /** By */
+            /**
+             * By
+             * @description Who closed the job, and when.
+             */
             by: string;
-            /** At */
+            /**
+             * At
+             * @description Who closed the job, and when.
+             */
             at: string;
             /**
              * Reason
+             * @description Why it was closed unproven, empty where it was proven.
              * @default
              */
             reason: string;
         };
         /**
          * Closing
-         * @description The job was closed. by: who; at: when, ISO 8601; reason: why it was closed though the repair is not proven; readings: how many the
-         *     ledger had then. A later reading opens the job again.
+         * @description The job was closed.
          */
         Closing: {
             /**
              * By
+             * @description Who.
              * @default
              */
             by: string;
             /**
              * At
+             * @description When, ISO 8601.
              * @default
              */
             at: string;
             /**
              * Reason
+             * @description Why it was closed though the repair is not proven.
              * @default
              */
             reason: string;
-            /** Readings */
+            /**
+             * Readings
+             * @description How many the ledger had then. A later reading opens the job again.
+             */
             readings: number;
         };
         /**
          * Compared
-         * @description whose: a reading is, empty for this sensor's as it is now; beside: the newest of every other at the same points and
-         *     in the same state.
+         * @description A reading and those that it is compared with.
          */
         Compared: {
-            /** Whose */
+            /**
+             * Whose
+             * @description A reading is, empty for this sensor's as it is now.
+             */
             whose: string;
-            /** Beside */
+            /**
+             * Beside
+             * @description The newest of every other at the same points and in the same state.
+             */
             beside: components["schemas"]["Comparison"][];
         };
         /**
          * Comparison
-         * @description A reading to compare with. place: in the ledger; whose: it is, in a word or two.
+         * @description A reading to compare with.
          */
         Comparison: {
-            /** Place */
+            /**
+             * Place
+             * @description In the ledger.
+             */
             place: number;
-            /** Whose */
+            /**
+             * Whose
+             * @description It is, in a word or two.
+             */
             whose: string;
         };
         /**
          * ComponentLine
-         * @description A component that could be at fault. share: 0 to 1; percent: the same as text; moved: percentage points by which the newest
-         *     reading moved it, 0 for none; why: it has this chance.
+         * @description A component that could be at fault.
          */
         ComponentLine: {
             /**
@@ -1399,12 +1602,22 @@ export interface components {
              * @enum {string}
              */
             component: "sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing" | "feed";
-            /** Share */
+            /**
+             * Share
+             * @description 0 to 1.
+             */
             share: number;
-            /** Percent */
+            /**
+             * Percent
+             * @description The same as text.
+             */
             percent: string;
-            /** Moved */
+            /**
+             * Moved
+             * @description Percentage points by which the newest reading moved it, 0 for none.
+             */
             moved: number;
+            /** @description It has this chance. */
             why: components["schemas"]["ChanceReasons"];
             /** Faults */
             faults: components["schemas"]["FaultLine"][];
@@ -1416,9 +1629,15 @@ export interface components {
         CurrentProbe: {
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -1428,7 +1647,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -1441,7 +1663,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -1450,9 +1675,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -1466,22 +1697,37 @@ export interface components {
         };
         /**
          * CurrentReading
-         * @description value: as typed.
+         * @description Amperes through a wire.
          */
         CurrentReading: {
             /** Note */
             note?: string | null;
-            /** Checked */
+            /**
+             * Checked
+             * @description What was done against a gross error before it was taken.
+             */
             checked?: ("leads-shorted" | "other-tips")[] | null;
-            /** Taken */
+            /**
+             * Taken
+             * @description ISO 8601.
+             */
             taken?: string | null;
-            /** Struck */
+            /**
+             * Struck
+             * @description The reason it counts for nothing.
+             */
             struck?: string | null;
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -1491,7 +1737,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -1504,7 +1753,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -1513,9 +1765,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -1526,7 +1784,10 @@ export interface components {
             measure: "current";
             /** At */
             at: string;
-            /** Value */
+            /**
+             * Value
+             * @description As typed.
+             */
             value: string;
         };
         /**
@@ -1534,18 +1795,30 @@ export interface components {
          * @description The vehicle's own range for a current.
          */
         CurrentSpec: {
-            /** Range */
+            /**
+             * Range
+             * @description Low and high as typed, either may be None.
+             */
             range: [
                 string | null,
                 string | null
             ];
-            /** Source */
+            /**
+             * Source
+             * @description Where the figure comes from.
+             */
             source: string;
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -1555,7 +1828,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -1568,7 +1844,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -1577,9 +1856,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -1593,7 +1878,7 @@ export interface components {
         };
         /**
          * Decoded
-         * @description One code, answered. says: in full; explains: the same without its title. ``order``, ``group`` and ``why_here`` are set where a list was triaged.
+         * @description One code, answered.
          */
         Decoded: {
             /** Code */
@@ -1633,10 +1918,14 @@ export interface components {
             source_address?: number | null;
             /** Relation */
             relation?: ("mixture" | "catalyst" | "misfire" | "evap" | "scr" | "unrelated") | null;
-            /** Says */
+            /**
+             * Says
+             * @description In full.
+             */
             says: string;
             /**
              * Explains
+             * @description The same without its title. ``order``, ``group`` and ``why_here`` are set where a list was triaged.
              * @default
              */
             explains: string;
@@ -1667,29 +1956,45 @@ export interface components {
         };
         /**
          * Described
-         * @description instrument: what is held; where: the points; state: key and plugs; step: what to do, in one clause, and where with
-         *     its state; value: as a person reads it, if taken; point: where it is written on the drawing, None for nowhere.
+         * @description A reading in words.
          */
         Described: {
-            /** Instrument */
+            /**
+             * Instrument
+             * @description What is held.
+             */
             instrument: string;
-            /** Where */
+            /**
+             * Where
+             * @description The points.
+             */
             where: string;
-            /** State */
+            /**
+             * State
+             * @description Key and plugs.
+             */
             state: string;
             /** Short Step */
             short_step: string;
-            /** Step */
+            /**
+             * Step
+             * @description What to do, in one clause, and where with its state.
+             */
             step: string;
-            /** Value */
+            /**
+             * Value
+             * @description As a person reads it, if taken.
+             */
             value: string | null;
-            /** Point */
+            /**
+             * Point
+             * @description Where it is written on the drawing, None for nowhere.
+             */
             point?: string | null;
         };
         /**
          * Drawing
-         * @description The whole board; height in the same units as its points. plug: the corners of its frame; flow: None where the sensor has
-         *     no heater; stretch: the ends of the piece of the feed that a decision names, empty for none.
+         * @description The whole board; height in the same units as its points.
          */
         Drawing: {
             /** Width */
@@ -1702,14 +2007,19 @@ export interface components {
             points: components["schemas"]["DrawnPoint"][];
             /** Terminals */
             terminals: components["schemas"]["DrawnTerminal"][];
-            /** Plug */
+            /**
+             * Plug
+             * @description The corners of its frame.
+             */
             plug: [
                 number,
                 number
             ][];
+            /** @description None where the sensor has no heater. */
             flow: components["schemas"]["DrawnFlow"] | null;
             /**
              * Stretch
+             * @description The ends of the piece of the feed that a decision names, empty for none.
              * @default []
              */
             stretch: [
@@ -1719,8 +2029,7 @@ export interface components {
         };
         /**
          * DrawnElement
-         * @description A part. path: its line or the corners of its box; belief: chance that it is bad, percent: the same as text; by: readings
-         *     that prove it; tick: where the mark of a proven part stands, None for a part that has none.
+         * @description A part.
          */
         DrawnElement: {
             /** Id */
@@ -1732,7 +2041,10 @@ export interface components {
             kind: "battery" | "fuse" | "relay" | "wire" | "plug" | "inline" | "element" | "cell" | "module" | "driver" | "input" | "ground" | "sensor" | "unit";
             /** Label */
             label: string;
-            /** Path */
+            /**
+             * Path
+             * @description Its line or the corners of its box.
+             */
             path: [
                 number,
                 number
@@ -1742,18 +2054,25 @@ export interface components {
              * @enum {string}
              */
             state: "untouched" | "unproven" | "proven" | "suspect" | "condemned" | "scenery";
-            /** Belief */
+            /**
+             * Belief
+             * @description Chance that it is bad, percent: the same as text.
+             */
             belief: number;
             /** Percent */
             percent: string;
             /**
              * By
+             * @description Readings that prove it.
              * @default []
              */
             by: number[];
             /** Part */
             part?: string | null;
-            /** Tick */
+            /**
+             * Tick
+             * @description Where the mark of a proven part stands, None for a part that has none.
+             */
             tick?: [
                 number,
                 number
@@ -1761,8 +2080,7 @@ export interface components {
         };
         /**
          * DrawnFlow
-         * @description The heater's current, for as long as the vehicle is in one of these states. forth, back: the tips of its arrows;
-         *     pulsed: where a pulsed drive is marked.
+         * @description The heater's current, for as long as the vehicle is in one of these states.
          */
         DrawnFlow: {
             /** Keys */
@@ -1772,17 +2090,26 @@ export interface components {
              * @enum {string}
              */
             connector: "mated" | "unplugged";
-            /** Forth */
+            /**
+             * Forth
+             * @description The tips of its arrows.
+             */
             forth: [
                 number,
                 number
             ];
-            /** Back */
+            /**
+             * Back
+             * @description The tips of its arrows.
+             */
             back: [
                 number,
                 number
             ] | null;
-            /** Pulsed */
+            /**
+             * Pulsed
+             * @description Where a pulsed drive is marked.
+             */
             pulsed: [
                 number,
                 number
@@ -1790,7 +2117,7 @@ export interface components {
         };
         /**
          * DrawnPoint
-         * @description A place for a probe. value: where one read at it is written; terminal: of the sensor connector, if it is one.
+         * @description A place for a probe.
          */
         DrawnPoint: {
             /** Id */
@@ -1803,30 +2130,43 @@ export interface components {
             label: string;
             /** Words */
             words: string;
+            /** @description Where one read at it is written. */
             value: components["schemas"]["TextAnchor"];
-            /** Terminal */
+            /**
+             * Terminal
+             * @description Of the sensor connector, if it is one.
+             */
             terminal?: string | null;
         };
         /**
          * DrawnTerminal
-         * @description A row of the plug. label: written at it; pin and colour: from the vehicle's pin table.
+         * @description A row of the plug.
          */
         DrawnTerminal: {
             /** Terminal */
             terminal: string;
-            /** Label */
+            /**
+             * Label
+             * @description Written at it.
+             */
             label: string;
             /** Y */
             y: number;
             at: components["schemas"]["TextAnchor"];
-            /** Pin */
+            /**
+             * Pin
+             * @description From the vehicle's pin table.
+             */
             pin: string | null;
-            /** Colour */
+            /**
+             * Colour
+             * @description From the vehicle's pin table.
+             */
             colour: string | null;
         };
         /**
          * Engine
-         * @description bank_1: the side or end of the vehicle where cylinder 1's bank sits.
+         * @description The engine, as far as a place depends on it.
          */
         Engine: {
             /** Cylinders */
@@ -1835,7 +2175,10 @@ export interface components {
             layout?: ("inline" | "v" | "flat") | null;
             /** Mounting */
             mounting?: ("longitudinal" | "transverse") | null;
-            /** Bank 1 */
+            /**
+             * Bank 1
+             * @description The side or end of the vehicle where cylinder 1's bank sits.
+             */
             bank_1?: ("left" | "right" | "front" | "rear") | null;
             /** Sensor Banks */
             sensor_banks?: (1 | 2) | null;
@@ -1843,8 +2186,7 @@ export interface components {
         };
         /**
          * EntryOrigin
-         * @description Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise; imported: it came
-         *     with a case file; clock: what is noted of the instrument's own time, empty where it agrees; later: it was written after it was taken, having waited, or come with a file.
+         * @description Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise.
          */
         EntryOrigin: {
             /** By */
@@ -1853,16 +2195,19 @@ export interface components {
             at: string;
             /**
              * Imported
+             * @description It came with a case file.
              * @default false
              */
             imported: boolean;
             /**
              * Clock
+             * @description What is noted of the instrument's own time, empty where it agrees.
              * @default
              */
             clock: string;
             /**
              * Later
+             * @description It was written after it was taken, having waited, or come with a file.
              * @default false
              */
             later: boolean;
@@ -1879,24 +2224,36 @@ export interface components {
         };
         /**
          * Exhaust
-         * @description merged: both banks flow into one pipe; catalysts_in_row: catalysts one after another in a pipe.
+         * @description What the exhaust has.
          */
         Exhaust: {
-            /** Merged */
+            /**
+             * Merged
+             * @description Both banks flow into one pipe.
+             */
             merged?: boolean | null;
-            /** Catalysts In Row */
+            /**
+             * Catalysts In Row
+             * @description Catalysts one after another in a pipe.
+             */
             catalysts_in_row?: number | null;
             /** Scr */
             scr?: boolean | null;
         };
         /**
          * FailureType
-         * @description byte: two hex digits; says: the table's sense.
+         * @description What a failure type byte says.
          */
         FailureType: {
-            /** Byte */
+            /**
+             * Byte
+             * @description Two hex digits.
+             */
             byte: string;
-            /** Says */
+            /**
+             * Says
+             * @description The table's sense.
+             */
             says: string;
         };
         /**
@@ -1912,24 +2269,27 @@ export interface components {
         };
         /**
          * Forecast
-         * @description What lies ahead. steps: the readings if each shows what is likeliest; expected_minutes: over all outcomes, None
-         *     where nothing is left to measure.
+         * @description What lies ahead.
          */
         Forecast: {
             /** Says */
             says: string;
             /**
              * Steps
+             * @description The readings if each shows what is likeliest.
              * @default []
              */
             steps: components["schemas"]["ForecastStep"][];
-            /** Expected Minutes */
+            /**
+             * Expected Minutes
+             * @description Over all outcomes, None where nothing is left to measure.
+             */
             expected_minutes?: number | null;
             stop?: components["schemas"]["Stop"] | null;
         };
         /**
          * ForecastStep
-         * @description A reading of the remaining plan. minutes: set-up included, from where the one before leaves off.
+         * @description A reading of the remaining plan.
          */
         ForecastStep: {
             /** Id */
@@ -1938,27 +2298,39 @@ export interface components {
             says: string;
             /** State */
             state: string;
-            /** Minutes */
+            /**
+             * Minutes
+             * @description Set-up included, from where the one before leaves off.
+             */
             minutes: number;
         };
         /**
          * Gate
-         * @description Something to be shown before the decision. asks: in words; status: met by readings ``by``, waived, or still wanted;
-         *     says: the same as a sentence; reason: why it is asked for; candidates: ids of readings that would show it.
+         * @description Something to be shown before the decision.
          */
         Gate: {
             /** Component */
             component: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing" | "feed") | "none";
-            /** Asks */
+            /**
+             * Asks
+             * @description In words.
+             */
             asks: string;
             /**
              * Status
+             * @description Met by readings ``by``, waived, or still wanted.
              * @enum {string}
              */
             status: "met" | "waived" | "wanted";
-            /** Says */
+            /**
+             * Says
+             * @description The same as a sentence.
+             */
             says: string;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why it is asked for.
+             */
             reason: string;
             /**
              * By
@@ -1967,20 +2339,27 @@ export interface components {
             by: number[];
             /**
              * Candidates
+             * @description Ids of readings that would show it.
              * @default []
              */
             candidates: string[];
         };
         /**
          * InspectProbe
-         * @description Looking. at: where on the exhaust, for the target ``exhaust``.
+         * @description Looking.
          */
         InspectProbe: {
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -1990,7 +2369,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -2003,7 +2385,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -2012,9 +2397,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -2028,27 +2419,45 @@ export interface components {
              * @enum {string}
              */
             target: "connector" | "pins" | "inline-connector" | "harness" | "ground" | "exhaust" | "intake" | "sensor" | "fuse" | "urea";
-            /** At */
+            /**
+             * At
+             * @description Where on the exhaust, for the target ``exhaust``.
+             */
             at?: ("before-front" | "between" | "after-rear") | null;
         };
         /**
          * InspectReading
-         * @description value: what was seen.
+         * @description Something that was looked at.
          */
         InspectReading: {
             /** Note */
             note?: string | null;
-            /** Checked */
+            /**
+             * Checked
+             * @description What was done against a gross error before it was taken.
+             */
             checked?: ("leads-shorted" | "other-tips")[] | null;
-            /** Taken */
+            /**
+             * Taken
+             * @description ISO 8601.
+             */
             taken?: string | null;
-            /** Struck */
+            /**
+             * Struck
+             * @description The reason it counts for nothing.
+             */
             struck?: string | null;
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -2058,7 +2467,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -2071,7 +2483,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -2080,9 +2495,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -2096,10 +2517,14 @@ export interface components {
              * @enum {string}
              */
             target: "connector" | "pins" | "inline-connector" | "harness" | "ground" | "exhaust" | "intake" | "sensor" | "fuse" | "urea";
-            /** At */
+            /**
+             * At
+             * @description Where on the exhaust, for the target ``exhaust``.
+             */
             at?: ("before-front" | "between" | "after-rear") | null;
             /**
              * Value
+             * @description What was seen.
              * @enum {string}
              */
             value: "ok" | "unplugged" | "loose" | "corroded" | "wet" | "chafed" | "melted" | "broken" | "leak" | "soot" | "contaminated" | "wrong-part" | "blown" | "poor";
@@ -2124,8 +2549,7 @@ export interface components {
         };
         /**
          * JobTime
-         * @description Minutes worked to find the fault, to mend it, and to prove that. by: who corrected them, empty where they are by the clock; says:
-         *     what that cost and saved; unseen: what fitting a sensor on the code alone would have cost, which is the workshop's own matter.
+         * @description Minutes worked to find the fault, to mend it, and to prove that.
          */
         JobTime: {
             /** Finding */
@@ -2139,39 +2563,42 @@ export interface components {
             proving: number;
             /**
              * By
+             * @description Who corrected them, empty where they are by the clock.
              * @default
              */
             by: string;
             /**
              * Says
+             * @description What that cost and saved.
              * @default
              */
             says: string;
             /**
              * Unseen
+             * @description What fitting a sensor on the code alone would have cost, which is the workshop's own matter.
              * @default
              */
             unseen: string;
         };
         /**
          * JobView
-         * @description One job, whole. codes: in the order to work in; primary: the code the job is about, None where the sensor was chosen
-         *     by hand; address: of the sensor in question, and what it means; where: the same in words; place: where it sits, in words; summary: names,
-         *     percentages and costs of the verdict; ledger: each reading in words, in order; compared: what each stands beside; written: who wrote each; entries: how many entries the
-         *     stored job has, by which a change says what it was made on; seal: hash of the newest of them; latch_window_s: seconds a freshly
-         *     cleared heater is driven before the module may shut it off again; asks_voltage: whether 12 or 24 V is to be asked first; others_found: what
-         *     does not read as it should at other sensors; choices: what an entry may be; sheets: how it is repaired; ticks: their
-         *     steps as they stand; time: worked; proof_words: the readings of the proof; acts: those that mend what was decided, none where nothing was; mends: of a feed, which
-         *     of its faults may have been mended.
+         * @description One job, whole.
          */
         JobView: {
             /** Id */
             id: number;
             case: components["schemas"]["Case"];
-            /** Codes */
+            /**
+             * Codes
+             * @description In the order to work in.
+             */
             codes: components["schemas"]["Decoded"][];
+            /** @description The code the job is about, None where the sensor was chosen by hand. */
             primary: components["schemas"]["Decoded"] | null;
-            /** Address */
+            /**
+             * Address
+             * @description Of the sensor in question, and what it means.
+             */
             address: string;
             /** Bank */
             bank: number | null;
@@ -2179,36 +2606,70 @@ export interface components {
             position: number | null;
             /** Address Help */
             address_help: string;
-            /** Where */
+            /**
+             * Where
+             * @description The same in words.
+             */
             where: string;
-            /** Place */
+            /**
+             * Place
+             * @description Where it sits, in words.
+             */
             place: string;
             plan: components["schemas"]["Plan"];
             plug: components["schemas"]["Plug"];
             /** Family Label */
             family_label: string;
             verdict: components["schemas"]["Answer"];
-            /** Proof Words */
+            /**
+             * Proof Words
+             * @description The readings of the proof.
+             */
             proof_words: components["schemas"]["Described"][];
+            /** @description Names, percentages and costs of the verdict. */
             summary: components["schemas"]["VerdictSummary"];
             drawing: components["schemas"]["Drawing"];
-            /** Ledger */
+            /**
+             * Ledger
+             * @description Each reading in words, in order.
+             */
             ledger: components["schemas"]["Described"][];
-            /** Compared */
+            /**
+             * Compared
+             * @description What each stands beside.
+             */
             compared: components["schemas"]["Compared"][];
             /** Noted */
             noted: components["schemas"]["NotedAt"][];
-            /** Written */
+            /**
+             * Written
+             * @description Who wrote each.
+             */
             written: components["schemas"]["EntryOrigin"][];
-            /** Entries */
+            /**
+             * Entries
+             * @description How many entries the stored job has, by which a change says what it was made on.
+             */
             entries: number;
-            /** Seal */
+            /**
+             * Seal
+             * @description Hash of the newest of them.
+             */
             seal: string;
-            /** Latch Window S */
+            /**
+             * Latch Window S
+             * @description Seconds a freshly cleared heater is driven before the module may shut it off again.
+             */
             latch_window_s: number;
-            /** Asks Voltage */
+            /**
+             * Asks Voltage
+             * @description Whether 12 or 24 V is to be asked first.
+             */
             asks_voltage: boolean;
-            /** Others Found */
+            /**
+             * Others Found
+             * @description What does not read as it should at other sensors.
+             */
             others_found: components["schemas"]["OtherFound"][];
             next_words: components["schemas"]["Described"] | null;
             /** Alternative Words */
@@ -2217,15 +2678,29 @@ export interface components {
             before_words: components["schemas"]["Described"][];
             /** After Words */
             after_words: (components["schemas"]["Described"] | null)[];
+            /** @description What an entry may be. */
             choices: components["schemas"]["Choices"];
-            /** Sheets */
+            /**
+             * Sheets
+             * @description How it is repaired.
+             */
             sheets: components["schemas"]["RepairSheet"][];
-            /** Acts */
+            /**
+             * Acts
+             * @description Those that mend what was decided, none where nothing was.
+             */
             acts: ("clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal")[];
-            /** Mends */
+            /**
+             * Mends
+             * @description Of a feed, which of its faults may have been mended.
+             */
             mends: components["schemas"]["MendChoice"][];
-            /** Ticks */
+            /**
+             * Ticks
+             * @description Their steps as they stand.
+             */
             ticks: components["schemas"]["Ticked"][];
+            /** @description Worked. */
             time: components["schemas"]["JobTime"];
             /** Put Aside */
             put_aside: components["schemas"]["PutAside"][];
@@ -2236,10 +2711,7 @@ export interface components {
         };
         /**
          * Judged
-         * @description A reading judged. low and high: the expected range in the base unit of ``kind``, None where there is none.
-         *     value: the reading's own number in the same unit; None for OL and for words. says: the judgement as a sentence of its
-         *     own; means: what of it the value and its range do not show. warnings: names raised by it. A good reading lies within the range that
-         *     is printed, a bad one outside.
+         * @description A reading judged.
          */
         Judged: {
             /** Reading */
@@ -2256,15 +2728,30 @@ export interface components {
              * @enum {string}
              */
             result: "pass" | "fail" | "unclear";
-            /** Says */
+            /**
+             * Says
+             * @description The judgement as a sentence of its own.
+             */
             says: string;
-            /** Means */
+            /**
+             * Means
+             * @description What of it the value and its range do not show.
+             */
             means: string;
-            /** Low */
+            /**
+             * Low
+             * @description The expected range in the base unit of ``kind``, None where there is none.
+             */
             low?: number | null;
-            /** High */
+            /**
+             * High
+             * @description The expected range in the base unit of ``kind``, None where there is none.
+             */
             high?: number | null;
-            /** Value */
+            /**
+             * Value
+             * @description The reading's own number in the same unit; None for OL and for words.
+             */
             value?: number | null;
             /** Kind */
             kind?: string | null;
@@ -2272,16 +2759,20 @@ export interface components {
             source?: string | null;
             /**
              * Warnings
+             * @description Names raised by it. A good reading lies within the range that is printed, a bad one outside.
              * @default []
              */
             warnings: ("pwm-average" | "unloaded-supply" | "hot-resistance" | "heater-latched-off" | "meter-on-live-circuit" | "ohms-on-cell" | "no-heater-monitor" | "code-evidence-mismatch" | "generic-spec" | "common-cause" | "two-faults" | "readings-contradict" | "follow-on-catalyst" | "low-battery" | "dew-point-wait" | "ammonia-cross-sensitivity" | "twin-same-age")[];
         };
         /**
          * Lamp
-         * @description A size of lamp at hand. watts: at system voltage.
+         * @description A size of lamp at hand.
          */
         Lamp: {
-            /** Watts */
+            /**
+             * Watts
+             * @description At system voltage.
+             */
             watts: number;
             /** Label */
             label: string;
@@ -2295,9 +2786,15 @@ export interface components {
         LampProbe: {
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -2307,7 +2804,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -2320,7 +2820,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -2329,9 +2832,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -2362,22 +2871,37 @@ export interface components {
         };
         /**
          * LampReading
-         * @description value: what the lamp did.
+         * @description A test lamp between two points.
          */
         LampReading: {
             /** Note */
             note?: string | null;
-            /** Checked */
+            /**
+             * Checked
+             * @description What was done against a gross error before it was taken.
+             */
             checked?: ("leads-shorted" | "other-tips")[] | null;
-            /** Taken */
+            /**
+             * Taken
+             * @description ISO 8601.
+             */
             taken?: string | null;
-            /** Struck */
+            /**
+             * Struck
+             * @description The reason it counts for nothing.
+             */
             struck?: string | null;
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -2387,7 +2911,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -2400,7 +2927,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -2409,9 +2939,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -2441,6 +2977,7 @@ export interface components {
             in_place_of?: "heater" | null;
             /**
              * Value
+             * @description What the lamp did.
              * @enum {string}
              */
             value: "off" | "dim" | "bright" | "flashing";
@@ -2457,25 +2994,38 @@ export interface components {
         };
         /**
          * MayCome
-         * @description Something to tell before the vehicle leaves. says: in plain words; why: what tells it.
+         * @description Something to tell before the vehicle leaves.
          */
         MayCome: {
-            /** Says */
+            /**
+             * Says
+             * @description In plain words.
+             */
             says: string;
-            /** Why */
+            /**
+             * Why
+             * @description What tells it.
+             */
             why: string;
         };
         /**
          * MendChoice
-         * @description A way to mend a feed whose fault was not told apart. fault: that was found there; says: in words; action: that mends it.
+         * @description A way to mend a feed whose fault was not told apart.
          */
         MendChoice: {
-            /** Fault */
+            /**
+             * Fault
+             * @description That was found there.
+             */
             fault: string;
-            /** Says */
+            /**
+             * Says
+             * @description In words.
+             */
             says: string;
             /**
              * Action
+             * @description That mends it.
              * @enum {string}
              */
             action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal";
@@ -2494,11 +3044,13 @@ export interface components {
         };
         /**
          * Next
-         * @description A proposed reading. id: its name among the readings that may be proposed; source: of what it should read, None where
-         *     that is worked out.
+         * @description A proposed reading.
          */
         Next: {
-            /** Id */
+            /**
+             * Id
+             * @description Its name among the readings that may be proposed.
+             */
             id: string;
             /** Reading */
             reading: components["schemas"]["VoltageProbe"] | components["schemas"]["ResistanceProbe"] | components["schemas"]["LampProbe"] | components["schemas"]["ScopeProbe"] | components["schemas"]["CurrentProbe"] | components["schemas"]["ScanProbe"] | components["schemas"]["TraceProbe"] | components["schemas"]["InspectProbe"] | components["schemas"]["ActProbe"];
@@ -2513,41 +3065,61 @@ export interface components {
              * @default []
              */
             cautions: string[];
-            /** Source */
+            /**
+             * Source
+             * @description Of what it should read, None where that is worked out.
+             */
             source?: string | null;
         };
         /**
          * NotedAt
-         * @description What is written at a point of the drawing. own: place of this sensor's newest reading there, None for none; beside: of the newest
-         *     to compare it with, and whose that is.
+         * @description What is written at a point of the drawing.
          */
         NotedAt: {
             /** Point */
             point: string;
-            /** Own */
+            /**
+             * Own
+             * @description Place of this sensor's newest reading there, None for none.
+             */
             own: number | null;
-            /** Beside */
+            /**
+             * Beside
+             * @description Of the newest to compare it with, and whose that is.
+             */
             beside: number | null;
             /** Whose */
             whose: string;
         };
         /**
          * OtherFound
-         * @description A finding at another sensor. address: ``B2S1``; says: it as a sentence; why: what was read; readings: their places.
+         * @description A finding at another sensor.
          */
         OtherFound: {
-            /** Address */
+            /**
+             * Address
+             * @description ``B2S1``.
+             */
             address: string;
-            /** Says */
+            /**
+             * Says
+             * @description It as a sentence.
+             */
             says: string;
-            /** Why */
+            /**
+             * Why
+             * @description What was read.
+             */
             why: string;
-            /** Readings */
+            /**
+             * Readings
+             * @description Their places.
+             */
             readings: number[];
         };
         /**
          * PartLine
-         * @description A part of the coded circuit. by: places of the readings that prove it, empty where it is not proven.
+         * @description A part of the coded circuit.
          */
         PartLine: {
             /**
@@ -2557,7 +3129,10 @@ export interface components {
             part: "supply" | "control" | "driver" | "heater" | "signal" | "return" | "bias" | "reference" | "pump" | "trim" | "cell" | "ground" | "bus";
             /** Label */
             label: string;
-            /** By */
+            /**
+             * By
+             * @description Places of the readings that prove it, empty where it is not proven.
+             */
             by: number[];
         };
         /**
@@ -2572,7 +3147,7 @@ export interface components {
         };
         /**
          * Placed
-         * @description A part of the plan: a box, or a line along path. bank: whose it is, None where it is shared.
+         * @description A part of the plan: a box, or a line along path.
          */
         Placed: {
             /**
@@ -2591,12 +3166,15 @@ export interface components {
                 number,
                 number
             ][];
-            /** Bank */
+            /**
+             * Bank
+             * @description Whose it is, None where it is shared.
+             */
             bank?: number | null;
         };
         /**
          * PlacedSensor
-         * @description A sensor on the plan. label: its box of text; words: where it is, as said at the vehicle.
+         * @description A sensor on the plan.
          */
         PlacedSensor: {
             /** Address */
@@ -2605,8 +3183,12 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+            /** @description Its box of text. */
             label: components["schemas"]["Box"];
-            /** Words */
+            /**
+             * Words
+             * @description Where it is, as said at the vehicle.
+             */
             words: string;
             /**
              * Role
@@ -2616,7 +3198,7 @@ export interface components {
         };
         /**
          * Plan
-         * @description The whole drawing. left and right: what the vehicle's sides are called for this steering.
+         * @description The whole drawing.
          */
         Plan: {
             /** Width */
@@ -2629,36 +3211,47 @@ export interface components {
             sensors: components["schemas"]["PlacedSensor"][];
             /** Questions */
             questions: components["schemas"]["Question"][];
-            /** Left */
+            /**
+             * Left
+             * @description What the vehicle's sides are called for this steering.
+             */
             left: string;
-            /** Right */
+            /**
+             * Right
+             * @description What the vehicle's sides are called for this steering.
+             */
             right: string;
         };
         /**
          * Plug
-         * @description cavities: as seen into the mating face; the wire side is its mirror image about width / 2.
-         *
-         *     heater_pair: cavities of one colour, likely the heater; contradictions: readings that do not fit the pin table.
+         * @description The face of the sensor connector.
          */
         Plug: {
             /** Width */
             width: number;
             /** Height */
             height: number;
-            /** Cavities */
+            /**
+             * Cavities
+             * @description As seen into the mating face; the wire side is its mirror image about width / 2.
+             */
             cavities: components["schemas"]["Cavity"][];
-            /** Heater Pair */
+            /**
+             * Heater Pair
+             * @description Cavities of one colour, likely the heater.
+             */
             heater_pair: string[];
             /** Advice */
             advice: string;
-            /** Contradictions */
+            /**
+             * Contradictions
+             * @description Readings that do not fit the pin table.
+             */
             contradictions: string[];
         };
         /**
          * ProofItem
-         * @description What has to be shown after the repair. read: the reading that shows it; expect: of a sound circuit; by: the place of the
-         *     reading that showed it, None while it is open; before: the place of the reading that failed, where there is one; minutes and
-         *     cautions: of taking it.
+         * @description What has to be shown after the repair.
          */
         ProofItem: {
             /**
@@ -2668,21 +3261,35 @@ export interface components {
             kind: "again" | "moved" | "heater-current" | "minutes-later" | "response" | "twin" | "hidden" | "codes" | "monitor";
             /** What */
             what: string;
-            /** Read */
+            /**
+             * Read
+             * @description The reading that shows it.
+             */
             read: components["schemas"]["VoltageProbe"] | components["schemas"]["ResistanceProbe"] | components["schemas"]["LampProbe"] | components["schemas"]["ScopeProbe"] | components["schemas"]["CurrentProbe"] | components["schemas"]["ScanProbe"] | components["schemas"]["TraceProbe"] | components["schemas"]["InspectProbe"] | components["schemas"]["ActProbe"];
-            /** Expect */
+            /**
+             * Expect
+             * @description Of a sound circuit.
+             */
             expect: string;
-            /** By */
+            /**
+             * By
+             * @description The place of the reading that showed it, None while it is open.
+             */
             by?: number | null;
-            /** Before */
+            /**
+             * Before
+             * @description The place of the reading that failed, where there is one.
+             */
             before?: number | null;
             /**
              * Minutes
+             * @description Of taking it.
              * @default 1
              */
             minutes: number;
             /**
              * Cautions
+             * @description Of taking it.
              * @default []
              */
             cautions: string[];
@@ -2702,13 +3309,17 @@ export interface components {
         };
         /**
          * PutAside
-         * @description A proposal that cannot be taken. reading: its name; words: None for one that is not proposed of such a sensor.
+         * @description A proposal that cannot be taken.
          */
         PutAside: {
-            /** Reading */
+            /**
+             * Reading
+             * @description Its name.
+             */
             reading: string;
             /** Reason */
             reason: string;
+            /** @description None for one that is not proposed of such a sensor. */
             words: components["schemas"]["Described"] | null;
         };
         /**
@@ -2735,19 +3346,28 @@ export interface components {
         };
         /**
          * ReadingWeight
-         * @description A reading that speaks. place: in the ledger; speaks_for: or against; says: how strongly.
+         * @description A reading that speaks.
          */
         ReadingWeight: {
-            /** Place */
+            /**
+             * Place
+             * @description In the ledger.
+             */
             place: number;
-            /** Speaks For */
+            /**
+             * Speaks For
+             * @description Or against.
+             */
             speaks_for: boolean;
-            /** Says */
+            /**
+             * Says
+             * @description How strongly.
+             */
             says: string;
         };
         /**
          * RecordingChoice
-         * @description A scan value that may be recorded. unit: of its lowest and highest; figures: what is read off the recording.
+         * @description A scan value that may be recorded.
          */
         RecordingChoice: {
             /**
@@ -2755,16 +3375,20 @@ export interface components {
              * @enum {string}
              */
             signal: "heater_current" | "heater_resistance" | "heater_command" | "sensor_voltage" | "cell_current" | "lambda" | "short_trim" | "long_trim" | "loop" | "heater_monitor" | "battery_voltage" | "nox" | "o2" | "nox_status" | "can_messages";
-            /** Unit */
+            /**
+             * Unit
+             * @description Of its lowest and highest.
+             */
             unit: string;
-            /** Figures */
+            /**
+             * Figures
+             * @description What is read off the recording.
+             */
             figures: ("min" | "max" | "mean" | "switches_per_min" | "first_activity_s" | "rise_s" | "fall_s" | "delay_s")[];
         };
         /**
          * Repair
-         * @description How far the repair is. decided: what was acted on; found: faults that were found before it; returns: how often the code came back after it; inspection: what the local one
-         *     allows, as the workshop has noted it; title and says: the state in words; sensor_unseen: chance that a sensor fitted on the code alone would
-         *     have mended it, None before a repair.
+         * @description How far the repair is.
          */
         Repair: {
             /**
@@ -2775,16 +3399,19 @@ export interface components {
             state: "none" | "done" | "proven" | "closed-unproven" | "came-back";
             /**
              * Title
+             * @description The state in words.
              * @default
              */
             title: string;
             /**
              * Says
+             * @description The state in words.
              * @default
              */
             says: string;
             /**
              * Decided
+             * @description What was acted on.
              * @default []
              */
             decided: components["schemas"]["ActedDecision"][];
@@ -2800,17 +3427,20 @@ export interface components {
             proof: components["schemas"]["ProofItem"][];
             /**
              * Found
+             * @description Faults that were found before it.
              * @default []
              */
             found: string[];
             closed?: components["schemas"]["Closed"] | null;
             /**
              * Returns
+             * @description How often the code came back after it.
              * @default 0
              */
             returns: number;
             /**
              * Inspection
+             * @description What the local one allows, as the workshop has noted it.
              * @default
              */
             inspection: string;
@@ -2819,16 +3449,21 @@ export interface components {
              * @default []
              */
             may_come: components["schemas"]["MayCome"][];
-            /** Sensor Unseen */
+            /**
+             * Sensor Unseen
+             * @description Chance that a sensor fitted on the code alone would have mended it, None before a repair.
+             */
             sensor_unseen?: number | null;
         };
         /**
          * RepairAct
-         * @description An act of repair. reading: its place; decision: what stood before it; early: done before that decision stood; unproven: what was not
-         *     shown then; reason: why all the same, as noted; found_by: places of the readings that had failed.
+         * @description An act of repair.
          */
         RepairAct: {
-            /** Reading */
+            /**
+             * Reading
+             * @description Its place.
+             */
             reading: number;
             /**
              * Action
@@ -2841,6 +3476,7 @@ export interface components {
             part?: string | null;
             /**
              * Decision
+             * @description What stood before it.
              * @enum {string}
              */
             decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-feed" | "repair-several" | "no-fault-now" | "keep-testing";
@@ -2851,21 +3487,25 @@ export interface components {
             found: string[];
             /**
              * Found By
+             * @description Places of the readings that had failed.
              * @default []
              */
             found_by: number[];
             /**
              * Early
+             * @description Done before that decision stood.
              * @default false
              */
             early: boolean;
             /**
              * Unproven
+             * @description What was not shown then.
              * @default []
              */
             unproven: string[];
             /**
              * Reason
+             * @description Why all the same, as noted.
              * @default
              */
             reason: string;
@@ -2884,7 +3524,7 @@ export interface components {
         };
         /**
          * RepairStep
-         * @description Something to do. cautions: in words, once loaded; stop: when to leave off, and what then; torque: whether the vehicle's own belongs to it.
+         * @description Something to do.
          */
         RepairStep: {
             /** Id */
@@ -2898,30 +3538,39 @@ export interface components {
             tools: string[];
             /**
              * Cautions
+             * @description In words, once loaded.
              * @default []
              */
             cautions: string[];
             /**
              * Stop
+             * @description When to leave off, and what then.
              * @default
              */
             stop: string;
             /**
              * Torque
+             * @description Whether the vehicle's own belongs to it.
              * @default false
              */
             torque: boolean;
         };
         /**
          * ResistanceProbe
-         * @description Ohmmeter. leads: the leads' own resistance, to be subtracted; unknown leads are 0 to 0.5 ohm.
+         * @description Ohmmeter.
          */
         ResistanceProbe: {
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -2931,7 +3580,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -2944,7 +3596,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -2953,9 +3608,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -2968,27 +3629,45 @@ export interface components {
             red: string;
             /** Black */
             black: string;
-            /** Leads */
+            /**
+             * Leads
+             * @description The leads' own resistance, to be subtracted; unknown leads are 0 to 0.5 ohm.
+             */
             leads?: string | null;
         };
         /**
          * ResistanceReading
-         * @description value: as typed; may be OL.
+         * @description Ohms between two points.
          */
         ResistanceReading: {
             /** Note */
             note?: string | null;
-            /** Checked */
+            /**
+             * Checked
+             * @description What was done against a gross error before it was taken.
+             */
             checked?: ("leads-shorted" | "other-tips")[] | null;
-            /** Taken */
+            /**
+             * Taken
+             * @description ISO 8601.
+             */
             taken?: string | null;
-            /** Struck */
+            /**
+             * Struck
+             * @description The reason it counts for nothing.
+             */
             struck?: string | null;
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -2998,7 +3677,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -3011,7 +3693,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -3020,9 +3705,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -3035,9 +3726,15 @@ export interface components {
             red: string;
             /** Black */
             black: string;
-            /** Leads */
+            /**
+             * Leads
+             * @description The leads' own resistance, to be subtracted; unknown leads are 0 to 0.5 ohm.
+             */
             leads?: string | null;
-            /** Value */
+            /**
+             * Value
+             * @description As typed; may be OL.
+             */
             value: string;
         };
         /**
@@ -3045,18 +3742,30 @@ export interface components {
          * @description The vehicle's own range for a resistance.
          */
         ResistanceSpec: {
-            /** Range */
+            /**
+             * Range
+             * @description Low and high as typed, either may be None.
+             */
             range: [
                 string | null,
                 string | null
             ];
-            /** Source */
+            /**
+             * Source
+             * @description Where the figure comes from.
+             */
             source: string;
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -3066,7 +3775,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -3079,7 +3791,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -3088,9 +3803,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -3103,12 +3824,15 @@ export interface components {
             red: string;
             /** Black */
             black: string;
-            /** Leads */
+            /**
+             * Leads
+             * @description The leads' own resistance, to be subtracted; unknown leads are 0 to 0.5 ohm.
+             */
             leads?: string | null;
         };
         /**
          * ScanChoice
-         * @description A scan value. unit: of a figure typed without one; words: where it is words only, which.
+         * @description A scan value.
          */
         ScanChoice: {
             /**
@@ -3116,9 +3840,15 @@ export interface components {
              * @enum {string}
              */
             pid: "heater_current" | "heater_resistance" | "heater_command" | "sensor_voltage" | "cell_current" | "lambda" | "short_trim" | "long_trim" | "loop" | "heater_monitor" | "battery_voltage" | "nox" | "o2" | "nox_status" | "can_messages";
-            /** Unit */
+            /**
+             * Unit
+             * @description Of a figure typed without one.
+             */
             unit: string;
-            /** Words */
+            /**
+             * Words
+             * @description Where it is words only, which.
+             */
             words: string[];
         };
         /**
@@ -3128,9 +3858,15 @@ export interface components {
         ScanProbe: {
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -3140,7 +3876,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -3153,7 +3892,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -3162,9 +3904,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -3181,22 +3929,37 @@ export interface components {
         };
         /**
          * ScanReading
-         * @description value: as the scan tool shows it; may be a span. moves: what it did while it was watched.
+         * @description A value of the scan tool.
          */
         ScanReading: {
             /** Note */
             note?: string | null;
-            /** Checked */
+            /**
+             * Checked
+             * @description What was done against a gross error before it was taken.
+             */
             checked?: ("leads-shorted" | "other-tips")[] | null;
-            /** Taken */
+            /**
+             * Taken
+             * @description ISO 8601.
+             */
             taken?: string | null;
-            /** Struck */
+            /**
+             * Struck
+             * @description The reason it counts for nothing.
+             */
             struck?: string | null;
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -3206,7 +3969,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -3219,7 +3985,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -3228,9 +3997,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -3244,9 +4019,15 @@ export interface components {
              * @enum {string}
              */
             pid: "heater_current" | "heater_resistance" | "heater_command" | "sensor_voltage" | "cell_current" | "lambda" | "short_trim" | "long_trim" | "loop" | "heater_monitor" | "battery_voltage" | "nox" | "o2" | "nox_status" | "can_messages";
-            /** Value */
+            /**
+             * Value
+             * @description As the scan tool shows it; may be a span.
+             */
             value: string;
-            /** Moves */
+            /**
+             * Moves
+             * @description What it did while it was watched.
+             */
             moves?: ("steady" | "slow" | "switching") | null;
         };
         /**
@@ -3254,18 +4035,30 @@ export interface components {
          * @description The vehicle's own range for a scan value.
          */
         ScanSpec: {
-            /** Range */
+            /**
+             * Range
+             * @description Low and high as typed, either may be None.
+             */
             range: [
                 string | null,
                 string | null
             ];
-            /** Source */
+            /**
+             * Source
+             * @description Where the figure comes from.
+             */
             source: string;
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -3275,7 +4068,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -3288,7 +4084,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -3297,9 +4096,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -3335,9 +4140,15 @@ export interface components {
         ScopeProbe: {
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -3347,7 +4158,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -3360,7 +4174,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -3369,9 +4186,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -3387,22 +4210,37 @@ export interface components {
         };
         /**
          * ScopeReading
-         * @description value: the figures read off the screen.
+         * @description A scope's figures between two points.
          */
         ScopeReading: {
             /** Note */
             note?: string | null;
-            /** Checked */
+            /**
+             * Checked
+             * @description What was done against a gross error before it was taken.
+             */
             checked?: ("leads-shorted" | "other-tips")[] | null;
-            /** Taken */
+            /**
+             * Taken
+             * @description ISO 8601.
+             */
             taken?: string | null;
-            /** Struck */
+            /**
+             * Struck
+             * @description The reason it counts for nothing.
+             */
             struck?: string | null;
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -3412,7 +4250,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -3425,7 +4266,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -3434,9 +4278,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -3449,11 +4299,12 @@ export interface components {
             red: string;
             /** Black */
             black: string;
+            /** @description The figures read off the screen. */
             value: components["schemas"]["ScopeFigures"];
         };
         /**
          * Sensor
-         * @description heater_ohms_20c: low and high in ohms at 20 °C; heater_amps: settled, hot, driver fully on, in amperes; torque_nm: it is fitted with, in N m.
+         * @description What is known of the sensor in question.
          */
         Sensor: {
             /** Bank */
@@ -3468,19 +4319,28 @@ export interface components {
             heater_drive?: ("steady" | "pwm") | null;
             /** Bias V */
             bias_v?: number | null;
-            /** Heater Ohms 20C */
+            /**
+             * Heater Ohms 20C
+             * @description Low and high in ohms at 20 °C.
+             */
             heater_ohms_20c?: [
                 number,
                 number
             ] | null;
-            /** Heater Amps */
+            /**
+             * Heater Amps
+             * @description Settled, hot, driver fully on, in amperes.
+             */
             heater_amps?: [
                 number,
                 number
             ] | null;
             /** Heater Monitor */
             heater_monitor?: boolean | null;
-            /** Torque Nm */
+            /**
+             * Torque Nm
+             * @description It is fitted with, in N m.
+             */
             torque_nm?: number | null;
             /** Spec Source */
             spec_source?: string | null;
@@ -3491,7 +4351,7 @@ export interface components {
         };
         /**
          * StartState
-         * @description What a measurement that is chosen by hand begins with. key, connector: None leaves what stands.
+         * @description What a measurement that is chosen by hand begins with.
          */
         StartState: {
             /**
@@ -3499,15 +4359,20 @@ export interface components {
              * @enum {string}
              */
             measure: "voltage" | "resistance" | "lamp" | "scope" | "current" | "scan" | "trace" | "inspect" | "act";
-            /** Key */
+            /**
+             * Key
+             * @description None leaves what stands.
+             */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Connector */
+            /**
+             * Connector
+             * @description None leaves what stands.
+             */
             connector?: ("mated" | "unplugged") | null;
         };
         /**
          * StateRule
-         * @description A piece of state that measurements have. keys: key positions in which they do; points: both leads at two of these,
-         *     empty for anywhere.
+         * @description A piece of state that measurements have.
          */
         StateRule: {
             /**
@@ -3519,6 +4384,7 @@ export interface components {
             measures: ("voltage" | "resistance" | "lamp" | "scope" | "current" | "scan" | "trace" | "inspect" | "act")[];
             /**
              * Keys
+             * @description Key positions in which they do.
              * @default [
              *       "off",
              *       "on",
@@ -3529,23 +4395,29 @@ export interface components {
             keys: ("off" | "on" | "running" | "cranking")[];
             /**
              * Points
+             * @description Both leads at two of these, empty for anywhere.
              * @default []
              */
             points: string[];
         };
         /**
          * Stop
-         * @description Certainty against fitting the sensor now, in the workshop's currency. risk_cost: the chance of a wrong call times
-         *     its cost; pays: whether certainty costs no more than part and risk.
+         * @description Certainty against fitting the sensor now, in the workshop's currency.
          */
         Stop: {
             /** Certainty Cost */
             certainty_cost: number;
             /** Part Price */
             part_price: number;
-            /** Risk Cost */
+            /**
+             * Risk Cost
+             * @description The chance of a wrong call times its cost.
+             */
             risk_cost: number;
-            /** Pays */
+            /**
+             * Pays
+             * @description Whether certainty costs no more than part and risk.
+             */
             pays: boolean;
             /** Says */
             says: string;
@@ -3587,7 +4459,7 @@ export interface components {
         };
         /**
          * Ticked
-         * @description A step as it stands. by, at: who said so last, and when by the server's clock; photos: their numbers.
+         * @description A step as it stands.
          */
         Ticked: {
             /** Step */
@@ -3596,12 +4468,19 @@ export interface components {
             done: boolean;
             /** Note */
             note: string;
-            /** By */
+            /**
+             * By
+             * @description Who said so last, and when by the server's clock.
+             */
             by: string;
-            /** At */
+            /**
+             * At
+             * @description Who said so last, and when by the server's clock.
+             */
             at: string;
             /**
              * Photos
+             * @description Their numbers.
              * @default []
              */
             photos: number[];
@@ -3635,9 +4514,15 @@ export interface components {
         TraceProbe: {
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -3647,7 +4532,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -3660,7 +4548,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -3669,9 +4560,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -3688,22 +4585,37 @@ export interface components {
         };
         /**
          * TraceReading
-         * @description value: the recording's figures.
+         * @description Figures of a recording.
          */
         TraceReading: {
             /** Note */
             note?: string | null;
-            /** Checked */
+            /**
+             * Checked
+             * @description What was done against a gross error before it was taken.
+             */
             checked?: ("leads-shorted" | "other-tips")[] | null;
-            /** Taken */
+            /**
+             * Taken
+             * @description ISO 8601.
+             */
             taken?: string | null;
-            /** Struck */
+            /**
+             * Struck
+             * @description The reason it counts for nothing.
+             */
             struck?: string | null;
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -3713,7 +4625,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -3726,7 +4641,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -3735,9 +4653,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -3751,11 +4675,12 @@ export interface components {
              * @enum {string}
              */
             signal: "heater_current" | "heater_resistance" | "heater_command" | "sensor_voltage" | "cell_current" | "lambda" | "short_trim" | "long_trim" | "loop" | "heater_monitor" | "battery_voltage" | "nox" | "o2" | "nox_status" | "can_messages";
+            /** @description The recording's figures. */
             value: components["schemas"]["TraceFigures"];
         };
         /**
          * Vehicle
-         * @description system_voltage in volts, nominal; access: minutes to reach a place on this vehicle.
+         * @description system_voltage in volts, nominal.
          */
         Vehicle: {
             /** Label */
@@ -3773,37 +4698,55 @@ export interface components {
             /** Feed Order */
             feed_order?: ("relay-fuse" | "fuse-relay") | null;
             engine?: components["schemas"]["Engine"] | null;
-            /** Access */
+            /**
+             * Access
+             * @description Minutes to reach a place on this vehicle.
+             */
             access?: {
                 [key: string]: number;
             } | null;
         };
         /**
          * VerdictSummary
-         * @description title: the decision; cost: of its being wrong; steps: where the job stands.
+         * @description Names, percentages and costs of a verdict.
          */
         VerdictSummary: {
-            /** Title */
+            /**
+             * Title
+             * @description The decision.
+             */
             title: string;
-            /** Cost */
+            /**
+             * Cost
+             * @description Of its being wrong.
+             */
             cost: string;
             /** Components */
             components: components["schemas"]["ComponentLine"][];
             /** Parts */
             parts: components["schemas"]["PartLine"][];
-            /** Steps */
+            /**
+             * Steps
+             * @description Where the job stands.
+             */
             steps: components["schemas"]["JobStep"][];
         };
         /**
          * VoltageProbe
-         * @description Multimeter, DC average, red against black. watts: of the lamp that loads it, at system voltage; None for 5 W.
+         * @description Multimeter, DC average, red against black.
          */
         VoltageProbe: {
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -3813,7 +4756,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -3826,7 +4772,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -3835,9 +4784,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -3852,27 +4807,45 @@ export interface components {
             black: string;
             /** Load */
             load?: "lamp" | null;
-            /** Watts */
+            /**
+             * Watts
+             * @description Of the lamp that loads it, at system voltage; None for 5 W.
+             */
             watts?: number | null;
         };
         /**
          * VoltageReading
-         * @description value: as typed; may be a span on a signal wire. moves: what it did while it was watched.
+         * @description Volts between two points.
          */
         VoltageReading: {
             /** Note */
             note?: string | null;
-            /** Checked */
+            /**
+             * Checked
+             * @description What was done against a gross error before it was taken.
+             */
             checked?: ("leads-shorted" | "other-tips")[] | null;
-            /** Taken */
+            /**
+             * Taken
+             * @description ISO 8601.
+             */
             taken?: string | null;
-            /** Struck */
+            /**
+             * Struck
+             * @description The reason it counts for nothing.
+             */
             struck?: string | null;
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -3882,7 +4855,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -3895,7 +4871,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -3904,9 +4883,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -3921,11 +4906,20 @@ export interface components {
             black: string;
             /** Load */
             load?: "lamp" | null;
-            /** Watts */
+            /**
+             * Watts
+             * @description Of the lamp that loads it, at system voltage; None for 5 W.
+             */
             watts?: number | null;
-            /** Value */
+            /**
+             * Value
+             * @description As typed; may be a span on a signal wire.
+             */
             value: string;
-            /** Moves */
+            /**
+             * Moves
+             * @description What it did while it was watched.
+             */
             moves?: ("steady" | "slow" | "switching") | null;
         };
         /**
@@ -3933,18 +4927,30 @@ export interface components {
          * @description The vehicle's own range for a voltage.
          */
         VoltageSpec: {
-            /** Range */
+            /**
+             * Range
+             * @description Low and high as typed, either may be None.
+             */
             range: [
                 string | null,
                 string | null
             ];
-            /** Source */
+            /**
+             * Source
+             * @description Where the figure comes from.
+             */
             source: string;
             /** Key */
             key?: ("off" | "on" | "running" | "cranking") | null;
-            /** Rpm */
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
             rpm?: number | null;
-            /** Coolant C */
+            /**
+             * Coolant C
+             * @description The coolant's temperature in °C.
+             */
             coolant_c?: number | null;
             /** Connector */
             connector?: ("mated" | "unplugged") | null;
@@ -3954,7 +4960,10 @@ export interface components {
              * @enum {string}
              */
             module_connector: "mated" | "unplugged";
-            /** Sensor C */
+            /**
+             * Sensor C
+             * @description The element's temperature in °C.
+             */
             sensor_c?: number | "hot" | null;
             /**
              * Battery
@@ -3967,7 +4976,10 @@ export interface components {
              * @default false
              */
             codes_cleared: boolean;
-            /** At S */
+            /**
+             * At S
+             * @description Seconds from engine start, else from key on.
+             */
             at_s?: number | null;
             /** Jumper */
             jumper?: [
@@ -3976,9 +4988,15 @@ export interface components {
             ] | null;
             /** With */
             with?: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded") | ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[] | null;
-            /** Fed V */
+            /**
+             * Fed V
+             * @description Volts put on the signal wire, with the condition ``signal-fed``.
+             */
             fed_v?: number | null;
-            /** Others */
+            /**
+             * Others
+             * @description The feed's other consumers.
+             */
             others?: "unplugged" | null;
             /** Of */
             of?: string | null;
@@ -3993,12 +5011,15 @@ export interface components {
             black: string;
             /** Load */
             load?: "lamp" | null;
-            /** Watts */
+            /**
+             * Watts
+             * @description Of the lamp that loads it, at system voltage; None for 5 W.
+             */
             watts?: number | null;
         };
         /**
          * Warned
-         * @description A trap the job is in. reading: the place in ``readings`` it was raised at, if one.
+         * @description A trap the job is in.
          */
         Warned: {
             /**
@@ -4008,20 +5029,26 @@ export interface components {
             warning: "pwm-average" | "unloaded-supply" | "hot-resistance" | "heater-latched-off" | "meter-on-live-circuit" | "ohms-on-cell" | "no-heater-monitor" | "code-evidence-mismatch" | "generic-spec" | "common-cause" | "two-faults" | "readings-contradict" | "follow-on-catalyst" | "low-battery" | "dew-point-wait" | "ammonia-cross-sensitivity" | "twin-same-age";
             /** Says */
             says: string;
-            /** Reading */
+            /**
+             * Reading
+             * @description The place in ``readings`` it was raised at, if one.
+             */
             reading?: number | null;
         };
         /**
          * Workshop
-         * @description tools: at hand, None for all; minutes: the workshop's own figures for getting to a place or changing a state.
-         *
-         *     labour_per_hour, part_price and wrong_call_cost (second visit, part taken back, trust) in ``currency``. name: as it stands on the
-         *     papers, with the address; paper: their size; incomplete: how many monitors may be incomplete at the local inspection.
+         * @description What the workshop has, and what its time is worth.
          */
         Workshop: {
-            /** Tools */
+            /**
+             * Tools
+             * @description At hand, None for all.
+             */
             tools?: ("meter" | "lamp" | "scan" | "scope" | "clamp" | "spare")[] | null;
-            /** Minutes */
+            /**
+             * Minutes
+             * @description The workshop's own figures for getting to a place or changing a state. labour_per_hour, part_price and wrong_call_cost (second visit, part taken back, trust) in ``currency``.
+             */
             minutes?: {
                 [key: string]: number;
             } | null;
@@ -4033,21 +5060,34 @@ export interface components {
             wrong_call_cost?: number | null;
             /** Currency */
             currency?: string | null;
-            /** Name */
+            /**
+             * Name
+             * @description As it stands on the papers, with the address.
+             */
             name?: string | null;
-            /** Paper */
+            /**
+             * Paper
+             * @description Their size.
+             */
             paper?: ("a4" | "letter") | null;
-            /** Incomplete */
+            /**
+             * Incomplete
+             * @description How many monitors may be incomplete at the local inspection.
+             */
             incomplete?: number | null;
         };
         /**
          * NewJob
-         * @description codes: as read off the scan tool, any separators; sensor: what an earlier job on the model already knows.
+         * @description A job as it is started.
          */
         NewJob: {
-            /** Codes */
+            /**
+             * Codes
+             * @description As read off the scan tool, any separators.
+             */
             codes: string;
             vehicle: components["schemas"]["Vehicle"];
+            /** @description What an earlier job on the model already knows. */
             sensor?: components["schemas"]["Sensor"] | null;
             /**
              * Title
@@ -4195,31 +5235,41 @@ export interface components {
         };
         /**
          * TakenReading
-         * @description A reading in the ledger, judged by itself; what follows from it is told with the job. reading: as it is kept; written: by whom.
+         * @description A reading in the ledger, judged by itself; what follows from it is told with the job.
          */
         TakenReading: {
             /** Place */
             place: number;
-            /** Reading */
+            /**
+             * Reading
+             * @description As it is kept.
+             */
             reading: components["schemas"]["VoltageReading"] | components["schemas"]["ResistanceReading"] | components["schemas"]["LampReading"] | components["schemas"]["ScopeReading"] | components["schemas"]["CurrentReading"] | components["schemas"]["ScanReading"] | components["schemas"]["TraceReading"] | components["schemas"]["InspectReading"] | components["schemas"]["ActReading"];
             words: components["schemas"]["Described"];
             judged: components["schemas"]["Judged"];
+            /** @description By whom. */
             written: components["schemas"]["EntryOrigin"];
         };
         /**
          * Strike
-         * @description reason: why the reading does not count.
+         * @description A reading struck out.
          */
         Strike: {
-            /** Reason */
+            /**
+             * Reason
+             * @description Why the reading does not count.
+             */
             reason: string;
         };
         /**
          * Stand
-         * @description entries: how many the job has.
+         * @description How far a job has come.
          */
         Stand: {
-            /** Entries */
+            /**
+             * Entries
+             * @description How many the job has.
+             */
             entries: number;
         };
         /**
@@ -4265,40 +5315,49 @@ export interface components {
         };
         /**
          * WhatIf
-         * @description decision: what it would be, title: in words; same: whether it is the same with the reading.
+         * @description The decision without one reading.
          */
         WhatIf: {
             /**
              * Decision
+             * @description What it would be, title: in words.
              * @enum {string}
              */
             decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-feed" | "repair-several" | "no-fault-now" | "keep-testing";
             /** Title */
             title: string;
-            /** Same */
+            /**
+             * Same
+             * @description Whether it is the same with the reading.
+             */
             same: boolean;
         };
         /**
          * KnownVehicle
-         * @description A vehicle of an earlier job. sensor: its specification and pins, without bank and position; job: which one.
+         * @description A vehicle of an earlier job.
          */
         KnownVehicle: {
             vehicle: components["schemas"]["Vehicle"];
+            /** @description Its specification and pins, without bank and position. */
             sensor: components["schemas"]["Sensor"] | null;
             /** Codes */
             codes: string[];
-            /** Job */
+            /**
+             * Job
+             * @description Which one.
+             */
             job: number;
         };
         /**
          * Tick
-         * @description A step of a repair sheet, as it is to stand. note: what is to be remembered of it.
+         * @description A step of a repair sheet, as it is to stand.
          */
         Tick: {
             /** Done */
             done: boolean;
             /**
              * Note
+             * @description What is to be remembered of it.
              * @default
              */
             note: string;
@@ -4320,22 +5379,24 @@ export interface components {
         };
         /**
          * Close
-         * @description Close a job. reason: why, where the repair is not proven.
+         * @description Close a job.
          */
         Close: {
             /**
              * Reason
+             * @description Why, where the repair is not proven.
              * @default
              */
             reason: string;
         };
         /**
          * RepairOutcomes
-         * @description What became of repairs. when: on the decision, or before it stood; came_back: jobs whose code did.
+         * @description What became of repairs.
          */
         RepairOutcomes: {
             /**
              * When
+             * @description On the decision, or before it stood.
              * @enum {string}
              */
             when: "decided" | "early";
@@ -4343,130 +5404,195 @@ export interface components {
             repairs: number;
             /** Proven */
             proven: number;
-            /** Came Back */
+            /**
+             * Came Back
+             * @description Jobs whose code did.
+             */
             came_back: number;
         };
         /**
          * WorkshopView
-         * @description settings: the workshop's own; general_minutes: what counts where it gives none, by place or change of state; outcomes: of all
-         *     repairs noted here; mark: which picture stands on the papers, None for none; ledger_broken: what the newest nightly check
-         *     found, empty where the ledger holds; copies_overdue: what is told where copies of the store
-         *     have stopped, empty while they are taken.
+         * @description The workshop as its page shows it.
          */
         WorkshopView: {
+            /** @description The workshop's own. */
             settings: components["schemas"]["Workshop"];
-            /** General Minutes */
+            /**
+             * General Minutes
+             * @description What counts where it gives none, by place or change of state.
+             */
             general_minutes: {
                 [key: string]: number;
             };
-            /** Outcomes */
+            /**
+             * Outcomes
+             * @description Of all repairs noted here.
+             */
             outcomes: components["schemas"]["RepairOutcomes"][];
-            /** Mark */
+            /**
+             * Mark
+             * @description Which picture stands on the papers, None for none.
+             */
             mark?: string | null;
             /**
              * Copies Overdue
+             * @description What is told where copies of the store have stopped, empty while they are taken.
              * @default
              */
             copies_overdue: string;
             /**
              * Ledger Broken
+             * @description What the newest nightly check found, empty where the ledger holds.
              * @default
              */
             ledger_broken: string;
         };
         /**
          * Dial
-         * @description How a measurement stands on the meter's dial. letter: of the keyboard.
+         * @description How a measurement stands on the meter's dial.
          */
         Dial: {
             /** Label */
             label: string;
-            /** Letter */
+            /**
+             * Letter
+             * @description Of the keyboard.
+             */
             letter: string;
         };
         /**
          * ResultWords
-         * @description How a judgement is said. mark: one character; word: after a value; sentence: standing alone, without its full stop.
+         * @description How a judgement is said.
          */
         ResultWords: {
-            /** Mark */
+            /**
+             * Mark
+             * @description One character.
+             */
             mark: string;
-            /** Word */
+            /**
+             * Word
+             * @description After a value.
+             */
             word: string;
-            /** Sentence */
+            /**
+             * Sentence
+             * @description Standing alone, without its full stop.
+             */
             sentence: string;
         };
         /**
          * Vocabulary
          * @description Everything that a screen says and no job changes.
-         *
-         *     words: of the format, as they are said. fields: of the format that are called otherwise on a screen.
-         *     keys: positions of the ignition key. measures: of the dial, in its order. units: of a number typed without one.
-         *     results: of judgements. parts, components: their labels. styles, code_statuses, symptoms, history, checks, lights: what may be
-         *     chosen. element_c: in °C, of an element that is taken as cold.
          */
         Vocabulary: {
-            /** Words */
+            /**
+             * Words
+             * @description Of the format, as they are said.
+             */
             words: {
                 [key: string]: string;
             };
-            /** Fields */
+            /**
+             * Fields
+             * @description Of the format that are called otherwise on a screen.
+             */
             fields: {
                 [key: string]: string;
             };
-            /** Keys */
+            /**
+             * Keys
+             * @description Positions of the ignition key.
+             */
             keys: {
                 [key: string]: string;
             };
-            /** Measures */
+            /**
+             * Measures
+             * @description Of the dial, in its order.
+             */
             measures: {
                 [key: string]: components["schemas"]["Dial"];
             };
-            /** Units */
+            /**
+             * Units
+             * @description Of a number typed without one.
+             */
             units: {
                 [key: string]: string;
             };
-            /** Results */
+            /**
+             * Results
+             * @description Of judgements.
+             */
             results: {
                 [key: string]: components["schemas"]["ResultWords"];
             };
-            /** Parts */
+            /**
+             * Parts
+             * @description Their labels.
+             */
             parts: {
                 [key: string]: string;
             };
-            /** Components */
+            /**
+             * Components
+             * @description Their labels.
+             */
             components: {
                 [key: string]: string;
             };
-            /** Styles */
+            /**
+             * Styles
+             * @description What may be chosen.
+             */
             styles: ("live-first" | "ohms-first" | "scan-first" | "basic-kit")[];
-            /** Code Statuses */
+            /**
+             * Code Statuses
+             * @description What may be chosen.
+             */
             code_statuses: ("stored" | "pending" | "permanent" | "history")[];
-            /** Symptoms */
+            /**
+             * Symptoms
+             * @description What may be chosen.
+             */
             symptoms: ("none" | "rough-idle" | "poor-economy" | "hesitation" | "black-smoke" | "sulphur-smell" | "failed-inspection" | "derate")[];
-            /** History */
+            /**
+             * History
+             * @description What may be chosen.
+             */
             history: ("engine-work" | "exhaust-work" | "collision" | "recent-sensor" | "water" | "rodent" | "repeat-visit")[];
-            /** Checks */
+            /**
+             * Checks
+             * @description What may be chosen.
+             */
             checks: ("leads-shorted" | "other-tips")[];
-            /** Lights */
+            /**
+             * Lights
+             * @description What may be chosen.
+             */
             lights: ("off" | "dim" | "bright" | "flashing")[];
-            /** Element C */
+            /**
+             * Element C
+             * @description In °C, of an element that is taken as cold.
+             */
             element_c: number;
         };
         /**
          * Preset
-         * @description A usual layout. vehicle: with the preset's name for its label.
+         * @description A usual layout.
          */
         Preset: {
             /** Id */
             id: string;
             /** Label */
             label: string;
+            /** @description With the preset's name for its label. */
             vehicle: components["schemas"]["Vehicle"];
         };
         /**
          * KnownFamily
-         * @description A sensor family to choose. told_by: what tells it apart; heater_ohms_20c: the general cold range in ohms, None without a heater of its own.
+         * @description A sensor family to choose.
          */
         KnownFamily: {
             /**
@@ -4476,9 +5602,15 @@ export interface components {
             id: "switching-1w" | "switching-2w" | "switching-3w" | "switching-4w" | "titania-4w" | "airfuel-4w" | "wideband-5w" | "wideband-6w" | "nox-can-4w" | "nox-can-5w";
             /** Label */
             label: string;
-            /** Told By */
+            /**
+             * Told By
+             * @description What tells it apart.
+             */
             told_by: string;
-            /** Heater Ohms 20C */
+            /**
+             * Heater Ohms 20C
+             * @description The general cold range in ohms, None without a heater of its own.
+             */
             heater_ohms_20c: [
                 number,
                 number
@@ -4486,9 +5618,8 @@ export interface components {
         };
         /**
          * HeaterSum
-         * @description A heater on a voltage. Each pair is (low, high); at switch-on cold, and settled hot.
-         *
-         *     cold_amps, hot_amps in A; cold_watts, hot_watts in W; hot_ohms in ohms; rows: the same in words.
+         * @description A heater on a voltage. Each pair is (low, high); at switch-on cold, and settled hot. cold_amps, hot_amps in A;
+         *     cold_watts, hot_watts in W; hot_ohms in ohms.
          */
         HeaterSum: {
             /** Cold Amps */
@@ -4510,7 +5641,10 @@ export interface components {
                 number,
                 number
             ];
-            /** Rows */
+            /**
+             * Rows
+             * @description The same in words.
+             */
             rows: components["schemas"]["SumRow"][];
         };
         /**
@@ -4525,46 +5659,71 @@ export interface components {
         };
         /**
          * At20
-         * @description ohms_20c: the resistance carried back to 20 °C, (low, high), in ohms; said: in words.
+         * @description A resistance carried back to 20 °C.
          */
         At20: {
-            /** Ohms 20C */
+            /**
+             * Ohms 20C
+             * @description The resistance carried back to 20 °C, (low, high), in ohms.
+             */
             ohms_20c: [
                 number,
                 number
             ];
-            /** Said */
+            /**
+             * Said
+             * @description In words.
+             */
             said: string;
         };
         /**
          * PwmSum
-         * @description meter_v: what a multimeter shows on the switched wire, in V; duty: share of time driven, 0 to 1; rows: the same in words.
+         * @description Average and duty of a pulsed wire.
          */
         PwmSum: {
-            /** Meter V */
+            /**
+             * Meter V
+             * @description What a multimeter shows on the switched wire, in V.
+             */
             meter_v: number;
-            /** Duty */
+            /**
+             * Duty
+             * @description Share of time driven, 0 to 1.
+             */
             duty: number;
-            /** Rows */
+            /**
+             * Rows
+             * @description The same in words.
+             */
             rows: components["schemas"]["SumRow"][];
         };
         /**
          * Here
-         * @description me: who works with this page, None for nobody yet; by_password: they gave one; way: how people come in; people: whose names may be
-         *     picked; idle_minutes: after so many without a touch it is asked anew who works with this page.
+         * @description Who works here.
          */
         Here: {
+            /** @description Who works with this page, None for nobody yet. */
             me: components["schemas"]["Person"] | null;
-            /** By Password */
+            /**
+             * By Password
+             * @description They gave one.
+             */
             by_password: boolean;
             /**
              * Way
+             * @description How people come in.
              * @enum {string}
              */
             way: "pick" | "sign-in";
-            /** People */
+            /**
+             * People
+             * @description Whose names may be picked.
+             */
             people: components["schemas"]["Person"][];
-            /** Idle Minutes */
+            /**
+             * Idle Minutes
+             * @description After so many without a touch it is asked anew who works with this page.
+             */
             idle_minutes: number;
         };
         /**
@@ -4584,10 +5743,13 @@ export interface components {
         };
         /**
          * Pick
-         * @description person: the number of who picked the name.
+         * @description A name that was picked.
          */
         Pick: {
-            /** Person */
+            /**
+             * Person
+             * @description The number of who picked the name.
+             */
             person: number;
         };
         /**
@@ -4610,7 +5772,7 @@ export interface components {
         };
         /**
          * Account
-         * @description Someone's account. open: they may come in; password: they have one; seen: when they last came in, None for never.
+         * @description Someone's account.
          */
         Account: {
             /** Id */
@@ -4622,16 +5784,25 @@ export interface components {
              * @enum {string}
              */
             role: "technician" | "foreman" | "reader";
-            /** Open */
+            /**
+             * Open
+             * @description They may come in.
+             */
             open: boolean;
-            /** Password */
+            /**
+             * Password
+             * @description They have one.
+             */
             password: boolean;
-            /** Seen */
+            /**
+             * Seen
+             * @description When they last came in, None for never.
+             */
             seen: string | null;
         };
         /**
          * NewAccount
-         * @description password: None where people only pick their name.
+         * @description An account as it is added.
          */
         NewAccount: {
             /** Name */
@@ -4642,15 +5813,21 @@ export interface components {
              * @enum {string}
              */
             role: "technician" | "foreman" | "reader";
-            /** Password */
+            /**
+             * Password
+             * @description None where people only pick their name.
+             */
             password?: string | null;
         };
         /**
          * OwnPassword
-         * @description old: the one until now.
+         * @description A change of one's own password.
          */
         OwnPassword: {
-            /** Old */
+            /**
+             * Old
+             * @description The one until now.
+             */
             old: string;
             /** New */
             new: string;
