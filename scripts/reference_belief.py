@@ -2,8 +2,7 @@
 
     python -m scripts.reference_belief [CASE ...]      all cases, or those named; what is done is kept, and gone on with
 
-All hypotheses are weighed, none is left out. Draws are taken in chunks of ``CHUNK``: half of each as they come, half gathered once by
-what the first chunks said, until the standard error of every fault's chance, from the scatter of the chunks, is below ``WANTED``.
+All hypotheses are weighed, none is left out. Draws are taken in chunks of ``CHUNK``. Half of each as they come, half gathered once by what the first chunks said. It ends when the standard error of every fault's chance, from the scatter of the chunks, is below ``WANTED``.
 Chunks keep the memory below 2 GB. The case, the chances, their standard error and the number of draws that speak are kept.
 """
 

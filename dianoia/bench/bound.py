@@ -3,7 +3,7 @@
 Hypotheses are the second car's own faults by its own prevalences, each in many magnitudes, alone and in pairs. The physics is the second
 car's own. The healthy values of this very vehicle and of the instruments are taken as known. No engine knows as much, so its
 share of right decisions at the same thresholds is an upper bound, but for the limits that follow. A display is held against what the
-instrument shows on each struck car with fixed spreads (``OFF_SHARE``, ``OFF_UNITS``), and magnitudes are a finite sample: a reading
+instrument shows on each struck car with fixed spreads (``OFF_SHARE``, ``OFF_UNITS``), and magnitudes are a finite sample. A reading
 that tells by less than these spreads tells nothing here.
 """
 

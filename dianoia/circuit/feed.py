@@ -29,7 +29,7 @@ NEIGHBOURS = (0.35, 0.08, 0.57)
 FORGOTTEN = 0.3
 #: Of a feed that nothing else hangs on, to ground: damp and dust; the drier, the nearer to nothing.
 INSULATION_OHMS = (1e7, 2e8)
-#: What the car's other circuits let through from the battery's positive lead to ground once the battery is taken off: an ohmmeter
+#: What the car's other circuits let through from the battery's positive lead to ground once the battery is taken off. An ohmmeter
 #: sees modules asleep, not their standby current of some tens of mA; own estimate.
 ASLEEP_OHMS = (100.0, 3e4)
 

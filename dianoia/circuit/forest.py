@@ -1,7 +1,7 @@
 """A network's spanning forest: what Kirchhoff's laws say of its points and branches whatever their resistances are.
 
 Theory. In every tree of the forest what flows into a point flows on to the tree's root, so the currents of the forest's own
-branches follow from those of the others, the *links*; and the voltage of a point is its root's and the drops on the way.
+branches follow from those of the others, the *links*. The voltage of a point is its root's and the drops on the way.
 Left as unknowns are the links' currents and the roots' voltages. See C. A. Desoer and E. S. Kuh, Basic Circuit Theory (1969), on
 loop and cut-set analysis.
 """

@@ -5,9 +5,8 @@ Theory. With branch currents i (one a branch) and node voltages v against the re
     [ G   A ] [v]   [ 0 ]        v_a - v_b = R i - E  for a branch from a to b with source E aiding the current,
     [ A'  -R] [i] = [-E ]        G: leakage conductances, A: incidence.
 
-The matrix M is symmetric, so everything a fault or an instrument does is a change along one vector u, a *port*:
-a resistance r put in series with a branch adds -r u u' (u picks the branch's row), a conductance g between two nodes
-adds g u u' (u is +1 and -1 at the nodes), a source e in a branch adds -e u to the right-hand side. By the
+The matrix M is symmetric, so everything a fault or an instrument does is a change along one vector u, a *port*. A resistance r put in series with a branch adds -r u u' (u picks the branch's row). A conductance g between two nodes
+adds g u u' (u is +1 and -1 at the nodes). A source e in a branch adds -e u to the right-hand side. By the
 Sherman-Morrison formula each costs only arithmetic on the numbers  x_k = u_k . M^-1 rhs  and  Z_kl = u_k . M^-1 u_l,
 so each state is solved once and every fault, pair of faults, meter and lamp is a rank-one step on it.
 All strengths are positive additions, so the denominators 1 + rY and 1 + gZ never cancel.

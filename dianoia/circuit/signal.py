@@ -32,14 +32,14 @@ WEAK_HEATER = "@heater-weak"
 BYPASSED = ":bypassed"
 #: Every mark of a heater's fault in the signal loop.
 HEATER_MARKS = tuple(mark + way for mark in (COLD_HEATER, WEAK_HEATER) for way in ("", BYPASSED))
-#: Share of the cells cold without a heater that a weak one leaves cold: of resistances spread by ratio from 0.085 to 30 times the
+#: Share of the cells cold without a heater that a weak one leaves cold. Of resistances spread by ratio from 0.085 to 30 times the
 #: hot element those above 0.58 of it, through which it has less than 40 % of its power.
 WEAK_LEAVES_COLD = 0.67
 #: The engine worked hard enough for its exhaust to heat the cell, whatever it was at idle.
 WORKED = frozenset(("rich", "lean", "snap", "fuel-cut"))
 #: Running so long heats a cell without a heater, in s.
 UNHEATED_HOT_S = 600.0
-#: What a cell has beside its own resistance where only an idling engine's exhaust heats it, in ohms: a thimble cell of some kilohms at
+#: What a cell has beside its own resistance where only an idling engine's exhaust heats it, in ohms. A thimble cell of some kilohms at
 #: 600 °C has fifty times that at 400 °C and two hundred times at 350 °C (activation energy of zirconia, about 1 eV).
 HALF_WARM_OHMS = (1e2, 3e6)
 #: What the cell's positive wire touches where two of its wires touch.

@@ -374,9 +374,7 @@ def _point(
 
 
 def _value_at(name: str, x: float, y: float, upper: bool) -> TextAnchor:
-    """Where a value stands, so that no two print over each other. upper: the point is of the upper wire of two that an element or a
-    cell joins: the sensor's values stand outside of both.
-    """
+    """Where a value stands, so that no two print over each other. upper: the point is of the upper wire of two that an element or a cell joins. The sensor's values stand outside of both."""
     place, _, side = name.partition(".")
     if place in ("main_fuse", "relay", "fuse"):
         return TextAnchor(x - (40 if name == "fuse.in" else 22), y + (29 if side == "in" else -46), "start")

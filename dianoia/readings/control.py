@@ -17,8 +17,7 @@ HEARD_FROM = 0.3
 MIDDLE = 0.48
 #: Share of the modules that open the loop where they hear one side for good, instead of running the trims to their end.
 GIVEN_UP = 0.4
-#: Trims at a fault as shares: what makes up for a mixture fault or a leak at idle, for a cell that reads off, and what is
-#: usual; at speed a leak matters a quarter as much, and so do half of the lean engines (air past the meter).
+#: Trims at a fault as shares: what makes up for a mixture fault or a leak at idle, for a cell that reads off, and what is usual. At speed a leak matters a quarter as much, and so do half of the lean engines (air past the meter).
 MIXTURE, LEAK, OFF, USUAL, LESS_AT_SPEED = (0.08, 0.45), (0.03, 0.4), (0.04, 0.15), 0.08, 0.25
 #: Ends of the long trim, which modules differ in, and of the short one.
 LONG_END, SHORT_END = (0.2, 0.4), 0.25

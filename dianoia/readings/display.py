@@ -23,8 +23,7 @@ GROSS_ERROR_TWICE = 0.004
 MISREAD = (0.1, 0.5, 2.0, 10.0)
 #: Width of the comparison, in steps: the instrument's own error and the coarseness of the draws.
 WIDTH = 2.2
-#: A draw speaks as far as this share of the shortest stretch that holds it and ``NEIGHBOURS`` others; the shortest, so
-#: that the last draw of a group (of one bias, of one way to drive) does not reach for the next group.
+#: A draw speaks as far as this share of the shortest stretch that holds it and ``NEIGHBOURS`` others. It is the shortest, so that the last draw of a group (of one bias, of one way to drive) does not reach for the next group.
 THIN, NEIGHBOURS = 0.3, 6
 #: So many draws lie thin nowhere that matters.
 ENOUGH = 400
@@ -58,9 +57,7 @@ class Numeric:
         return np.log((1 - gross_error) * near + gross_error * self._gross_error_density(quantity, width))
 
     def fit_and_gross_error(self, quantity: Quantity, gross_error: float) -> tuple[Array, Array]:
-        """``fit``, and the log-likelihood of the figure where the reading as a whole was a gross error: half the time misread by
-        a factor, else anything; (hypotheses, draws) each. gross_error: chance that this figure alone is one.
-        """
+        """``fit``, and the log-likelihood of the figure where the reading as a whole was a gross error: half the time misread by a factor, else anything. Both are (hypotheses, draws). gross_error: chance that this figure alone is one."""
         width = self._width(quantity)
         astray = self._gross_error_density(quantity, width)
         near = self._near([quantity.value], width)

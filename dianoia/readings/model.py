@@ -99,7 +99,7 @@ class LoopModel(Protocol):
         """The model that this one was conditioned from; itself where the battery voltage is not known."""
 
     def answering(self, probe: Probe, hypotheses: Sequence[Hypothesis]) -> "LoopModel":
-        """A model that knows at least these of the hypotheses and shows the same under each: this one where what the probe needs is at
+        """A model that knows at least these of the hypotheses and shows the same under each. This one where what the probe needs is at
         hand, else one that has no others, and so is soon done with it.
         """
 

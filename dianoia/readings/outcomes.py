@@ -17,7 +17,7 @@ MOVING_BINS = 14
 class Outcomes:
     """A display's outcomes, worked out once: chances follow from the draws' present weights.
 
-    All that is kept of most displays, so it is kept small: a byte for the bin of a draw, or for the chance of a word, and once for
+    All that is kept of most displays, so it is kept small. It is a byte for the bin of a draw, or for the chance of a word, and once for
     all hypotheses that change nothing here.
     """
 

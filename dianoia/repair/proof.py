@@ -1,7 +1,6 @@
 """What has to be shown after a repair, worked out of what had failed, and which readings have shown it.
 
-A row is met by the reading that it asks for and by no other: at the same points or of the same value, under the same conditions, in
-the same state, taken after the repair, good, and inside the range that is printed beside it (``meets.py``). It stays met until an
+A row is met by the reading that it asks for and by no other. It has to be at the same points or of the same value, under the same conditions and in the same state. It has to be taken after the repair, good, and inside the range that is printed beside it (``meets.py``). It stays met until an
 act or a later bad reading of the same undoes it. What this vehicle cannot show is not asked.
 """
 

@@ -26,7 +26,7 @@ SHORT_LIMIT, LONG_LIMIT = 0.25, (0.2, 0.36)
 STIRRED, STIR_RATE = 0.006, 6.0
 #: Width in lambda of the Nernst step at working temperature.
 STEP_WIDTH = 0.0016
-#: Share of a cell's answer that must reach the module's input before the loop is closed on it: with a bias inside the swing, and with
+#: Share of a cell's answer that must reach the module's input before the loop is closed on it. Given with a bias inside the swing, and with
 #: one above it (a cell of a third of the bias's own resistance).
 FOLLOWED, FOLLOWED_READY = 0.15, 0.75
 #: Lambda of what is done to the engine.

@@ -24,8 +24,7 @@ TERMINALS: dict[Family, tuple[str, ...]] = {
 COLD_OHMS: dict[Kind, tuple[float, float]] = {
     "switching": (3.2, 14.5), "titania": (4.5, 13.5), "current": (1.7, 3.6), "two-cell": (2.2, 3.4), "nox": (1.2, 2.4),
 }  # fmt: skip
-#: Temperature a heater settles at by itself with full drive, in °C above its surroundings, and seconds to 63 % of it:
-#: planar elements 5 to 12 s, thimble ones 20 to 45 s (light-off times of data sheets: 10 to 60 s).
+#: Temperature a heater settles at by itself with full drive, in °C above its surroundings, and seconds to 63 % of it. Planar elements 5 to 12 s, thimble ones 20 to 45 s (light-off times of data sheets: 10 to 60 s).
 RISE_C, TAU_S = (420.0, 620.0), {"planar": (4.0, 10.0), "thimble": (16.0, 40.0)}
 #: Share of heaters that are pulsed: all wideband ones are, of switching ones about a third since the nineties.
 PULSED: dict[Kind, float] = {"switching": 0.3, "titania": 0.2, "current": 0.8, "two-cell": 1.0, "nox": 0.0}

@@ -2,7 +2,7 @@
 
 Entry n holds h(n) = SHA-256(h(n-1) + newline + r(n)); r(n) is the entry's record, the canonical JSON of all that was written down.
 A changed byte, a removed or an exchanged row breaks the chain from there on. A chain cannot show that its end was cut off, nor
-that all of it was made anew by someone who has the whole database: for that the newest hash has to be kept elsewhere, as on
+that all of it was made anew by someone who has the whole database. For that the newest hash has to be kept elsewhere, as on
 the printed sheet.
 """
 

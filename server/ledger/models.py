@@ -5,24 +5,28 @@ from django.db import models
 
 
 class Job(models.Model):
-    """What a job's entries come to, and what the start page shows of it.
-
-    header: the case without its codes and readings, codes: its codes, both as in the case file; entries: how many it has, lines:
-    how many of them are readings; summary: the newest verdict in short. key: the client's own for the request that made it,
-    so that a repeat makes no second one; archived: put away, out of the daily list. stage, vehicle, words: of the summary, what the
-    list is filtered, sorted and searched by; words are in lower case.
-    """
+    """What a job's entries come to, and what the start page shows of it."""
 
     header = models.JSONField()
+    """The case without its codes and readings, as in the case file."""
     codes = models.JSONField(default=list)
+    """As in the case file."""
     entries = models.PositiveIntegerField(default=0)
+    """How many the job has in the ledger."""
     lines = models.PositiveIntegerField(default=0)
+    """How many of them are readings."""
     summary = models.JSONField(default=dict)
+    """The newest verdict in short."""
     key = models.CharField(max_length=64, null=True, unique=True)
+    """The client's own for the request that made the job, so that a repeat makes no second one."""
     archived = models.BooleanField(default=False)
+    """Put away, out of the daily list."""
     stage = models.CharField(max_length=12, default="new")
+    """Of the summary: what the list is filtered by."""
     vehicle = models.CharField(max_length=300, default="")
+    """Of the summary: what the list is sorted by."""
     words = models.TextField(default="")
+    """Of the summary, in lower case: what the list is searched by."""
     created = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)
 
@@ -55,23 +59,27 @@ class Kind(models.TextChoices):
 
 
 class Entry(models.Model):
-    """One row of the ledger of all jobs. number: in the chain, from 1 on without a gap; place: among the job's own entries; line:
-    of a reading its place in the job, else None; body: canonical JSON; person: whose account, by: the name it had then, empty
-    where none was kept; at: the server's time, ISO 8601; key: the client's own for the request, so that a repeat adds nothing;
-    hash: see ``chain``.
-    """
+    """One row of the ledger of all jobs. It is added, never changed or removed."""
 
     number = models.PositiveBigIntegerField(unique=True)
+    """In the chain, from 1 on without a gap."""
     job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="ledger")
     place = models.PositiveIntegerField()
+    """Among the job's own entries."""
     line = models.PositiveIntegerField(null=True)
+    """Of a reading its place in the job; None for other entries."""
     kind = models.CharField(max_length=10, choices=Kind)
     body = models.TextField()
+    """Canonical JSON."""
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
     by = models.CharField(max_length=150, blank=True)
+    """The person's name at that time; empty where none was kept."""
     at = models.CharField(max_length=40)
+    """The server's time, ISO 8601."""
     key = models.CharField(max_length=64, null=True)
+    """The client's own for the request, so that a repeat adds nothing."""
     hash = models.CharField(max_length=64)
+    """See ``chain``."""
 
     class Meta:
         """In the order they were written; a place is filled once."""

@@ -95,7 +95,7 @@ class LiveValues(TestCase):
         self.assertIn(found.judged[0].result, ("pass", "unclear"))
 
     def test_a_fed_wire_shows_what_the_divider_gives(self) -> None:
-        # 0.8 V through 10 k against a bias of 0.45 V (5 % either way) through 100 k to 1 M: with 100 k
+        # 0.8 V through 10 k against a bias of 0.45 V (5 % either way) through 100 k to 1 M. With 100 k
         # (0.8 * 100 + 0.43 * 10) / 110 = 0.766 V, less what 1.5 M to ground takes; with 1 M 0.797 V
         judged = seen(**FED, value="0.79 V").judged[0]
         assert judged.low is not None and judged.high is not None

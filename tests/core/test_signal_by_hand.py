@@ -203,7 +203,7 @@ class ByHand(TestCase):
 
 class Moving(NamedTuple):
     """A figure that follows from how a signal or the gas behaves. low, high: its ends over all vehicles; near: how near some of
-    them come, as a share of the range: less where several unknowns would have to be at their ends at once.
+    them come, as a share of the range. It is less where several unknowns would have to be at their ends at once.
     """
 
     model: str
@@ -384,7 +384,7 @@ class Heat(TestCase):
     """What a cell shows that its heater does not heat, or only the exhaust of an engine at idle."""
 
     def test_a_half_warm_cell_hardly_moves_the_bias(self) -> None:
-        """A rich cell of 0.74 V behind 3 Mohm on a bias of 0.45 V behind 100 kohm and an input of 1.5 Mohm: currents into the node
+        """A rich cell of 0.74 V behind 3 Mohm on a bias of 0.45 V behind 100 kohm and an input of 1.5 Mohm. Currents into the node
         sum to (0.74 / 3 + 0.45 / 0.1) / (1 / 3 + 1 / 0.1 + 1 / 1.5) = 0.43 V. With 0.95 V behind 1 kohm all of it arrives. Behind
         1 Mohm of bias and the same input an open cell leaves 0.45 * 1.5 / 2.5 = 0.27 V, and none shows less.
         """

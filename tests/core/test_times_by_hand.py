@@ -123,7 +123,7 @@ class Feeds(TestCase):
 
 
 class Lamps(TestCase):
-    """What a lamp does behind a resistance. A lamp of W watts at V volts has (1.1 * V)^2 / W ohm: 5 W at 12 V = 34.8 ohm,
+    """What a lamp does behind a resistance. A lamp of W watts at V volts has (1.1 * V)^2 / W ohm. So 5 W at 12 V = 34.8 ohm,
     21 W = 8.3 ohm, 5 W at 24 V = 139 ohm; an LED takes 15 mA at 12 V: 800 ohm.
     """
 

@@ -1,7 +1,7 @@
 """What has to be shown before each decision, from gates.json, checked at load.
 
-A gate is the rows of a component and a loop. Each row names what has to be shown, any one of the listed: a part that is
-proven (``supply``), something seen (``seen`` in the table), a fault that is excluded (``without:heater-short``), faults that are out
+A gate is the rows of a component and a loop. Each row names what has to be shown: any one of the listed. It may be a part that is
+proven (``supply``), something seen (``seen`` in the table), or a fault that is excluded (``without:heater-short``). It may also be faults that are out
 instead of what is named (``instead:cell-``, by the beginning of their ids), a fault that is found and named
 (``named:heater-short``), or ``every-part`` of the coded circuit.
 """
@@ -139,7 +139,7 @@ def seen_rows() -> Mapping[str, SeenRow]:
 
 
 def gate_of(component: str, loop: str, fault: str | None, parts: Sequence[Part]) -> list[GateRow]:
-    """The rows before a component is named whose likeliest fault lies in a loop, ``every-part`` written out; rows for parts that
+    """The rows before a component is named whose likeliest fault lies in a loop, ``every-part`` written out. Rows for parts that
     the circuit has not are left out. component: a component, or ``none``; parts: of the circuit.
     """
     rows = [row for row in gates().gates if row.asked_of(component, loop, fault)]

@@ -16,9 +16,7 @@ from dianoia.diagnosis.inference.predictions import Predictions
 
 
 class Detectability:
-    """How far readings tell whether a fault is there beside others: the chances of what each shows with and without it, added
-    up (0 for alike, 1 for never alike). belief, offered: worked out when first asked for.
-    """
+    """How far readings tell whether a fault is there beside others. It adds up the chances of what each shows with and without it (0 for alike, 1 for never alike). belief, offered: worked out when first asked for."""
 
     def __init__(self, belief: Callable[[], Belief], offered: Callable[[], Sequence[Candidate]]) -> None:
         self._believed, self._offered = belief, offered

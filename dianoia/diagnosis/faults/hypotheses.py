@@ -1,7 +1,7 @@
 """Which faults, alone and together, could be behind the codes of a job, and how likely each is before any reading.
 
 Within a loop all single faults and all pairs are listed. A heater that does not work leaves the cell cold, so a signal
-code may have its cause in the heater loop: joint hypotheses say for each loop which of its own hypotheses they consist of.
+code may have its cause in the heater loop. Joint hypotheses say for each loop which of its own hypotheses they consist of.
 """
 
 from collections.abc import Iterable, Mapping, Sequence

@@ -30,7 +30,7 @@ class JointSpace:
         return {frozenset(faults): row for row, faults in enumerate(self.faults)}
 
     def after_repair(self, repaired: frozenset[str]) -> NDArray[np.int64]:
-        """(1 + repaired that the space knows, joint) the row that each hypothesis becomes: with the repaired faults taken away, and then
+        """(1 + repaired that the space knows, joint) The row that each hypothesis becomes. First with the repaired faults taken away, then
         with one of them there again, alone where the space does not have it beside the others.
         """
         key = ("after repair", repaired)

@@ -79,7 +79,7 @@ class FaultRow:
 
     @property
     def of_circuit(self) -> bool:
-        """Whether its part is bad with it: a part reaches to the plug, the plug's own pins are wiring besides it, the module's
+        """Whether its part is bad with it. A part reaches to the plug, and the plug's own pins are wiring besides it. The module's
         input only listens to it, and what a sensor reports truthfully is no fault of its cell.
         """
         return not self.id.startswith("pin-") and self.site != INPUT and self.component not in REPORTED

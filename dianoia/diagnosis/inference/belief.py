@@ -7,8 +7,7 @@ same unknown (a battery voltage, a duty) are not counted as independent news. As
 given (h, d); a gross error is independent of everything. Where several loops are in play, each keeps its own
 weights and they are joined by listing which hypothesis of each loop a joint hypothesis consists of.
 
-An act that replaces or repairs moves belief on in time: the faults of what was replaced are taken out of each
-hypothesis, a small chance is put back that the new part is bad, and everything else keeps its weight.
+An act that replaces or repairs moves belief on in time. The faults of what was replaced are taken out of each hypothesis. A small chance is put back that the new part is bad, and everything else keeps its weight.
 """
 
 from collections.abc import Sequence

@@ -1,7 +1,6 @@
 """Belief after a ledger, converged: other random seeds would show the same.
 
-Theory. A chance is a ratio of sums over draws d:  P(f) = sum over h with f of p(h) Z(h) / sum over all h of p(h) Z(h),  where
-Z(h) is the mean of the ledger's likelihood p(r | h, d) over the draws. After a long ledger few draws of any fixed set still fit,
+Theory. A chance is a ratio of sums over draws d. P(f) = sum over h with f of p(h) Z(h) / sum over all h of p(h) Z(h). Here Z(h) is the mean of the ledger's likelihood p(r | h, d) over the draws. After a long ledger few draws of any fixed set still fit,
 and the mean rests on those. So the hypotheses that can matter are taken by themselves, with more draws, taken more densely where
 the ones before fit (see ``learn``), in rounds, until the standard error of every chance is below ``TOLERANCE``. With weights W(h, d)
 that sum to one over a loop's draws and hypotheses, the standard error of a ratio is (delta method, A. B. Owen, Monte Carlo theory,
@@ -121,8 +120,7 @@ class Converged:
 def converge(
     engine: Engine, readings: Sequence[Observed], earlier: Converged | None = None, seed: int = 0
 ) -> Converged:
-    """Belief after a ledger. engine: of all hypotheses, its predictions of the readings worked out; earlier: after the same ledger
-    without its newest reading, which spares the work where its draws still tell; seed: of the draws.
+    """Belief after a ledger. engine: of all hypotheses, its predictions of the readings worked out. earlier: after the same ledger without its newest reading. This spares the work where its draws still tell. seed: of the draws.
     """
     first = engine.belief(engine.models_for(readings))
     taken = take_in(first, readings)

@@ -1,7 +1,6 @@
 """What two readings of one meter differ by: known far better than either of them.
 
-A module holds the two wires of a continuous cell at volts of its maker's own choice, and what the cell does shows in hundredths
-of a volt: a reading by itself hardly tells, the step from the one before it does.
+A module holds the two wires of a continuous cell at volts of its maker's own choice, and what the cell does shows in hundredths of a volt. A reading by itself hardly tells, the step from the one before it does.
 """
 
 from collections.abc import Sequence

@@ -26,7 +26,7 @@ from dianoia.readings.folded import Folded
 from dianoia.readings.model import LoopModel, ReadingLikelihood
 from dianoia.scheduling import checkpoint
 
-#: Share of a reading's likelihood taken from the mean over all draws of its kind: of some tens of draws none may fit every reading of
+#: Share of a reading's likelihood taken from the mean over all draws of its kind. Of some tens of draws none may fit every reading of
 #: a long ledger at once, and that must not speak against the hypothesis. Of many draws (``ENOUGH``) some always do.
 MIXTURE = 0.15
 #: Repairs that mend what was found and leave the rest as it was; a fault is what was mended from this chance on.

@@ -1,6 +1,6 @@
 """Beyond one step: whole ways to the decision compared on a small problem.
 
-Theory. The greedy measure (information a minute) spends a few per cent more than the best plan, since it does not see
+Theory. The greedy measure (information a minute) spends a few per cent more than the best plan. It does not see
 that a dear reading may save two others or leave the plug apart for the next. A *rollout* mends most of it: for each of
 the few best readings the greedy way is followed to the decision, over all outcomes, and the reading with the least
 expected minutes is taken. By the policy improvement theorem the result is never worse in expectation than greedy.

@@ -1,8 +1,6 @@
 """The next reading: most information about the decision for the minutes it costs.
 
-Every candidate's outcomes are binned under every hypothesis with the draws' present weights; its worth is the mutual
-information between outcome and component set, plus that about each part the decision still needs proven, over the
-minutes of the reading and of the change of set-up. The working style favours its own kind of reading; it never
+Every candidate's outcomes are binned under every hypothesis with the draws' present weights. Its worth is the mutual information between outcome and component set, plus that about each part the decision still needs proven. This is divided by the minutes of the reading and of the change of set-up. The working style favours its own kind of reading; it never
 changes what has to be proven. Among the best by this measure ``lookahead`` then compares whole ways to the decision.
 """
 

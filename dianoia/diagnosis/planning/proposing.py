@@ -74,7 +74,7 @@ class Proposing:
         return [Scored(best, cost(best, self.goal.position, self.goal.prices), 0.0, 0.0)]
 
     def _sensor_or_pin(self, first: Sequence[Candidate]) -> Candidate | None:
-        """Where only the pins of its own plug keep a sensor from being named, the sensor's own reading, else a look at the pins; None
+        """Where only the pins of its own plug keep a sensor from being named, the sensor's own reading, else a look at the pins. None
         where more is in question, or all of that was read.
         """
         held = self.weighed.held
