@@ -1,10 +1,11 @@
-"""Deliberate mistakes, made mechanically one at a time, and whether the fast tests of the core notice each.
+"""Deliberate mistakes, made mechanically one at a time, and whether the tests of their place notice each.
 
+    .venv/bin/python scripts/mutants.py                     60 mistakes, drawn by the first digits of the last commit
     .venv/bin/python scripts/mutants.py --seed 1 --count 60
 
 A mistake is a doubled constant, a turned comparison or sign, an ``and`` for an ``or``, a doubled or halved number of a table, a
-word of a table exchanged for another of its column. Takes some seconds for each that is caught and a minute and a half for any other; prints one line for each and the
-survivors again at the end.
+word of a table exchanged for another of its column. A mistake of the core meets the fast tests of the core, one of the server those of
+its room and then all of the server's, one of the front end its own tests. Prints one line for each, and the survivors again at the end.
 """
 
 import argparse
@@ -27,9 +28,22 @@ from typing import Any
 ROOT = Path(__file__).parents[1]
 #: Where a mistake makes a wrong figure or a wrong decision. Not: speed, drawing, sentences, the benchmark.
 ROOMS = ("quantities", "codes", "families", "case", "vehicle", "circuit", "readings", "diagnosis/faults", "diagnosis/inference",
-         "diagnosis/decision")  # fmt: skip
+         "diagnosis/decision", "diagnosis/planning", "repair")  # fmt: skip
 TABLES = ("families/data/families.json", "circuit/data/assumptions.json", "case/data/lamps.json", "codes/data/senses.json",
-          "diagnosis/faults/data/faults.json", "diagnosis/faults/data/observations.json")  # fmt: skip
+          "diagnosis/faults/data/faults.json", "diagnosis/faults/data/observations.json", "diagnosis/decision/data/gates.json",
+          "repair/data/proof.json")  # fmt: skip
+#: Room of the server -> its own tests.
+SERVER = {
+    "ledger": ("chain", "ledger", "keeping"),
+    "jobs": ("api", "handed_over", "writes", "listing"),
+    "people": ("people", "doors", "permissions"),
+    "work": ("ahead", "workers"),
+}
+#: Features of the front end whose mistakes are made.
+WEB = ("api", "bench", "people", "repair", "shared", "start", "workshop")
+#: In a line of the front end -> the mistake.
+IN_TYPESCRIPT = {"===": "!==", "!==": "===", " && ": " || ", " || ": " && ", " ?? ": " && ", " <= ": " > ", " >= ": " < ",
+                 " + ": " - ", " - ": " + ", "true": "false", "false": "true"}  # fmt: skip
 #: Files of text, drawing or bookkeeping only; and lines that only bound what is kept or typed.
 LEFT_OUT = {
     "words.py",
@@ -135,6 +149,20 @@ def _between(
         yield (line, at), (line, at + len(old)), new
 
 
+def in_typescript(path: Path) -> Iterator[Mistake]:
+    """Every mistake that can be made in a module of the front end; types, imports and words are left alone."""
+    lines = path.read_text(encoding="utf-8").splitlines(keepends=True)
+    for number, line in enumerate(lines, start=1):
+        if re.match(r"\s*(import|export \{|type|interface|//|/?\*|[\w?]+: ['\w]+( \||$))", line):
+            continue
+        plain = re.sub(r"'[^']*'|`[^`]*`|>[^<>{}]*<", lambda match: " " * len(match.group()), line)
+        for old, new in IN_TYPESCRIPT.items():
+            for match in re.finditer(rf"\b{old}\b" if old.isalpha() else re.escape(old), plain):
+                changed = line[: match.start()] + new + line[match.end() :]
+                text = "".join([*lines[: number - 1], changed, *lines[number:]])
+                yield Mistake(str(path.relative_to(ROOT)), number, line, changed, text)
+
+
 def in_table(path: Path) -> Iterator[Mistake]:
     """Every mistake that can be made in a table of JSON."""
     document = json.loads(path.read_text(encoding="utf-8"))
@@ -190,23 +218,36 @@ def _put(document: Any, steps: tuple[Any, ...], value: Any) -> None:
     document[steps[-1]] = value
 
 
-def all_mistakes() -> list[Mistake]:
-    """Every mistake, in a fixed order."""
-    core = ROOT / "dianoia"
-    files = sorted(path for room in ROOMS for path in (core / room).glob("*.py") if path.name not in LEFT_OUT)
-    return [
-        *(item for path in files for item in in_code(path)),
-        *(item for name in TABLES for item in in_table(core / name)),
-    ]
+def all_mistakes() -> dict[str, list[Mistake]]:
+    """Place -> every mistake in it, in a fixed order."""
+    core, web = ROOT / "dianoia", ROOT / "web" / "src"
+    modules = sorted(path for room in ROOMS for path in (core / room).glob("*.py") if path.name not in LEFT_OUT)
+    rooms = sorted(path for room in SERVER for path in (ROOT / "server" / room).glob("*.py"))
+    parts = sorted(
+        path
+        for part in WEB
+        for path in (web / part).rglob("*.ts*")
+        if ".test." not in path.name and ".gen." not in path.name
+    )
+    return {
+        "core": [item for path in modules for item in in_code(path)],
+        "tables": [item for name in TABLES for item in in_table(core / name)],
+        "server": [item for path in rooms for item in in_code(path)],
+        "web": [item for path in parts for item in in_typescript(path)],
+    }
+
+
+#: Of a draw.
+SHARES = {"tables": 0.25, "server": 0.2, "web": 0.2}
 
 
 def drawn(seed: int, count: int) -> list[Mistake]:
-    """A sample: a third from tables, the rest from code."""
+    """A sample: a quarter from tables, a fifth each from the server and the front end, the rest from the core."""
     pick = random.Random(seed)
     every = all_mistakes()
-    tables, code = ([item for item in every if (item.line == 0) is table] for table in (True, False))
-    share = count // 3
-    return [*pick.sample(tables, share), *pick.sample(code, count - share)]
+    counts = {place: round(share * count) for place, share in SHARES.items()}
+    counts["core"] = count - sum(counts.values())
+    return [item for place, number in counts.items() for item in pick.sample(every[place], number)]
 
 
 #: Tests that need no whole job, tried first: most mistakes are caught within seconds.
@@ -214,20 +255,52 @@ FIRST = ("trade_facts", "tables", "codes", "quantities", "case_file", "times_by_
          "instruments", "signal_loop", "judge", "gates", "vehicle", "choices", "learning")  # fmt: skip
 
 
+def tests_of(file: str) -> list[list[str]]:
+    """The tests that a mistake in a file meets, in turn; none of Django's runner for the front end."""
+    parts = Path(file).parts
+    if parts[0] == "server":
+        return [[f"tests.server.test_{name}" for name in SERVER[parts[1]]], ["tests.server"]]
+    return [[f"tests.core.test_{name}" for name in FIRST], ["tests.core"]]
+
+
 def noticed(mistake: Mistake, tree: Path) -> bool:
-    """Whether the fast tests of the core fail with the mistake made in a copy of the project."""
+    """Whether the tests of its place fail with the mistake made in a copy of the project."""
     path = tree / mistake.file
     right = path.read_text(encoding="utf-8")
     path.write_text(mistake.text, encoding="utf-8")
     try:
-        return any(fails(tree, tests) for tests in ([f"tests.core.test_{name}" for name in FIRST], ["tests.core"]))
+        if mistake.file.startswith("web/"):
+            return front_end_fails(tree)
+        return any(fails(tree, tests) for tests in tests_of(mistake.file))
     finally:
         path.write_text(right, encoding="utf-8")
 
 
+def front_end_fails(tree: Path) -> bool:
+    """Whether the front end's types or its own tests fail."""
+    quiet = {**os.environ, "DIANOIA_WEB_TESTS": str(tree / "var" / "web-tests")}
+    commands = (["npx", "--no-install", "tsc", "--noEmit"], ["npx", "--no-install", "vitest", "run", "--bail=1"])
+    try:
+        return any(
+            subprocess.run(command, cwd=tree / "web", env=quiet, capture_output=True, timeout=300).returncode
+            for command in commands
+        )
+    except subprocess.TimeoutExpired:
+        return True
+
+
 def fails(tree: Path, tests: list[str]) -> bool:
     """Whether some of the tests fail, or do not come to an end."""
-    command = [str(ROOT / ".venv/bin/python"), "manage.py", "test", *tests, "--exclude-tag", "slow", "--failfast"]
+    command = [
+        str(ROOT / ".venv/bin/python"),
+        "manage.py",
+        "test",
+        *tests,
+        "--noinput",
+        "--exclude-tag",
+        "slow",
+        "--failfast",
+    ]
     quiet = {**os.environ, "PYTHONDONTWRITEBYTECODE": "1", "OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1"}
     try:
         return subprocess.run(command, cwd=tree, env=quiet, capture_output=True, timeout=600).returncode != 0
@@ -241,13 +314,22 @@ def copied(folder: str) -> Path:
     shutil.copytree(
         ROOT, tree, ignore=shutil.ignore_patterns(".venv", "node_modules", ".git", "var", "dist", "__pycache__")
     )
+    (tree / ".venv").symlink_to(ROOT / ".venv")
+    (tree / "web" / "node_modules").symlink_to(ROOT / "web" / "node_modules")
+    given = [str(ROOT / ".venv/bin/python"), "-m", "tests.web.fixtures", str(tree / "var" / "web-tests")]
+    subprocess.run(given, cwd=tree, check=True)
     return tree
+
+
+def last_commit() -> int:
+    """The first digits of the last commit, as a number."""
+    return int(subprocess.check_output(["git", "rev-parse", "HEAD"], cwd=ROOT, text=True)[:7], 16)
 
 
 def main() -> None:
     """Draw, make each mistake, and say which nobody noticed."""
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
-    parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--seed", type=int, default=last_commit())
     parser.add_argument("--count", type=int, default=60)
     options = parser.parse_args()
     survivors = []
@@ -255,7 +337,8 @@ def main() -> None:
         trees: Queue[Path] = Queue()
         for _ in range(os.cpu_count() or 1):
             trees.put(copied(folder))
-        if fails(next(iter(trees.queue)), ["tests.core"]):
+        first = next(iter(trees.queue))
+        if fails(first, ["tests.core"]) or front_end_fails(first):
             sys.exit("The tests fail without any mistake: mend that first.")
 
         def tried(mistake: Mistake) -> bool:

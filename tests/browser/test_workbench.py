@@ -49,7 +49,7 @@ class Workbench(BrowserCase):
         job, decided = self.demo("06"), self.demo("04")
         views = {
             "/": "heading", f"/jobs/{job}": "group", f"/jobs/{decided}": "group", f"/jobs/{job}/place": "img", f"/jobs/{job}/figures": "textbox",
-            f"/jobs/{decided}/sheet": "table", "/codes": "search", "/sums": "status", "/workshop": "button", "/guide": "navigation",
+            f"/jobs/{decided}/sheet": "table", "/codes": "search", "/sums": "status", "/workshop": "button", "/guide": "navigation", f"/jobs/{decided}/mend": "checkbox", f"/jobs/{decided}/papers": "img", "/people": "heading",
         }  # fmt: skip
         for light, (path, shows) in product(("paper", "night"), views.items()):
             self.page.add_init_script(f"localStorage.setItem('light', JSON.stringify('{light}'))")
