@@ -9,6 +9,8 @@ export default defineConfig({
     include: ['src/**/*.test.{ts,tsx}'],
     globalSetup: ['tests/given.ts'],
     setupFiles: ['tests/setup.ts'],
+    // a busy machine draws slowly
+    testTimeout: 60_000,
     restoreMocks: true,
     unstubGlobals: true,
     coverage: { include: ['src/**'], exclude: ['src/**/*.test.*', 'src/api/schema.gen.ts'] },

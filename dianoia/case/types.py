@@ -28,7 +28,7 @@ class Exhaust:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Engine:
+class VehicleEngine:
     """The engine, as far as a place depends on it."""
 
     __pydantic_config__ = STRICT
@@ -53,7 +53,7 @@ class Vehicle:
     steering: Literal["left", "right"] | None = None
     feed_live: FeedLive | None = None
     feed_order: FeedOrder | None = None
-    engine: Engine | None = None
+    engine: VehicleEngine | None = None
     access: dict[SetUp, Minutes] | None = None
     """Minutes to reach a place on this vehicle."""
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import pairwise
 
-from dianoia.case.types import Engine, Vehicle
+from dianoia.case.types import Vehicle, VehicleEngine
 from dianoia.vehicle.questions import questions
 from dianoia.vehicle.types import Box, Placed, PlacedSensor, Plan, Role
 from dianoia.vehicle.words import bank_side, has_two_banks, place_words, sides
@@ -40,7 +40,7 @@ class _Bank:
 
 def plan(vehicle: Vehicle, coded: tuple[str, ...], nox: bool) -> Plan:
     """The drawing for a vehicle. coded: addresses of the sensors in question; nox: whether they are NOx sensors."""
-    engine = vehicle.engine or Engine()
+    engine = vehicle.engine or VehicleEngine()
     two = has_two_banks(engine, max((int(address[1]) for address in coded), default=1))
     banks = _banks(engine, two)
     left, right = sides(vehicle)
@@ -52,7 +52,7 @@ def plan(vehicle: Vehicle, coded: tuple[str, ...], nox: bool) -> Plan:
     )
 
 
-def _banks(engine: Engine, two: bool) -> list[_Bank]:
+def _banks(engine: VehicleEngine, two: bool) -> list[_Bank]:
     """One entry for each bank of sensors. two: whether there are two."""
     # two banks have a cylinder each, whatever was entered
     count = max(engine.cylinders or (4 if engine.layout in (None, "inline") else 6), 2 if two else 1)
@@ -69,7 +69,7 @@ def _banks(engine: Engine, two: bool) -> list[_Bank]:
     ]  # fmt: skip
 
 
-def _first_is_left(engine: Engine) -> bool:
+def _first_is_left(engine: VehicleEngine) -> bool:
     """Whether bank 1's pipe is drawn on the left. For banks in front and behind, the rear one's pipe is."""
     side = bank_side(engine, 1)
     if engine.layout == "inline":
@@ -77,7 +77,7 @@ def _first_is_left(engine: Engine) -> bool:
     return side in ("left", "rear", None)
 
 
-def _rows(engine: Engine, count: int, two: bool) -> list[tuple[tuple[float, float], ...]]:
+def _rows(engine: VehicleEngine, count: int, two: bool) -> list[tuple[tuple[float, float], ...]]:
     """Centres of the cylinders: of bank 1's row, then bank 2's; one row where the engine is inline with one bank."""
     across = engine.mounting == "transverse"
     if engine.layout in (None, "inline"):
@@ -119,7 +119,7 @@ def _bore(bank: _Bank) -> float:
     return min(22.0, *(step - 2.0 for step in steps if step > 0)) if steps else 22.0
 
 
-def _pipes(engine: Engine, banks: list[_Bank], scr: bool) -> Iterator[Placed]:
+def _pipes(engine: VehicleEngine, banks: list[_Bank], scr: bool) -> Iterator[Placed]:
     catalysts = _catalysts(engine)
     for bank in banks:
         start = _outlet(bank)
@@ -145,19 +145,19 @@ def _outlet(bank: _Bank) -> tuple[float, float]:
     return min(bank.spots, key=lambda spot: (-spot[1], abs(spot[0] - bank.x)))
 
 
-def _end_of(bank: _Bank, banks: list[_Bank], engine: Engine) -> tuple[tuple[float, float], ...]:
+def _end_of(bank: _Bank, banks: list[_Bank], engine: VehicleEngine) -> tuple[tuple[float, float], ...]:
     joined = len(banks) == 2 and (engine.exhaust is None or engine.exhaust.merged is not False)
     if not joined:
         return ((bank.x, TAIL),)
     return ((bank.x, 490.0), (MIDDLE, 516.0), (MIDDLE, TAIL))
 
 
-def _catalysts(engine: Engine) -> int:
+def _catalysts(engine: VehicleEngine) -> int:
     known = engine.exhaust.catalysts_in_row if engine.exhaust else None
     return min(max(1 if known is None else known, 0), 2)
 
 
-def _positions(engine: Engine, scr: bool) -> dict[int, float]:
+def _positions(engine: VehicleEngine, scr: bool) -> dict[int, float]:
     """Sensor position -> its y."""
     if scr:
         return {1: 290.0, 2: 456.0}
@@ -168,7 +168,7 @@ def _positions(engine: Engine, scr: bool) -> dict[int, float]:
 
 
 def _sensors(vehicle: Vehicle, banks: list[_Bank], coded: tuple[str, ...], scr: bool) -> Iterator[PlacedSensor]:
-    engine = vehicle.engine or Engine()
+    engine = vehicle.engine or VehicleEngine()
     positions = _positions(engine, scr)
     for address in coded:
         if int(address[3]) not in positions:

@@ -1,6 +1,6 @@
 """Places as a person standing at the vehicle says them. Left and right are as seated facing forward."""
 
-from dianoia.case.types import Engine, Vehicle
+from dianoia.case.types import Vehicle, VehicleEngine
 
 _POSITION = {1: "before the catalyst", 2: "after the catalyst", 3: "after the second catalyst"}
 #: What an address means, for who reads it the first time.
@@ -8,7 +8,7 @@ ADDRESS_HELP = "Bank 1 is the one with cylinder 1. Sensor 1 sits before the cata
 _NOX = {1: "before the SCR catalyst", 2: "after the SCR catalyst"}
 
 
-def bank_side(engine: Engine | None, bank: int) -> str | None:
+def bank_side(engine: VehicleEngine | None, bank: int) -> str | None:
     """``left``, ``right``, ``front`` or ``rear``: where a bank sits; None where that is not known."""
     if engine is None or engine.bank_1 is None:
         return None
@@ -37,7 +37,7 @@ def address_words(bank: int | None, position: int | None, nox: bool) -> str:
 def place_words(vehicle: Vehicle, bank: int, position: int, nox: bool) -> str:
     """Where a sensor sits: the bank's side first, then its place along the exhaust."""
     along = (_NOX if nox else _POSITION).get(position, f"position {position}")
-    engine = vehicle.engine or Engine()
+    engine = vehicle.engine or VehicleEngine()
     if nox or not has_two_banks(engine, bank):
         return along
     side = bank_side(engine, bank)
@@ -53,7 +53,7 @@ def place_words(vehicle: Vehicle, bank: int, position: int, nox: bool) -> str:
     return f"{left if side == 'left' else right}, {along}"
 
 
-def has_two_banks(engine: Engine, coded_bank: int = 1) -> bool:
+def has_two_banks(engine: VehicleEngine, coded_bank: int = 1) -> bool:
     """Whether the exhaust has two banks of sensors; two for V and flat engines where it is not said, and wherever a code
     names a sensor of bank 2.
     """

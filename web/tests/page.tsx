@@ -2,7 +2,7 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { render } from '@testing-library/react'
 import type { ReactNode } from 'react'
-import { MemoryRouter } from 'react-router'
+import { MemoryRouter, Outlet, Route, Routes } from 'react-router'
 
 const ANA = { id: 1, name: 'Ana', role: 'technician' }
 
@@ -18,7 +18,13 @@ export function draw(part: ReactNode, role = 'technician') {
   })
   const page = render(
     <QueryClientProvider client={queries}>
-      <MemoryRouter>{part}</MemoryRouter>
+      <MemoryRouter>
+        <Routes>
+          <Route element={<Outlet context={{ light: 'paper', setLight: () => undefined }} />}>
+            <Route path="*" element={part} />
+          </Route>
+        </Routes>
+      </MemoryRouter>
     </QueryClientProvider>,
   )
   return { ...page, queries }

@@ -120,7 +120,10 @@ class Converged:
 def converge(
     engine: Engine, readings: Sequence[Observed], earlier: Converged | None = None, seed: int = 0
 ) -> Converged:
-    """Belief after a ledger. engine: of all hypotheses, its predictions of the readings worked out. earlier: after the same ledger without its newest reading. This spares the work where its draws still tell. seed: of the draws.
+    """Belief after a ledger.
+
+    engine: of all hypotheses, its predictions of the readings worked out; seed: of the draws.
+    earlier: after the same ledger without its newest reading. This spares the work where its draws still tell.
     """
     first = engine.belief(engine.models_for(readings))
     taken = take_in(first, readings)

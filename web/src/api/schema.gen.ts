@@ -2165,26 +2165,6 @@ export interface components {
             colour: string | null;
         };
         /**
-         * Engine
-         * @description The engine, as far as a place depends on it.
-         */
-        Engine: {
-            /** Cylinders */
-            cylinders?: number | null;
-            /** Layout */
-            layout?: ("inline" | "v" | "flat") | null;
-            /** Mounting */
-            mounting?: ("longitudinal" | "transverse") | null;
-            /**
-             * Bank 1
-             * @description The side or end of the vehicle where cylinder 1's bank sits.
-             */
-            bank_1?: ("left" | "right" | "front" | "rear") | null;
-            /** Sensor Banks */
-            sensor_banks?: (1 | 2) | null;
-            exhaust?: components["schemas"]["Exhaust"] | null;
-        };
-        /**
          * EntryOrigin
          * @description Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise.
          */
@@ -4697,7 +4677,7 @@ export interface components {
             feed_live?: ("always" | "key-on" | "running") | null;
             /** Feed Order */
             feed_order?: ("relay-fuse" | "fuse-relay") | null;
-            engine?: components["schemas"]["Engine"] | null;
+            engine?: components["schemas"]["VehicleEngine"] | null;
             /**
              * Access
              * @description Minutes to reach a place on this vehicle.
@@ -4705,6 +4685,26 @@ export interface components {
             access?: {
                 [key: string]: number;
             } | null;
+        };
+        /**
+         * VehicleEngine
+         * @description The engine, as far as a place depends on it.
+         */
+        VehicleEngine: {
+            /** Cylinders */
+            cylinders?: number | null;
+            /** Layout */
+            layout?: ("inline" | "v" | "flat") | null;
+            /** Mounting */
+            mounting?: ("longitudinal" | "transverse") | null;
+            /**
+             * Bank 1
+             * @description The side or end of the vehicle where cylinder 1's bank sits.
+             */
+            bank_1?: ("left" | "right" | "front" | "rear") | null;
+            /** Sensor Banks */
+            sensor_banks?: (1 | 2) | null;
+            exhaust?: components["schemas"]["Exhaust"] | null;
         };
         /**
          * VerdictSummary
@@ -5123,20 +5123,6 @@ export interface components {
             cannot?: components["schemas"]["Cannot"][] | null;
             workshop?: components["schemas"]["WorkshopChange"] | null;
         };
-        /** EngineChange */
-        EngineChange: {
-            /** Cylinders */
-            cylinders?: number | null;
-            /** Layout */
-            layout?: ("inline" | "v" | "flat") | null;
-            /** Mounting */
-            mounting?: ("longitudinal" | "transverse") | null;
-            /** Bank 1 */
-            bank_1?: ("left" | "right" | "front" | "rear") | null;
-            /** Sensor Banks */
-            sensor_banks?: (1 | 2) | null;
-            exhaust?: components["schemas"]["ExhaustChange"] | null;
-        };
         /** ExhaustChange */
         ExhaustChange: {
             /** Merged */
@@ -5204,11 +5190,25 @@ export interface components {
             feed_live?: ("always" | "key-on" | "running") | null;
             /** Feed Order */
             feed_order?: ("relay-fuse" | "fuse-relay") | null;
-            engine?: components["schemas"]["EngineChange"] | null;
+            engine?: components["schemas"]["VehicleEngineChange"] | null;
             /** Access */
             access?: {
                 [key: string]: number | null;
             } | null;
+        };
+        /** VehicleEngineChange */
+        VehicleEngineChange: {
+            /** Cylinders */
+            cylinders?: number | null;
+            /** Layout */
+            layout?: ("inline" | "v" | "flat") | null;
+            /** Mounting */
+            mounting?: ("longitudinal" | "transverse") | null;
+            /** Bank 1 */
+            bank_1?: ("left" | "right" | "front" | "rear") | null;
+            /** Sensor Banks */
+            sensor_banks?: (1 | 2) | null;
+            exhaust?: components["schemas"]["ExhaustChange"] | null;
         };
         /** WorkshopChange */
         WorkshopChange: {

@@ -4,7 +4,7 @@ import { useChangeJob } from '../api/jobs'
 import { usePresets } from '../api/reference'
 import { Problem } from './Problem'
 
-type Engine = Schemas['Engine']
+type Engine = Schemas['VehicleEngine']
 
 const FIELDS: { name: keyof Engine; label: string; options: [string, string][] }[] = [
   { name: 'layout', label: 'Layout', options: [['inline', 'inline'], ['v', 'V'], ['flat', 'flat']] },
