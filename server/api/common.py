@@ -9,7 +9,7 @@ from ninja import Header
 from dianoia.case.load import adapter
 from server.jobs.bodies import TakenReading
 from server.ledger.entries import NOBODY, Author
-from server.work.view import JobView
+from server.work.view_types import JobView
 
 #: A client's own key for one request that adds something: sent again with it, nothing is added twice.
 Key = Annotated[str | None, Header(None, alias="Idempotency-Key", min_length=8, max_length=64)]

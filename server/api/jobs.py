@@ -29,8 +29,7 @@ from server.jobs.strike import strike_reading
 from server.ledger.models import Job
 from server.problems import Problem
 from server.statuses import READS, WRITES
-from server.work.view import JobPage, JobSummary, JobView
-from server.work.view_parts import WhatIf
+from server.work.view_types import JobPage, JobSummary, JobView, WhatIf
 
 router = Router()
 

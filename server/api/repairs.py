@@ -17,8 +17,7 @@ from server.papers import paper
 from server.papers.paper import Size, Which
 from server.problems import Problem
 from server.statuses import READS, WRITES
-from server.work.view import JobView
-from server.work.view_parts import Ticked
+from server.work.view_types import JobView, Ticked
 
 router = Router()
 

@@ -14,7 +14,7 @@ from server.jobs.search import count_anew
 from server.jobs.stored import case_of
 from server.ledger.entries import NOBODY, Author, NewEntry, append, locked
 from server.ledger.models import Job, Kind
-from server.work.view import JobResult
+from server.work.view_types import JobResult
 
 
 def archive_job(job: Job, archived: bool) -> None:

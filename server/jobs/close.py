@@ -12,7 +12,7 @@ from server.jobs.results import worked_after, worked_out
 from server.jobs.stored import case_of, find_job
 from server.ledger.entries import Author, NewEntry, append, locked
 from server.ledger.models import Job, Kind
-from server.work.view import JobResult
+from server.work.view_types import JobResult
 
 
 def close_job(job: Job, reason: str, by: Author) -> JobResult:

@@ -25,8 +25,7 @@ from server.ledger.readings import Lines, lines_of
 from server.work import diagnosis_tasks
 from server.work.diagnosis_tasks import concluded, judged
 from server.work.processes import pool
-from server.work.view import SUMMARY_FIELDS, JobResult
-from server.work.view_parts import WhatIf
+from server.work.view_types import SUMMARY_FIELDS, JobResult, WhatIf
 
 _log = logging.getLogger(__name__)
 

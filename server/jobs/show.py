@@ -10,7 +10,7 @@ from server.ledger.models import Job
 from server.work import diagnosis_tasks
 from server.work.kept_views import keep_view, kept_view, key_of
 from server.work.processes import pool
-from server.work.view import JobView
+from server.work.view_types import JobView
 
 
 def show_job(job: Job) -> bytes:

@@ -18,7 +18,7 @@ from server.ledger.chain import canonical
 from server.ledger.entries import NOBODY, Author, NewEntry, append
 from server.ledger.models import Job, Kind
 from server.ledger.readings import lines_of, reading_entry
-from server.work.view import JobResult
+from server.work.view_types import JobResult
 
 
 @dataclass(frozen=True)

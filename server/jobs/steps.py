@@ -11,7 +11,7 @@ from server.jobs.bodies import Tick
 from server.jobs.photos import photos_of
 from server.ledger.entries import Author, NewEntry, append, locked
 from server.ledger.models import Job, Kind
-from server.work.view_parts import Ticked
+from server.work.view_types import Ticked
 
 
 def ticks_of(job: Job) -> tuple[Ticked, ...]:

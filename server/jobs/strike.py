@@ -7,7 +7,7 @@ from server.jobs.results import worked_after
 from server.ledger.entries import NOBODY, Author, NewEntry, append, locked
 from server.ledger.models import Job, Kind
 from server.ledger.readings import lines_of
-from server.work.view import JobResult
+from server.work.view_types import JobResult
 
 
 def strike_reading(job: Job, place: int, reason: str, by: Author = NOBODY) -> JobResult:

@@ -11,7 +11,7 @@ from server.jobs.bodies import Minutes
 from server.jobs.workshop import workshop
 from server.ledger.entries import Author, NewEntry, append, locked
 from server.ledger.models import Job, Kind
-from server.work.view import JobView
+from server.work.view_types import JobView
 
 #: Entries that are no work on the vehicle.
 _NO_WORK = (Kind.TIME, Kind.CUSTOMER)

@@ -20,7 +20,7 @@ from server.jobs.results import papered
 from server.jobs.stored import case_of
 from server.jobs.workshop import mark, workshop
 from server.ledger.models import Job, Photo, Printed
-from server.work.view import JobView
+from server.work.view_types import JobView
 
 _HERE = Path(__file__).parent / "templates"
 _MARK = "mark.png"

@@ -15,8 +15,8 @@ from dianoia.papers.paper import Paper, paper_of
 from dianoia.readings.describe import Described, describe_reading
 from server.work.precompute import look_ahead
 from server.work.turns import Turn, taking
-from server.work.view import JobResult, view_of
-from server.work.view_parts import WhatIf
+from server.work.view import view_of
+from server.work.view_types import JobResult, WhatIf
 
 
 def concluded(number: int, case: Case, told: Case) -> JobResult:

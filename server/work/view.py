@@ -1,166 +1,28 @@
 """What the screens are given of a job; every word and figure of it comes from the core."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, fields
-from datetime import datetime
 from typing import Any
 
 from dianoia.answer.answer import Answer, answer_of, sheets_of, stage_of, summary_of
 from dianoia.case.job import Job
-from dianoia.case.measures.offered import Choices, choices, others_of
-from dianoia.case.terms import Action
+from dianoia.case.measures.offered import choices, others_of
 from dianoia.case.types import Case
 from dianoia.codes.triage import in_order
-from dianoia.codes.types import Decoded
 from dianoia.diagnosis.catalogue.offered import named
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
 from dianoia.diagnosis.verdict.explain import how_sure, still_open
-from dianoia.diagnosis.verdict.summary import TITLES, VerdictSummary
-from dianoia.drawings.circuit import Drawing, drawing
-from dianoia.drawings.plug import Plug, plug
+from dianoia.diagnosis.verdict.summary import TITLES
+from dianoia.drawings.circuit import drawing
+from dianoia.drawings.plug import plug
 from dianoia.drawings.vehicle import plan
-from dianoia.readings.beside import Compared, NotedAt, compared, noted_at
-from dianoia.readings.describe import Described, describe, describe_reading
+from dianoia.readings.beside import compared, noted_at
+from dianoia.readings.describe import describe, describe_reading
 from dianoia.readings.heater_model import LATCH_AGAIN_S
-from dianoia.repair.acts import MendChoice, acts_for, mend_choices
-from dianoia.repair.sheets import RepairSheet
+from dianoia.repair.acts import acts_for, mend_choices
 from dianoia.repair.time import JobTime
-from dianoia.repair.types import RepairState
-from dianoia.vehicle.types import Plan
 from dianoia.vehicle.words import ADDRESS_HELP, address_words, place_words
-from dianoia.visit.other_sensor import OtherFound, found_at_others
-from server.ledger.readings import EntryOrigin
-from server.work.view_parts import Ticked
-
-
-@dataclass(frozen=True)
-class PutAside:
-    """A proposal that cannot be taken."""
-
-    reading: str
-    """Its name."""
-    reason: str
-    words: Described | None
-    """None for one that is not proposed of such a sensor."""
-
-
-@dataclass(frozen=True)
-class JobView:
-    """One job, whole."""
-
-    id: int
-    case: Case
-    codes: tuple[Decoded, ...]
-    """In the order to work in."""
-    primary: Decoded | None
-    """The code the job is about, None where the sensor was chosen by hand."""
-    address: str
-    """Of the sensor in question, and what it means."""
-    bank: int | None
-    position: int | None
-    address_help: str
-    where: str
-    """The same in words."""
-    place: str
-    """Where it sits, in words."""
-    plan: Plan
-    plug: Plug
-    family_label: str
-    verdict: Answer
-    proof_words: tuple[Described, ...]
-    """The readings of the proof."""
-    summary: VerdictSummary
-    """Names, percentages and costs of the verdict."""
-    drawing: Drawing
-    ledger: tuple[Described, ...]
-    """Each reading in words, in order."""
-    compared: tuple[Compared, ...]
-    """What each stands beside."""
-    noted: tuple[NotedAt, ...]
-    written: tuple[EntryOrigin, ...]
-    """Who wrote each."""
-    entries: int
-    """How many entries the stored job has, by which a change says what it was made on."""
-    seal: str
-    """Hash of the newest of them."""
-    latch_window_s: float
-    """Seconds a freshly cleared heater is driven before the module may shut it off again."""
-    asks_voltage: bool
-    """Whether 12 or 24 V is to be asked first."""
-    others_found: tuple[OtherFound, ...]
-    """What does not read as it should at other sensors."""
-    next_words: Described | None
-    alternative_words: tuple[Described, ...]
-    before_words: tuple[Described, ...]
-    after_words: tuple[Described | None, ...]
-    choices: Choices
-    """What an entry may be."""
-    sheets: tuple[RepairSheet, ...]
-    """How it is repaired."""
-    acts: tuple[Action, ...]
-    """Those that mend what was decided, none where nothing was."""
-    mends: tuple[MendChoice, ...]
-    """Of a feed, which of its faults may have been mended."""
-    ticks: tuple[Ticked, ...]
-    """Their steps as they stand."""
-    time: JobTime
-    """Worked."""
-    put_aside: tuple[PutAside, ...]
-    how_sure: str
-    still_open: tuple[str, ...]
-
-
-@dataclass(frozen=True)
-class JobSummary:
-    """One line of the start page."""
-
-    id: int
-    title: str
-    vehicle: str
-    codes: tuple[str, ...]
-    where: str
-    stage: str
-    """Where the job is."""
-    decision: str
-    decided: str
-    """The decision in words."""
-    says: str
-    confidence: float
-    waits_for: str
-    """What it waits for."""
-    readings: int
-    repair: RepairState
-    """How far it is."""
-    early: bool
-    """Whether a part was fitted before the decision stood."""
-    returns: int
-    """How often the code came back after it."""
-    updated: datetime
-    archived: bool = False
-
-
-@dataclass(frozen=True)
-class JobPage:
-    """Some lines of the start page."""
-
-    jobs: tuple[JobSummary, ...]
-    total: int
-    """How many there are in all of this list."""
-    counts: dict[str, int]
-    """Of every list, whatever is searched for."""
-
-
-#: What is stored of a summary with the job; the rest is the row's own.
-SUMMARY_FIELDS = frozenset(field.name for field in fields(JobSummary)) - {"id", "updated", "archived"}
-
-
-@dataclass(frozen=True)
-class JobResult:
-    """What was worked out of a case: all that is shown of it, and what the start page keeps."""
-
-    case: Case
-    view: JobView
-    summary: dict[str, Any]
+from dianoia.visit.other_sensor import found_at_others
+from server.work.view_types import JobResult, JobView, PutAside
 
 
 def view_of(diagnosis: Diagnosis, case: Case) -> JobResult:

@@ -101,7 +101,8 @@ def views() -> dict[str, Any]:
 
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
     django.setup()
-    from server.work.view import JobView, view_of
+    from server.work.view import view_of
+    from server.work.view_types import JobView
 
     found = {}
     for name, number in VIEWS.items():
