@@ -5,7 +5,7 @@ PORT := 8000
 # the demo is one bench on this machine: no passwords, people pick their name
 demo demo-reset dev: export DIANOIA_BENCH := 1
 
-.PHONY: demo demo-reset backup restore dev test test-core types schema lock clean
+.PHONY: demo demo-reset backup restore dev test test-core coverage types schema lock clean
 .SILENT:
 
 demo: $(STAMPS)/python web/dist/index.html
@@ -70,6 +70,12 @@ types: schema $(STAMPS)/web
 
 test: $(STAMPS)/dev web/dist/index.html
 	sh scripts/check.sh
+
+# which branches of the core, the server and the front end the tests without a browser take
+coverage: $(STAMPS)/dev $(STAMPS)/web
+	$(PY) -m coverage run --branch --source=dianoia,server manage.py test --noinput tests.core tests.server
+	$(PY) -m coverage report --skip-covered --sort=cover
+	cd web && npx --no-install vitest run --coverage
 
 # the fast tests of the core; make test runs the slow ones as well
 test-core: $(STAMPS)/dev

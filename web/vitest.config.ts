@@ -13,6 +13,6 @@ export default defineConfig({
     testTimeout: 60_000,
     restoreMocks: true,
     unstubGlobals: true,
-    coverage: { include: ['src/**'], exclude: ['src/**/*.test.*', 'src/api/schema.gen.ts'] },
+    coverage: { include: ['src/**'], exclude: ['src/**/*.test.*', 'src/**/*.css', 'src/api/schema.gen.ts'] },
   },
 })
