@@ -13,7 +13,7 @@ from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.families.types import Family
 from dianoia.readings.describe import Described
-from server.ledger.readings import EntryOrigin
+from server.ledger.origin import EntryOrigin
 
 
 @dataclass(frozen=True)

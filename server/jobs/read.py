@@ -15,7 +15,8 @@ from server.jobs.results import judge
 from server.jobs.stored import case_with
 from server.ledger.entries import NOBODY, Author, append, locked
 from server.ledger.models import Entry, Job
-from server.ledger.readings import EntryOrigin, Lines, clock_of, lines_of, reading_entry, written_of
+from server.ledger.origin import EntryOrigin
+from server.ledger.readings import Lines, clock_of, lines_of, reading_entry, written_of
 
 
 def add_reading(job: Job, reading: CaseReading, key: str | None = None, by: Author = NOBODY) -> TakenReading:

@@ -8,25 +8,10 @@ from typing import Any
 from dianoia.case.times import now
 from server.ledger.entries import CLOCK_TOLERANCE, NewEntry, is_ahead, moment_of
 from server.ledger.models import Entry, Job, Kind
+from server.ledger.origin import EntryOrigin
 
 #: What is said of an entry that was stamped by a clock ahead of the time.
 CLOCK_AHEAD = "the server's clock was ahead when this was noted"
-
-
-@dataclass(frozen=True)
-class EntryOrigin:
-    """Who wrote a line of the ledger and when, by the server's clock; struck_by and struck_at likewise."""
-
-    by: str
-    at: str
-    imported: bool = False
-    """It came with a case file."""
-    clock: str = ""
-    """What is noted of the instrument's own time, empty where it agrees."""
-    later: bool = False
-    """It was written after it was taken, having waited, or come with a file."""
-    struck_by: str = ""
-    struck_at: str = ""
 
 
 def reading_entry(

@@ -21,7 +21,7 @@ from dianoia.repair.time import JobTime
 from dianoia.repair.types import RepairState
 from dianoia.vehicle.types import Plan
 from dianoia.visit.other_sensor import OtherFound
-from server.ledger.readings import EntryOrigin
+from server.ledger.origin import EntryOrigin
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 import os
 from collections import Counter
+from functools import partial
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from threading import Thread
@@ -10,7 +11,9 @@ from typing import Any
 from unittest import TestCase
 
 from dianoia.errors import RefusedInput, refuse
+from server.work import diagnosis_tasks
 from server.work.processes import Pool, Worker
+from tests.cases import BATTERY, case
 
 
 def nothing() -> None:
@@ -115,3 +118,13 @@ class Processes(TestCase):
 
     def test_without_processes_the_caller_does_it(self) -> None:
         self.assertEqual(Pool().ask(1, "slow", who), os.getpid())
+
+
+class Served(TestCase):
+    """The process that a served application has."""
+
+    def test_it_begins_and_judges_a_reading(self) -> None:
+        worker = Worker(partial(diagnosis_tasks.begin, 50_000_000))
+        self.addCleanup(worker.end)
+        _, judged = worker.ask("quick", diagnosis_tasks.judged, case(BATTERY))
+        self.assertEqual(judged.result, "pass")
