@@ -112,6 +112,19 @@ class Keys(TestCase):
             with self.subTest(waits=waits):
                 self.assertEqual([item in engines.kept for item in found], kept)
 
+    def test_of_a_job_two_beliefs_are_kept_and_the_oldest_go_that_are_too_big_together(self) -> None:
+        engines, other = store(), job(BATTERY, code="P0031")
+        for ledger in ((), (BATTERY,), (BATTERY, SUPPLY)):
+            engines.converged(job(*ledger))
+        self.assertEqual(len(engines._believed), 2)
+        newest = engines.converged(other)
+        engines.settle()
+        self.assertEqual(len(engines._believed), 3)
+        engines.keep_at_most(engines.believed_bytes)  # half of it is theirs
+        engines.settle()
+        self.assertLess(len(engines._believed), 3)
+        self.assertIs(engines.converged(other), newest)
+
     def test_what_was_let_go_of_is_worked_out_again(self) -> None:
         before, after = job(BATTERY, SUPPLY), job(BATTERY, SUPPLY, {**SUPPLY, "value": "0.2 V"})
         untouched, shrunk = engine_of(before), engine_of(before)

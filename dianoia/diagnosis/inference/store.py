@@ -19,13 +19,17 @@ from dianoia.diagnosis.inference.cache import EngineCache
 from dianoia.diagnosis.inference.convergence import Converged, converge
 from dianoia.diagnosis.inference.engine import Engine
 from dianoia.diagnosis.inference.predictions import get_ready
+from dianoia.diagnosis.inference.size import array_bytes
 from dianoia.scheduling import new_lock
 
 #: Bytes of engines kept, besides the newest. An engine has 10 to 200 MB while it works, and 5 to 40 MB once it has let go of what can
 #: be worked out again.
 KEPT_BYTES = 1_000_000_000
-#: Ledgers whose belief is kept: 2 to 14 MB each, most of which those of one job share.
-KEPT_LEDGERS = 32
+#: Ledgers whose belief is kept: 2 to 14 MB each, most of which those of one job share. Of one subject the newest and the one before it:
+#: what the newest reading changed is told against that.
+KEPT_LEDGERS, KEPT_OF_ONE = 32, 2
+#: Share of the bytes of engines that beliefs may have besides.
+BELIEVED_SHARE = 0.5
 #: Probes worked out ahead at once: a reading that comes meanwhile waits for no more.
 _PORTION = 6
 #: The probes that an engine of a job should have worked out.
@@ -83,9 +87,23 @@ class EngineStore:
         with self._guard:
             self._believed[key] = known
             self._believed.move_to_end(key)
+            for older in [kept for kept in self._believed if kept[0] == subject][:-KEPT_OF_ONE]:
+                del self._believed[older]
             while len(self._believed) > KEPT_LEDGERS:
                 self._believed.popitem(last=False)
         return known
+
+    def _bound_beliefs(self) -> None:
+        """Let the oldest beliefs go that are too big together; one is always kept. To measure them takes some hundredths of a second."""
+        with self._guard:
+            while len(self._believed) > 1 and self.believed_bytes > BELIEVED_SHARE * self._cache.most_bytes:
+                self._believed.popitem(last=False)
+
+    @property
+    def believed_bytes(self) -> int:
+        """What is kept of beliefs now, in bytes of arrays."""
+        with self._guard:
+            return array_bytes([*self._believed.values()])
 
     def make_ready(self, job: Job) -> None:
         """Work out what the job's next reading will need, whichever it is and whatever it makes suspected."""
@@ -102,6 +120,7 @@ class EngineStore:
                 engine.drop_answers()
         self.converged(job)  # what the next reading changes is told against it
         self._cache.settle()
+        self._bound_beliefs()
 
     def rest(self, job: Job) -> None:
         """Nothing is to be read next in a job: until it is worked on again its engines are the first to go."""
@@ -124,8 +143,9 @@ class EngineStore:
         return self._cache.kept_bytes
 
     def settle(self) -> None:
-        """Bound all engines, the newest too: nobody waits for it."""
+        """Bound all engines, the newest too, and the beliefs: nobody waits for it."""
         self._cache.settle()
+        self._bound_beliefs()
 
     @contextmanager
     def held(self, job: Job) -> Iterator[None]:
