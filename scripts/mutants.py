@@ -120,7 +120,7 @@ def in_code(path: Path) -> Iterator[Mistake]:
 def _changes(node: ast.AST, lines: list[str]) -> Iterator[tuple[tuple[int, int], tuple[int, int], str]]:
     """Start, end and the new text of each change of a node."""
     if isinstance(node, ast.Constant) and type(node.value) in (int, float) and node.end_col_offset is not None:
-        value = node.value
+        value: int | float = node.value  # type: ignore[assignment]
         yield (
             (node.lineno, node.col_offset),
             (node.end_lineno or 0, node.end_col_offset),

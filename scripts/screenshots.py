@@ -6,6 +6,7 @@ Run: ``.venv/bin/python scripts/screenshots.py http://127.0.0.1:8000``.
 import os
 import sys
 from pathlib import Path
+from typing import Any
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
@@ -45,7 +46,9 @@ def main(base: str) -> None:
         browser = playwright.chromium.launch(
             executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
         )
-        wanted = {name: (f"/jobs/{jobs[vehicle]}{path}", *rest) for name, (vehicle, path, *rest) in PICTURES.items()}
+        wanted: dict[str, Any] = {
+            name: (f"/jobs/{jobs[vehicle]}{path}", *rest) for name, (vehicle, path, *rest) in PICTURES.items()
+        }
         wanted |= {name: (path, 1280, 800, "paper") for name, path in PAGES.items()}
         for name, (path, width, height, light) in wanted.items():
             page = browser.new_page(viewport={"width": width, "height": height})

@@ -27,7 +27,7 @@ LOADED = {**SUPPLY, "connector": "unplugged", "load": "lamp", "value": "13.7 V"}
 NOT_GROUNDED = {**ELEMENT, "red": "harness.heater_control", "black": "battery.negative", "value": "420k"}
 LOOKED = {"measure": "inspect", "target": "connector", "value": "ok"}
 #: An open element in a loop that is proven under load.
-OPEN_ELEMENT = [BATTERY, SUPPLY, ELEMENT, LAMP, LOADED, NOT_GROUNDED, LOOKED]
+OPEN_ELEMENT: list[dict[str, Any]] = [BATTERY, SUPPLY, ELEMENT, LAMP, LOADED, NOT_GROUNDED, LOOKED]
 STEADY = {"heater_ohms_20c": [4.0, 7.5], "heater_switch": "low-side", "heater_drive": "steady"}
 
 

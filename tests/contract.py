@@ -23,7 +23,7 @@ CHECKS = [not_a_server_error, status_code_conformance, content_type_conformance,
 ANSWERED_S = 60
 #: Who comes in or goes changes the session that all the others use: these are asked without one.
 ALONE = ("/people/pick", "/people/new", "/people/sign-in", "/people/sign-out")
-READINGS = (BATTERY, SUPPLY, ELEMENT, LAMP)
+READINGS: tuple[dict[str, Any], ...] = (BATTERY, SUPPLY, ELEMENT, LAMP)
 
 
 @dataclass(frozen=True)
@@ -38,7 +38,7 @@ class Live:
 def operations(document: Mapping[str, Any]) -> Iterator[Any]:
     """Of an OpenAPI document."""
     for found in schemathesis.openapi.from_dict(_without_pairs(document)).get_all_operations():
-        yield found.ok()
+        yield found.ok()  # type: ignore[union-attr]
 
 
 def _without_pairs(part: Any) -> Any:

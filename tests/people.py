@@ -48,7 +48,7 @@ class BenchClient(Client):
 class AtTheBench:
     """Mixin: someone's name is picked before each test."""
 
-    client_class = BenchClient
+    client_class: Any = BenchClient
     client: Client
 
     def setUp(self) -> None:

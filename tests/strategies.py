@@ -63,7 +63,7 @@ def _readings(draw: st.DrawFn, family: FamilyRow) -> dict[str, Any]:
     if measure == "act":
         action = draw(st.sampled_from(sorted(offered.acts)))
         return {"measure": measure, "action": action, "value": draw(st.sampled_from(offered.acts[action]))}
-    state = {"key": draw(st.sampled_from(("off", "on", "running"))), "with": draw(st.sampled_from(("none", *offered.conditions))),
+    state: dict[str, Any] = {"key": draw(st.sampled_from(("off", "on", "running"))), "with": draw(st.sampled_from(("none", *offered.conditions))),
              "of": draw(st.sampled_from((None, None, None, "known-good", "B2S1"))),
              "codes_cleared": draw(st.booleans()), "at_s": draw(st.sampled_from((None, 5, 600)))}  # fmt: skip
     if state["with"] == "signal-fed":

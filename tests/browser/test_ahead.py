@@ -1,5 +1,7 @@
 """What lies ahead on the bench, the workshop's settings, bridges and other parts."""
 
+from typing import Any
+
 from playwright.sync_api import expect
 
 from server.jobs.start import start_job
@@ -13,7 +15,7 @@ LOW_SIDE = {"bank": 1, "position": 1, "family": "switching-4w", "heater_switch":
 class Ahead(BrowserCase):
     """Beyond the next reading."""
 
-    def job(self, *readings: dict[str, object], **fields: object) -> int:
+    def job(self, *readings: Any, **fields: Any) -> int:
         return int(start_job(case(*readings, **fields)).pk)
 
     def test_the_remaining_plan_opens_under_the_next_step(self) -> None:

@@ -89,7 +89,7 @@ class Meter(BrowserCase):
     def as_said(self, shown: dict[str, Any]) -> dict[str, Any]:
         """The strip's state as a reading holds it."""
         plug = {"in": "mated", "apart": "unplugged"}.get(shown["plug"] or "")
-        conditions = [WORDS[name] for name in shown["with"]]
+        conditions: list[str | None] = [WORDS[name] for name in shown["with"]]
         said = {
             "key": {"crank": "cranking"}.get(shown["key"], shown["key"]), "connector": plug,
             "module_connector": "unplugged" if shown["ecm"] else None, "battery": "disconnected" if shown["battery"] else None,
@@ -127,7 +127,7 @@ class Meter(BrowserCase):
                     self.take()
                 body = sent.value.post_data_json
                 expect(self.page.get_by_role("alert")).to_be_visible()
-                state = {name: value for name, value in body.items()
+                state = {name: value for name, value in (body or {}).items()
                          if name not in ("measure", "red", "black", "at", "pid", "signal", "target", "action", "value", "taken")}  # fmt: skip
                 if then in ("Scan", "Record") and shown.get("connector") == "mated":
                     del shown["connector"]  # plugged in is what a scan value is read in

@@ -8,7 +8,7 @@ from urllib.parse import urlsplit
 
 from playwright.sync_api import Locator, expect
 
-from dianoia.simulated.faults import OPEN
+from dianoia.simulated.car import OPEN
 from dianoia.simulated.instruments import Bench
 from server.jobs.search import columns
 from server.jobs.start import start_job

@@ -3,6 +3,7 @@
 from itertools import product
 from pathlib import Path
 from time import perf_counter
+from typing import Any
 
 from django.conf import settings
 from playwright.sync_api import Route, expect
@@ -47,7 +48,7 @@ class Workbench(BrowserCase):
 
     def test_every_main_view_is_clean_in_light_and_dark(self) -> None:
         job, decided = self.demo("06"), self.demo("04")
-        views = {
+        views: dict[str, Any] = {
             "/": "heading", f"/jobs/{job}": "group", f"/jobs/{decided}": "group", f"/jobs/{job}/place": "img", f"/jobs/{job}/figures": "textbox",
             f"/jobs/{decided}/sheet": "table", "/codes": "search", "/sums": "status", "/workshop": "button", "/guide": "navigation", f"/jobs/{decided}/mend": "checkbox", f"/jobs/{decided}/papers": "img", "/people": "heading",
         }  # fmt: skip

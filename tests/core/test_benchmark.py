@@ -75,7 +75,7 @@ class Figures(TestCase):
     """What the worked jobs add up to."""
 
     def test_what_was_named_is_mended_and_the_job_goes_on_until_the_vehicle_is_right(self) -> None:
-        jobs = [next(iter(simulated(60, 11, [number]))) for number in (0, 2)]
+        jobs = [next(iter(simulated(60, 11, range(number, number + 1)))) for number in (0, 2)]
         for job in (item for item in jobs if item.hidden):
             outcome = BenchTechnician(job).finish()
             self.assertTrue(outcome.right and outcome.mended, f"{outcome}")

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from fractions import Fraction
 from itertools import combinations
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
@@ -197,10 +198,13 @@ class Sums(TestCase):
 class HeaterReadings(TestCase):
     """What instruments show at the sound and the faulty heater loop, against the trade's own rules of thumb."""
 
+    rows: dict[str, int]
+    models: dict[str, HeaterModel]
+
     @classmethod
     def setUpClass(cls) -> None:
         names = ["heater-open", "wire-open:heater_supply", "wire-open:heater_control", "supply-high"]
-        listed = [(), *((name,) for name in names)]
+        listed: list[tuple[str, ...]] = [(), *((name,) for name in names)]
         cls.rows = {h[0] if h else "": row for row, h in enumerate(listed)}
         cls.models = {
             drive: HeaterModel(
@@ -209,8 +213,10 @@ class HeaterReadings(TestCase):
             for drive in ("steady", "pwm")
         }
 
-    def median(self, fault: str, drive: str = "steady", **probe: object) -> float:
-        shown = self.models[drive].displays(VoltageProbe(measure="voltage", key="running", codes_cleared=True, **probe))
+    def median(self, fault: str, drive: str = "steady", **probe: Any) -> float:
+        shown: Any = self.models[drive].displays(
+            VoltageProbe(measure="voltage", key="running", codes_cleared=True, **probe)
+        )
         return float(np.median(shown["value"].shown[self.rows[fault]]))
 
     def test_volts_at_the_plug(self) -> None:
@@ -235,13 +241,15 @@ class HeaterReadings(TestCase):
         ]
         known = known_of(job_of(case(sensor=STEADY)))
         model = HeaterModel(known, ModelRequest([(), *((name,) for name in names), *combinations(names, 2)], traits()))
-        for key, plug, red in (
+        plugs: Any = (
             ("running", "unplugged", "harness.heater_control"), ("running", "mated", "harness.heater_supply"),
             ("on", "unplugged", "harness.heater_supply"), ("off", "unplugged", "module.heater_control"),
-        ):  # fmt: skip
+        )  # fmt: skip
+        for key, plug, red in plugs:
             with self.subTest(key=key, plug=plug, red=red):
                 probe = VoltageProbe(measure="voltage", red=red, black="battery.negative", key=key, connector=plug)
-                shown = model.displays(probe)["value"].shown
+                displays: Any = model.displays(probe)
+                shown = displays["value"].shown
                 self.assertLess(float(np.nanmax(np.abs(shown))), 15.5)
 
     def test_an_unloaded_supply_lies_and_a_lamp_tells(self) -> None:

@@ -64,7 +64,8 @@ class Decisions(TestCase):
         self.assertIn("unloaded-supply", warned(verdict))
         assert verdict.next is not None
         self.assertEqual(verdict.next.reading.measure, "lamp")
-        ends = {verdict.next.reading.red, verdict.next.reading.black}
+        lamp: Any = verdict.next.reading
+        ends = {lamp.red, lamp.black}
         self.assertEqual(ends, {"harness.heater_supply", "harness.heater_control"})
 
     def test_the_leading_component_does_not_stand_against_itself(self) -> None:
@@ -93,10 +94,19 @@ class Decisions(TestCase):
             self.assertAlmostEqual(chance, chances[1][name], places=3)
 
     def test_no_fault_now_needs_every_part_proven_and_the_code_away(self) -> None:
-        current = {"measure": "current", "at": "harness.heater_supply", "key": "running", "connector": "mated",
+        current: dict[str, Any] = {"measure": "current", "at": "harness.heater_supply", "key": "running", "connector": "mated",
                    "codes_cleared": True, "value": "0.8 A"}  # fmt: skip
         not_shorted = {**NOT_GROUNDED, "value": "200k"}
-        sound = [not_shorted, BATTERY, SUPPLY, CONTROL | {"value": "0.15"}, current, GOOD_ELEMENT, LAMP, LOADED]
+        sound: list[dict[str, Any]] = [
+            not_shorted,
+            BATTERY,
+            SUPPLY,
+            CONTROL | {"value": "0.15"},
+            current,
+            GOOD_ELEMENT,
+            LAMP,
+            LOADED,
+        ]
         self.assertEqual(steady(*sound).decision, "keep-testing")
         self.assertEqual(steady(*sound, CLEARED).decision, "no-fault-now")
 

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from itertools import product
 from threading import Thread
 from time import monotonic
-from typing import Any
+from typing import Any, cast
 from unittest import TestCase
 
 import numpy as np
@@ -18,6 +18,7 @@ from dianoia.diagnosis.inference.evidence import take_in
 from dianoia.diagnosis.inference.predictions import get_ready
 from dianoia.diagnosis.inference.size import array_bytes
 from dianoia.diagnosis.inference.store import KEPT_BYTES, EngineStore
+from dianoia.readings.circuit_model import CircuitModel
 from dianoia.readings.display import Categorical
 from dianoia.readings.moving import MovingValue
 from dianoia.readings.outcomes import Display
@@ -135,7 +136,7 @@ class Keys(TestCase):
             belief = engine.belief(engine.models_for(after.readings))
             take_in(belief, after.readings)
             told.append(belief.posterior())
-        np.testing.assert_allclose(*told, atol=1e-9)
+        np.testing.assert_allclose(told[0], told[1], atol=1e-9)
 
     def test_the_arrays_of_an_engine_are_counted_once(self) -> None:
         array = np.zeros(1000)
@@ -166,7 +167,7 @@ class Few(TestCase):
                 readable_candidates(worked, engine, "low-side")[::3], engine.models_for(worked.readings)
             ):
                 rows = np.arange(0, len(model.hypotheses), 7)
-                few = model.only([model.hypotheses[row] for row in rows])
+                few = cast(CircuitModel, model).only([model.hypotheses[row] for row in rows])
                 shape = (len(model.hypotheses), model.draw_weight.size)
                 with self.subTest(family, loop=model.name, candidate=candidate.id):
                     whole, part = model.displays(candidate.probe) or {}, few.displays(candidate.probe) or {}

@@ -153,7 +153,13 @@ class FeedOrder(TestCase):
     """Where it is not known whether the relay or the fuse comes first, the readings tell; where it is, they are held against it."""
 
     def test_a_live_fuse_before_a_dead_relay_means_what_the_order_makes_of_it(self) -> None:
-        loaded = {"measure": "voltage", "black": "battery.negative", "key": "running", "load": "lamp", "watts": 5}
+        loaded: dict[str, Any] = {
+            "measure": "voltage",
+            "black": "battery.negative",
+            "key": "running",
+            "load": "lamp",
+            "watts": 5,
+        }
         readings = [
             BATTERY,
             *({**loaded, "red": red, "value": value} for red, value in (("fuse.in", "13.8 V"), ("fuse.out", "0 V"), ("relay.in", "0 V"), ("relay.out", "0 V"))),

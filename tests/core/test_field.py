@@ -128,9 +128,9 @@ class Telling(TestCase):
         job, yard, bench = next(
             found for number in range(60) if (found := work(7, number))[0].faults == ("element open",)
         )
-        found = planned(job, yard, bench)
-        self.assertEqual((found.right, found.car_right, found.visits, found.parts_in_vain), (True, True, 1, 0))
-        self.assertTrue(2 <= found.readings < 30 and found.minutes > 0)
+        ended = planned(job, yard, bench)
+        self.assertEqual((ended.right, ended.car_right, ended.visits, ended.parts_in_vain), (True, True, 1, 0))
+        self.assertTrue(2 <= ended.readings < 30 and ended.minutes > 0)
         self.assertEqual(yard.truth, {"sensor"}, "the car itself is left as it was")
 
 

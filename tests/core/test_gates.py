@@ -237,10 +237,10 @@ class Showing(TestCase):
         self.assertEqual(self.places("cell-hot", VOLTS, {**VOLTS, "at_s": 620}, heated=False), (1,))
 
     def test_full_volts_are_those_of_the_vehicle(self) -> None:
-        across = {**SUPPLY, "black": "harness.heater_control", "value": "13.8 V"}
-        told = {**CURRENT, "pid": "battery_voltage", "value": "13.8 V"}
+        across: dict[str, Any] = {**SUPPLY, "black": "harness.heater_control", "value": "13.8 V"}
+        told: dict[str, Any] = {**CURRENT, "pid": "battery_voltage", "value": "13.8 V"}
         for system_v, full in ((12.0, True), (24.0, False)):
-            counted = [(place, observed(**item)) for place, item in enumerate((ELEMENT, across, told))]
+            counted = [(place, observed(**item)) for place, item in enumerate([ELEMENT, across, told])]
             ledger = Ledger(
                 counted, True, frozenset(), log_ratio=lambda place, names: 5.0 if place == 0 else 0.0, system_v=system_v
             )
@@ -259,17 +259,18 @@ class Feed(TestCase):
     def test_between_the_points(self) -> None:
         at = {**SUPPLY, "value": "0.02 V"}
         good = {**SUPPLY, "value": "13.9 V"}
-        for why, readings, order, points, includes, excludes in (
+        rows: tuple[Any, ...] = (
             ("only the plug read", [at], None, ("battery.positive", "harness.heater_supply"), "relay-open fuse-blown wire-open:heater_supply", ""),
             ("fuse out good", [at, {**good, "red": "fuse.out"}], "relay-fuse", ("fuse.out", "harness.heater_supply"), "wire-open:heater_supply", "relay-open fuse-blown"),
             ("fuse out good, relay last", [at, {**good, "red": "fuse.out"}], "fuse-relay", ("fuse.out", "harness.heater_supply"), "relay-open", "fuse-blown"),
             ("order not known", [at, {**good, "red": "fuse.out"}], None, ("fuse.out", "harness.heater_supply"), "relay-open wire-open:heater_supply", "fuse-blown"),
             ("main fuse good, relay bad", [{**at, "red": "relay.in"}, {**LAMP, "value": "bright", "red": "main_fuse.out", "black": "chassis"}], "relay-fuse", ("main_fuse.out", "relay.in"), "supply-open supply-high", "relay-open fuse-blown wire-open:heater_supply"),
             ("fuse in good, out bad", [{**at, "red": "fuse.out"}, {**good, "red": "fuse.in"}], "relay-fuse", ("fuse.in", "fuse.out"), "fuse-blown", "relay-open wire-open:heater_supply"),
-        ):  # fmt: skip
+        )  # fmt: skip
+        for why, readings, order, points, includes, excludes in rows:
             with self.subTest(why):
                 found = stretch([(0, observed(**item)) for item in readings[:1]] + [(n, observed(**item)) for n, item in enumerate(readings[1:], 1)],
-                                paths(order, "heater_supply"), 14.0)  # type: ignore[arg-type] # fmt: skip
+                                paths(order, "heater_supply"), 14.0)  # fmt: skip
                 assert found is not None
                 self.assertEqual((found.last_good, found.first_bad), points)
                 self.assertLessEqual(set(includes.split()), set(found.faults))
@@ -397,7 +398,7 @@ class Rule(TestCase):
         self.assertEqual((both.decision, both.components), ("repair-several", ("sensor", "supply")))
 
     def test_a_decision_leaves_open_which_of_two_faults_of_a_component_it_is(self) -> None:
-        readings = [BATTERY, {**ELEMENT, "value": "5.6 ohm"}, LAMP, {**CURRENT, "value": "0 A", "codes_cleared": True},
+        readings: list[dict[str, Any]] = [BATTERY, {**ELEMENT, "value": "5.6 ohm"}, LAMP, {**CURRENT, "value": "0 A", "codes_cleared": True},
                     {"measure": "current", "at": "harness.heater_supply", "key": "running", "connector": "mated", "codes_cleared": True, "value": "0 A"},
                     _look("connector", "corroded")]  # fmt: skip
         found = steady(*readings)
@@ -405,7 +406,7 @@ class Rule(TestCase):
         self.assertEqual(set(found.found_one_of), {"pin-open:heater_supply", "pin-open:heater_control"})
 
     def test_no_fault_is_found_only_once_the_code_stays_away(self) -> None:
-        good = [BATTERY, SUPPLY, {**ELEMENT, "value": "5.8 ohm"}, LAMP, {**CURRENT, "codes_cleared": True, "at_s": 120}, CURRENT, LOOKED,
+        good: list[dict[str, Any]] = [BATTERY, SUPPLY, {**ELEMENT, "value": "5.8 ohm"}, LAMP, {**CURRENT, "codes_cleared": True, "at_s": 120}, CURRENT, LOOKED,
                 {**CURRENT, "pid": "heater_monitor", "value": "complete"}]  # fmt: skip
         self.assertEqual(steady(*good).decision, "keep-testing")
         found = steady(*good, CLEARED)

@@ -21,7 +21,7 @@ GOOD = {**ELEMENT, "value": "6.2"}
 CURRENT = {"measure": "current", "at": "harness.heater_supply", "key": "running", "connector": "mated",
            "codes_cleared": True, "value": "0.9 A"}  # fmt: skip
 ACROSS = {**SUPPLY, "black": "harness.heater_control", "codes_cleared": True, "value": "13.4"}
-HIGH_SIDE = [{**SUPPLY, "red": "harness.heater_control", "codes_cleared": True, "value": "12 mV"},
+HIGH_SIDE: list[dict[str, Any]] = [{**SUPPLY, "red": "harness.heater_control", "codes_cleared": True, "value": "12 mV"},
              {**SUPPLY, "connector": "unplugged", "codes_cleared": False, "key": "on", "value": "3 mV"}]  # fmt: skip
 
 

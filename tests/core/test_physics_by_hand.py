@@ -10,6 +10,7 @@ from unittest import TestCase
 import numpy as np
 
 from dianoia.case.job import job_of
+from dianoia.case.sensor import Sensor
 from dianoia.case.types import Case
 from dianoia.circuit.known import known_of
 from dianoia.diagnosis.faults.hypotheses import traits
@@ -25,7 +26,7 @@ BASE = case(sensor=STEADY, vehicle={"label": "Van 3", "feed_live": "key-on", "fe
 NOX = {"code": "P2200", "sensor": {"family": "nox-can-4w", "bank": 1, "position": 1}}
 CIRCUITS = {
     "low-side": BASE,
-    "high-side": replace(BASE, sensor=replace(BASE.sensor, heater_switch="high-side")),
+    "high-side": replace(BASE, sensor=replace(BASE.sensor or Sensor(), heater_switch="high-side")),
     "NOx": case(**NOX, vehicle={"label": "Plough 2", "feed_live": "key-on", "feed_order": "relay-fuse"}),
     "NOx 24 V": case(
         **NOX, vehicle={"label": "Plough 2", "feed_live": "key-on", "feed_order": "relay-fuse", "system_voltage": 24}
@@ -190,11 +191,10 @@ class ByHand(TestCase):
     def test_every_fault_shows_what_the_sum_beside_it_gives(self) -> None:
         for row in (*HEATER, *NOX_ROWS):
             with self.subTest(row.fault or "sound", at=row.probe.get("red"), circuit=row.circuit, sum=row.sum):
-                listed = [(), (row.fault,)] if row.fault else [()]
+                listed: list[tuple[str, ...]] = [(), (row.fault,)] if row.fault else [()]
                 model = _model(CIRCUITS[row.circuit], listed)
-                shown = np.broadcast_to(model.displays(probe(**row.probe))["value"].shown, (len(listed), model.draws))[
-                    -1
-                ]
+                displays: Any = model.displays(probe(**row.probe))
+                shown = np.broadcast_to(displays["value"].shown, (len(listed), model.draws))[-1]
                 within = model.draw_weight[(shown >= row.low) & (shown <= row.high)].sum() / model.draw_weight.sum()
                 self.assertGreater(within, WITHIN, f"shows {np.quantile(shown, [0.05, 0.5, 0.95])}")
 

@@ -192,7 +192,7 @@ class Proposing(TestCase):
 
     def test_a_reading_that_fits_nothing_is_asked_for_once_more_and_no_third_time(self) -> None:
         gross_error = {**SUPPLY, "value": "1.38 V"}
-        sound = [
+        sound: list[dict[str, Any]] = [
             BATTERY,
             {**SUPPLY, "red": "fuse.out", "connector": "mated"},
             LOADED,

@@ -5,7 +5,7 @@ from unittest import TestCase
 
 from dianoia.answer.answer import Answer, answer
 from dianoia.case.load import case_from_plain, to_plain
-from dianoia.papers.paper import driver_words
+from dianoia.repair.plain import driver_words
 from tests.cases import (
     BATTERY,
     ELEMENT,
@@ -32,14 +32,14 @@ SNAP = {**VOLTS, "with": "snap", "value": "0.85 V"}
 STAYED = {"measure": "act", "action": "clear-codes", "value": "not-returned"}
 MONITOR = {"measure": "scan", "pid": "heater_monitor", "key": "running", "value": "complete"}
 MELTED = {"measure": "inspect", "target": "harness", "value": "melted"}
-BROKEN_WIRE = [
+BROKEN_WIRE: list[dict[str, Any]] = [
     BATTERY, {**SUPPLY, "red": "harness.heater_control"},
     {**ELEMENT, "red": "harness.heater_control", "black": "module.heater_control", "module_connector": "unplugged"},
     {**SOUND}, MELTED,
 ]  # fmt: skip
 UNIT = {"family": "nox-can-4w", "bank": 1, "position": 2}
 AIR = {"measure": "scan", "pid": "nox", "key": "running", "with": "fresh-air", "at_s": 900}
-DRIFTED = [{**AIR, "value": "180 ppm"}]
+DRIFTED: list[dict[str, Any]] = [{**AIR, "value": "180 ppm"}]
 
 
 def proof(*readings: dict[str, Any], **fields: Any) -> Answer:

@@ -1,6 +1,7 @@
 """What a person types is the number meant, or refused with the field's name."""
 
 import math
+from typing import Any
 from unittest import TestCase
 
 from hypothesis import given
@@ -10,9 +11,9 @@ from dianoia.errors import RefusedInput
 from dianoia.quantities.meter import digit, uncertainty
 from dianoia.quantities.parse import parse, parse_live
 from dianoia.quantities.show import show, show_range
-from dianoia.quantities.types import Span
+from dianoia.quantities.types import Kind, Span
 
-TYPED = [
+TYPED: Any = [
     ("18.6k", "resistance", 18600.0, "k alone is kilohm"),
     ("4k7", "resistance", 4700.0, "the letter as decimal point"),
     ("OL", "resistance", math.inf, "over limit"),
@@ -56,7 +57,7 @@ ACCURATE = [
     ("0.400", "cell_current", 2e-5, "the floor: 0.02 mA"),
     ("2.000", "cell_current", 6.1e-5, "3 % of 2 mA = 0.06, a digit of 0.001"),
 ]
-REFUSED = [
+REFUSED: Any = [
     ("12 ohm", "voltage", "a unit of the wrong kind"),
     ("-5", "resistance", "no negative resistance"),
     ("OL", "voltage", "over limit is no voltage"),
@@ -126,7 +127,7 @@ class TypedText(TestCase):
             self.assertEqual(caught.exception.findings[0].field, "readings[3].value")
 
     @given(st.text(max_size=60), st.sampled_from(["voltage", "resistance", "current", "ratio", "time"]))
-    def test_no_text_crashes_the_parser(self, text: str, kind: str) -> None:
+    def test_no_text_crashes_the_parser(self, text: str, kind: Kind) -> None:
         try:
             value = parse(text, kind).value
         except RefusedInput:
@@ -134,7 +135,7 @@ class TypedText(TestCase):
         self.assertFalse(math.isnan(value))
 
     @given(st.floats(0.02, 9e7), st.sampled_from(["voltage", "resistance", "current"]))
-    def test_what_is_shown_parses_back_within_its_digits(self, value: float, kind: str) -> None:
+    def test_what_is_shown_parses_back_within_its_digits(self, value: float, kind: Kind) -> None:
         self.assertAlmostEqual(parse(show(value, kind), kind).value / value, 1.0, delta=0.06)
 
     def test_ranges_name_the_unit_once_where_both_ends_share_it(self) -> None:
@@ -142,14 +143,15 @@ class TypedText(TestCase):
         self.assertEqual(show_range(0.05, 14.7, "voltage"), "0.05 to 14.7 V")
 
     @given(st.floats(-90, 90), st.sampled_from(["voltage", "cell_current", "current"]))
-    def test_an_instrument_shows_its_zeros_and_the_same_number(self, value: float, kind: str) -> None:
+    def test_an_instrument_shows_its_zeros_and_the_same_number(self, value: float, kind: Kind) -> None:
         whole, short = show(value, kind, zeros=True), show(value, kind)
         self.assertAlmostEqual(parse(whole, kind).value, parse(short, kind).value)
         self.assertLessEqual(parse(whole, kind).resolution, parse(short, kind).resolution)
 
     def test_the_last_digit_as_far_as_it_was_noted(self) -> None:
-        for text, kind, last in (("13.80", "voltage", 0.01), ("13", "voltage", 0.26), ("0", "cell_current", 0.0),
-                                 ("0.02 mA", "cell_current", 4e-7), ("18.6k", "resistance", 100.0)):  # fmt: skip
+        lasts: tuple[tuple[str, Kind, float], ...] = (("13.80", "voltage", 0.01), ("13", "voltage", 0.26), ("0", "cell_current", 0.0),
+                                 ("0.02 mA", "cell_current", 4e-7), ("18.6k", "resistance", 100.0))  # fmt: skip
+        for text, kind, last in lasts:
             with self.subTest(text):
                 self.assertAlmostEqual(digit(parse(text, kind)), last)
 

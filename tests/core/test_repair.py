@@ -1,7 +1,7 @@
 """From the decision to the vehicle handed over: what a repair has to show, when it is proven, and how it is done."""
 
 from dataclasses import replace
-from typing import Any, get_args
+from typing import Any, cast, get_args
 from unittest import TestCase
 
 from dianoia.answer.answer import Answer, answer, sheets_of, stage_of
@@ -12,6 +12,7 @@ from dianoia.diagnosis.faults.tables import faults
 from dianoia.diagnosis.faults.types import Component
 from dianoia.diagnosis.verdict.check import check
 from dianoia.families.tables import families
+from dianoia.families.types import Cell
 from dianoia.repair.acts import Findings
 from dianoia.repair.plain import plain_readings, plainly
 from dianoia.repair.sheets import sheets_for
@@ -31,7 +32,7 @@ CLAMPED = {
 SNAP = {"measure": "scan", "pid": "sensor_voltage", "key": "running", "with": "snap", "value": "0.85 V"}
 CLEARED = {"measure": "act", "action": "clear-codes", "value": "not-returned"}
 MONITOR = {"measure": "scan", "pid": "heater_monitor", "key": "running", "value": "complete"}
-PROOF = [SOUND, AMPS, LATER, SNAP, CLEARED, MONITOR]
+PROOF: list[dict[str, Any]] = [SOUND, AMPS, LATER, SNAP, CLEARED, MONITOR]
 BACK = {**CLEARED, "value": "returned-later"}
 CODES = {"zirconia": "P0141", "titania": "P0141", "limiting-current": "P0135", "two-cell": "P0135", "nox": "P2202"}
 #: A value that each kind of reading can have.
@@ -167,7 +168,11 @@ class Sheets(TestCase):
             ("sensor", "heat", "flame"),
             ("dosing", "fluid", "irritates"),
         ):
-            steps = {item.id: item for sheet in sheets_for("zirconia", [component], ()) for item in sheet.steps}
+            steps = {
+                item.id: item
+                for sheet in sheets_for("zirconia", [cast(Component, component)], ())
+                for item in sheet.steps
+            }
             with self.subTest(step):
                 self.assertIn(word, " ".join(steps[step].cautions))
 
@@ -178,7 +183,8 @@ class Sheets(TestCase):
         self.assertEqual(sheets_of(answered(BATTERY), job_of(case(BATTERY))), ())
 
     def test_the_vehicles_own_torque_stands_where_it_is_tightened(self) -> None:
-        for cell, torque_nm in (("zirconia", 45.0), ("nox", 55.0)):
+        cells: tuple[tuple[Cell, float], ...] = (("zirconia", 45.0), ("nox", 55.0))
+        for cell, torque_nm in cells:
             told = " ".join(step.do for sheet in sheets_for(cell, ["sensor"], (), torque_nm) for step in sheet.steps)
             self.assertIn(f"own value: {torque_nm:g} N m", told)
 

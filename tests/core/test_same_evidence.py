@@ -26,7 +26,8 @@ SMALLER = {"V": "mV", "A": "mA"}
 
 
 def shuffled(plain: Plain) -> Plain:
-    told, between = [], []
+    told: list[Any] = []
+    between: list[Any] = []
     for item in plain["readings"]:
         if item["measure"] == "act":
             Random(len(told)).shuffle(between)
@@ -131,7 +132,7 @@ class Repaired(TestCase):
         return chances
 
     def test_a_mended_wire_leaves_the_others_as_they_were(self) -> None:
-        cut = [BATTERY, {**SUPPLY, "connector": "unplugged", "value": "0 V"}, {**SUPPLY, "red": "fuse.out", "value": "14 V"},
+        cut: list[dict[str, Any]] = [BATTERY, {**SUPPLY, "connector": "unplugged", "value": "0 V"}, {**SUPPLY, "red": "fuse.out", "value": "14 V"},
                {**ELEMENT, "red": "fuse.out", "black": "harness.heater_supply"}]  # fmt: skip
         mend = {"measure": "act", "action": "repair-wiring", "value": "done"}
         before, found = self.after(*cut), self.after(*cut, mend)

@@ -1,6 +1,6 @@
 """The second car: closed forms at single parts, conservation laws on whole cars, and jobs that anyone can replay."""
 
-from collections import Counter
+from collections import defaultdict
 from math import exp, inf
 from random import Random
 from typing import Any, ClassVar
@@ -73,7 +73,7 @@ class Cars(TestCase):
         faults[number % len(faults)].strike(car, Random(seed))
         net = car.network(State(key=key, connector=connector), car.sensor, driven, 400.0, 1.0)
         volts = net.solve()
-        flows: Counter[str] = Counter()
+        flows: dict[str, float] = defaultdict(float)
         curved = [(a, b, ohms(volts[a] - volts[b])) for a, b, ohms in net._curved]
         largest = 1e-3
         for a, b, ohms in (*net._resistors, *curved):

@@ -11,13 +11,14 @@ from hypothesis import strategies as st
 
 from dianoia.case.job import job_of
 from dianoia.diagnosis.catalogue.offered import named
+from dianoia.diagnosis.decision.decide import DecisionName
 from dianoia.diagnosis.faults.types import Part
 from dianoia.diagnosis.inference.evidence import Evidence
 from dianoia.diagnosis.verdict.diagnose import Diagnosis, diagnose
 from dianoia.diagnosis.verdict.speaking import ReadingWeight, log_ratios, why
 from dianoia.diagnosis.verdict.stands import steps
-from dianoia.diagnosis.verdict.summary import COSTS, PARTS, TITLES, summarise
-from dianoia.diagnosis.verdict.types import DecisionName
+from dianoia.diagnosis.verdict.summary import COSTS, TITLES, summarise
+from dianoia.diagnosis.verdict.vocabulary import PARTS
 from dianoia.diagnosis.verdict.why import why_next
 from dianoia.quantities.show import percent
 from tests.cases import BATTERY, ELEMENT, LAMP, OPEN_ELEMENT, STEADY, case, observed

@@ -192,9 +192,18 @@ class Priors(TestCase):
 
     def test_two_faults_of_one_loop(self) -> None:
         hypotheses, prior = listed({"heater-open": 30.0, "fuse-blown": 8.0, "heater-high": 6.0})
-        pairs = {("heater-open", "fuse-blown"): 0.196 * 30 * 8 / 44, ("fuse-blown", "heater-high"): 0.196 * 8 * 6 / 44}
+        pairs: dict[tuple[str, ...], float] = {
+            ("heater-open", "fuse-blown"): 0.196 * 30 * 8 / 44,
+            ("fuse-blown", "heater-high"): 0.196 * 8 * 6 / 44,
+        }
         total = 9 + 30 + 8 + 6 + sum(pairs.values())  # an element is not open and high at once
-        wanted = {(): 9, ("heater-open",): 30, ("fuse-blown",): 8, ("heater-high",): 6, **pairs}
+        wanted: dict[tuple[str, ...], float] = {
+            (): 9,
+            ("heater-open",): 30,
+            ("fuse-blown",): 8,
+            ("heater-high",): 6,
+            **pairs,
+        }
         self.assertEqual(set(hypotheses), set(wanted))
         for names, chance in zip(hypotheses, prior, strict=True):
             self.assertAlmostEqual(float(chance), wanted[names] / total, places=9)

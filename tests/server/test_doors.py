@@ -121,7 +121,7 @@ class Bodies(AtTheBench, TestCase):
 class Served(Emptied, TransactionTestCase):
     """The server that ``serve`` starts, over a socket."""
 
-    client_class = Client
+    client_class: Any = Client
 
     def setUp(self) -> None:
         super().setUp()

@@ -74,7 +74,7 @@ class Disks(AtTheBench, TestCase):
 class Copies(Emptied, TransactionTestCase):
     """Of the store."""
 
-    client_class = BenchClient
+    client_class: Any = BenchClient
 
     def setUp(self) -> None:
         folder = TemporaryDirectory()
@@ -106,7 +106,7 @@ class Copies(Emptied, TransactionTestCase):
             answer = self.client.get("/healthz")
             self.assertEqual((answer.status_code, answer.json()["ok"]), (503, False))
             self.assertIn("disk is full", answer.json()["writes"])
-        with closing(sqlite3.connect(settings.DATABASES["default"]["NAME"], isolation_level=None)) as other:
+        with closing(sqlite3.connect(str(settings.DATABASES["default"]["NAME"]), isolation_level=None)) as other:
             other.execute("BEGIN IMMEDIATE")  # someone who does not let go
             self.assertEqual(self.client.get(f"/api/jobs/{self.job.pk}").status_code, 200)
 

@@ -13,7 +13,7 @@ from tests.people import BenchClient, come_in
 #: A request, and whether it is one that is taken.
 Request = tuple[str, Any]
 GOOD = (BATTERY, SUPPLY, ELEMENT, LAMP, LOOKED)
-BAD = ({**SUPPLY, "value": "6 ohm"}, {**SUPPLY, "red": "moon"}, {"measure": "act", "action": "pray", "value": "done"},
+BAD: Any = ({**SUPPLY, "value": "6 ohm"}, {**SUPPLY, "red": "moon"}, {"measure": "act", "action": "pray", "value": "done"},
        {**ELEMENT, "connector": "mated"}, [], {**BATTERY, "struck": "already"})  # fmt: skip
 REQUESTS = st.one_of(
     st.sampled_from(GOOD).map(lambda reading: ("take", reading)),
@@ -28,7 +28,7 @@ REQUESTS = st.one_of(
 class AnyCourse(TestCase):
     """Requests in any order against a plain list."""
 
-    client_class = BenchClient
+    client_class: Any = BenchClient
 
     def send(self, method: str, path: str, body: Any = None) -> tuple[int, Any]:
         answer = getattr(self.client, method)(f"/api/jobs{path}", body, content_type="application/json")

@@ -53,7 +53,7 @@ def served(headers: dict[str, str]) -> tuple[str | None, ...]:
 class Bench(TestCase):
     """One machine, no passwords."""
 
-    client_class = BenchClient
+    client_class: Any = BenchClient
 
     def pick(self, name: str) -> Any:
         return self.client.post("/api/people/pick", {"person": someone(name).pk}, content_type=JSON).json()
@@ -84,7 +84,8 @@ class Bench(TestCase):
             ("a proxy that says so", {"HTTP_FORWARDED": "for=192.0.2.7"}),
         ):
             with self.subTest(why):
-                self.assertEqual(Client(**{"SERVER_NAME": "127.0.0.1", **fields}).get("/api/jobs").status_code, 403)
+                asked: dict[str, Any] = {"SERVER_NAME": "127.0.0.1", **fields}
+                self.assertEqual(Client(**asked).get("/api/jobs").status_code, 403)
         with override_settings(ALLOWED_HOSTS=["depot.example"]):
             self.assertIn("dianoia.E002", [item.id for item in run_checks()])
         with self.assertRaisesMessage(CommandError, "this machine only"):

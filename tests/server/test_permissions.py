@@ -8,6 +8,7 @@ from typing import Any
 from unittest.mock import patch
 
 from django.conf import settings
+from django.contrib.auth.models import User
 from django.test import Client, TestCase, override_settings
 
 from server.jobs.start import start_job
@@ -70,6 +71,8 @@ class Table(TestCase):
 class EveryRole(TestCase):
     """Asked of the running application."""
 
+    people: dict[Role, User]
+
     @classmethod
     def setUpTestData(cls) -> None:
         cls.people = {
@@ -91,7 +94,7 @@ class EveryRole(TestCase):
         address = path
         for part, value in _PARTS.items():
             address = address.replace(part, value)
-        body = {} if method == "GET" else {"data": "{}", "content_type": "application/json"}
+        body: dict[str, Any] = {} if method == "GET" else {"data": "{}", "content_type": "application/json"}
         return client.generic(method, address, **body)
 
     def test_who_may_do_what(self) -> None:

@@ -15,6 +15,7 @@ from PIL import Image
 
 from dianoia.case.job import job_of
 from dianoia.diagnosis.catalogue.offered import engines
+from dianoia.diagnosis.verdict.judging import judge_newest
 from server.jobs.change import change_job
 from server.jobs.read import add_reading
 from server.jobs.results import summarised, work_out
@@ -54,7 +55,7 @@ class Repeats(AtTheBench, TestCase):
                 add_reading(job, case(ELEMENT).readings[0], "the-same-key")
             return judging(*_)
 
-        judging = diagnosis_tasks.judge_newest
+        judging = judge_newest
         with patch("server.work.diagnosis_tasks.judge_newest", meanwhile):
             taken = add_reading(job, case(ELEMENT).readings[0], "the-same-key")
         self.assertEqual((taken.place, len(readings())), (0, 1))
@@ -202,7 +203,7 @@ class ShortWrites(Emptied, AtTheBench, TransactionTestCase):
 
         with (
             patch("server.jobs.results.concluded", noting(diagnosis_tasks.concluded)),
-            patch("server.work.diagnosis_tasks.judge_newest", noting(diagnosis_tasks.judge_newest)),
+            patch("server.work.diagnosis_tasks.judge_newest", noting(judge_newest)),
         ):
             job = start_job(case(ELEMENT)).job
             add_reading(job, case(SUPPLY).readings[0])
