@@ -64,8 +64,8 @@ def of_python(path: Path) -> Iterator[Sentence]:
     name = str(path.relative_to(ROOT))
     for node in ast.walk(ast.parse(text)):
         if isinstance(node, (ast.Module, ast.ClassDef, ast.FunctionDef)) and (said := ast.get_docstring(node)):
-            said = re.split(r"\n\s*>>>", said)[0]
-            yield from sentences(re.sub(r"(?m)^ {4}.*$", "", said), f"{name}:{getattr(node, 'lineno', 1)}")
+            said = re.sub(r"(?m)^ {4}.*$", "", re.split(r"\n\s*>>>", said)[0])
+            yield from sentences(re.sub(r"(?m)^- ", "\n", said), f"{name}:{getattr(node, 'lineno', 1)}")
     block: list[str] = []
     for number, line in enumerate([*text.split("\n"), ""], start=1):
         comment = re.match(r"\s*#:? ?(.*)", line)

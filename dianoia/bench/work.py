@@ -50,9 +50,9 @@ class WorkedJob:
     """Of the first decision, None where it ended undecided."""
     confidence: float
     minutes: float
-    """To it."""
+    """Minutes to the first decision."""
     readings: int
-    """To it."""
+    """Readings to the first decision."""
     course: tuple[tuple[float, bool], ...]
     """(confidence, whether it was right) after each reading up to it."""
     mended: bool = False

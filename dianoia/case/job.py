@@ -29,13 +29,13 @@ class Job:
     readings: tuple[Observed, ...]
     """The ledger, parsed, terminals for pin numbers."""
     specs: tuple[ParsedRange, ...]
-    """The same of the vehicle's own ranges."""
+    """The vehicle's own ranges, parsed."""
     codes: tuple[Decoded, ...]
     """Decoded, in the case's order."""
     primary: Decoded | None
     """The first sensor code."""
     families: tuple[FamilyRow, ...]
-    """Those the sensor may be of, the likeliest first."""
+    """Families that the sensor may be of, the likeliest first."""
     bank: int | None
     """None where neither sensor nor code says."""
     position: int | None

@@ -29,7 +29,7 @@ class LampTable:
 
     __pydantic_config__ = ROW
     usual_watts: Watts
-    """Unless said."""
+    """The lamp that is taken for used unless said, in W."""
     load_watts: Watts
     """From here on a lamp counts as a load."""
     load_reason: str

@@ -33,7 +33,7 @@ class Observed:
     of_fault: str | None = None
     """Of an act that repairs, what it was said to mend."""
     checked: tuple[Check, ...] = ()
-    """Against a slip."""
+    """What was done against a gross error before it was taken."""
 
     @property
     def counts(self) -> bool:

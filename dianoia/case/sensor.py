@@ -41,6 +41,6 @@ class Sensor:
     """Settled, hot, driver fully on, in amperes."""
     heater_monitor: bool | None = None
     torque_nm: Annotated[float, Field(ge=1, le=150)] | None = None
-    """It is fitted with, in N m."""
+    """Torque that the sensor is fitted with, in N m."""
     spec_source: Annotated[str, Field(max_length=300)] | None = None
     pins: dict[str, Pin] | None = None

@@ -8,16 +8,18 @@ Jumper = tuple[str, str]
 
 @dataclass(frozen=True)
 class Setting:
-    """Hashable state of a circuit. sensor_c in °C or "hot"."""
+    """Hashable state of a circuit."""
 
     key: str = "off"
     connector: str = "mated"
     module_connector: str = "mated"
     battery: str = "connected"
     sensor_c: float | str | None = None
+    """The element's temperature in °C, or "hot"."""
     at_s: float | None = None
-    """Seconds since start or key on; rpm in 1/min."""
+    """Seconds since start or key on."""
     rpm: float | None = None
+    """Engine speed in 1/min."""
     codes_cleared: bool = False
     conditions: frozenset[str] = frozenset()
     jumpers: tuple[Jumper, ...] = ()

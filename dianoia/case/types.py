@@ -43,13 +43,14 @@ class VehicleEngine:
 
 @dataclass(frozen=True, kw_only=True)
 class Vehicle:
-    """system_voltage in volts, nominal."""
+    """The vehicle, as far as its circuit depends on it."""
 
     __pydantic_config__ = STRICT
     label: Annotated[str, Field(min_length=1, max_length=200)]
     year: Annotated[int, Field(ge=1950, le=2100)] | None = None
     fuel: Literal["petrol", "diesel", "gas"] | None = None
     system_voltage: Literal[12, 24] | None = None
+    """In volts, nominal."""
     steering: Literal["left", "right"] | None = None
     feed_live: FeedLive | None = None
     feed_order: FeedOrder | None = None

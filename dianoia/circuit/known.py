@@ -19,12 +19,13 @@ class KnownValues:
     position: int = 1
     """1 in front of the catalyst, 2 and 3 behind."""
     system_v: float = 12.0
-    """12 or 24; bias_v in volts."""
+    """12 or 24, in volts."""
     feed_live: FeedLive | None = None
     feed_order: FeedOrder | None = None
     heater_switch: HeaterSwitch | None = None
     heater_drive: HeaterDrive | None = None
     bias_v: float | None = None
+    """The module's bias on the signal wire, in volts."""
     heater_ohms_20c: Pair | None = None
     """Low and high in ohms at 20 °C."""
     heater_amps: Pair | None = None

@@ -59,11 +59,10 @@ class Port:
     """One direction of change or of measurement; a branch's port changes resistance."""
 
     places: tuple[Place, ...]
-    """Which unknowns its vector is +1 and -1 at, ``NOWHERE`` for none; with more than one, which: (draws,) of them
-    in each draw.
-    """
+    """The unknowns that its vector is +1 and -1 at, ``NOWHERE`` for none. With more than one see ``which``."""
     in_series: bool
     which: NDArray[np.int64] | None = None
+    """(draws,) which of ``places`` it is in each draw; None where there is one."""
 
     def same_as(self, other: "Port") -> bool:
         """Whether it is the same direction in every draw."""

@@ -43,11 +43,15 @@ class _Sheet:
     """Numbers of one state: f the fault ports, r the probe ports."""
 
     f_value: Array
-    """(faults, draws), r_value and rr: (probes, draws), ff: (faults, faults, draws), fr: (faults, probes, draws)."""
+    """(faults, draws)."""
     r_value: Array
+    """(probes, draws)."""
     ff: Array
+    """(faults, faults, draws)."""
     fr: Array
+    """(faults, probes, draws)."""
     rr: Array
+    """(probes, draws)."""
 
     def step(self, table: _Table, k: int) -> "_Sheet":
         """This sheet after the change along fault port k."""

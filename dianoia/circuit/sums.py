@@ -20,17 +20,20 @@ class SumRow:
 
 @dataclass(frozen=True)
 class HeaterSum:
-    """A heater on a voltage. Each pair is (low, high); at switch-on cold, and settled hot. cold_amps, hot_amps in A;
-    cold_watts, hot_watts in W; hot_ohms in ohms.
-    """
+    """A heater on a voltage. Each pair is (low, high)."""
 
     cold_amps: float
+    """At switch-on, in A."""
     cold_watts: float
+    """At switch-on, in W."""
     hot_ohms: tuple[float, float]
+    """Settled, in ohms."""
     hot_amps: tuple[float, float]
+    """Settled, in A."""
     hot_watts: tuple[float, float]
+    """Settled, in W."""
     rows: tuple[SumRow, ...]
-    """The same in words."""
+    """The figures in words."""
 
 
 @dataclass(frozen=True)
@@ -52,7 +55,7 @@ class PwmSum:
     duty: float
     """Share of time driven, 0 to 1."""
     rows: tuple[SumRow, ...]
-    """The same in words."""
+    """The figures in words."""
 
 
 def _figure(value: float) -> str:

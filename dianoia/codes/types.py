@@ -63,7 +63,7 @@ class Decoded:
     says: str
     """In full."""
     explains: str = ""
-    """The same without its title. ``order``, ``group`` and ``why_here`` are set where a list was triaged."""
+    """What it says, without its title. ``order``, ``group`` and ``why_here`` are set where a list was triaged."""
     makes: str = ""
     does_not_say: str
     severity: str

@@ -85,8 +85,9 @@ class DrawnElement:
     """Its line or the corners of its box."""
     state: ElementState
     belief: float
-    """Chance that it is bad, percent: the same as text."""
+    """Chance that it is bad, 0 to 1."""
     percent: str
+    """The belief as text."""
     by: tuple[int, ...] = ()
     """Readings that prove it."""
     part: str | None = None
@@ -130,10 +131,11 @@ class DrawnFlow:
 
 @dataclass(frozen=True)
 class Drawing:
-    """The whole board; height in the same units as its points."""
+    """The whole board."""
 
     width: float
     height: float
+    """In the same units as its points."""
     elements: tuple[DrawnElement, ...]
     points: tuple[DrawnPoint, ...]
     terminals: tuple[DrawnTerminal, ...]

@@ -34,9 +34,9 @@ class CellRow:
     scans: tuple[str, ...]
     """Scan values that it gives, by their names in the case format."""
     parts: tuple[str, ...]
-    """Of its loop that can be proven, in the order they are shown."""
+    """Parts of its loop that can be proven, in the order they are shown."""
     continuous: bool = False
-    """It says how much, not only which side."""
+    """Whether it says how much, not only which side."""
     may_be_fed: bool = False
     """Volts may be put on its signal wire."""
     is_resistance: bool = False
@@ -44,7 +44,7 @@ class CellRow:
     shell_returns: bool = False
     """With one wire it returns through its shell."""
     unit: bool = False
-    """It is a control unit on a bus."""
+    """Whether it is a control unit on a bus."""
     same_wires: Mapping[str, Terminal] = field(default_factory=dict)
     """What a switching sensor's terminals are called with it."""
 
@@ -64,7 +64,7 @@ class FamilyRow:
     drive: Mapping[Literal["pwm", "steady"], Share] = field(default_factory=dict)
     """Share of steady and PWM heater drives among vehicles with this family, empty for as everywhere."""
     parts: tuple[str, ...] = ()
-    """That can be proven besides those of its cell."""
+    """Parts that can be proven besides those of its cell."""
 
     @property
     def kind(self) -> CellRow:

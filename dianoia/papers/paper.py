@@ -41,8 +41,9 @@ class Paper:
     done: tuple[str, ...]
     """What was done, with the part."""
     state: str
-    """How far it is proven, stands: the same to the driver."""
+    """How far the repair is proven."""
     stands: str
+    """How far it is proven, as the driver is told."""
     unproven: tuple[str, ...]
     """What is not shown."""
     next: tuple[str, ...]

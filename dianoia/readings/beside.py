@@ -21,7 +21,7 @@ class Comparison:
     place: int
     """In the ledger."""
     whose: str
-    """It is, in a word or two."""
+    """Whose reading it is, in a word or two."""
 
 
 @dataclass(frozen=True)

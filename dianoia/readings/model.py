@@ -40,7 +40,7 @@ class ReadingLikelihood:
     fits: Folded[np.float32]
     """(hypotheses, draws)."""
     gross_errors: Folded[np.float16]
-    """The same, of it with the reading's being a gross error; at half precision, as nothing is believed by it."""
+    """As ``fits``, where the reading was a gross error, at half precision: nothing is believed by it."""
 
     @property
     def fit(self) -> Array:
@@ -53,15 +53,14 @@ class ReadingLikelihood:
 
 
 class LoopModel(Protocol):
-    """One loop of the sensor's circuit (heater, signal, NOx) with its faults.
-
-    position: of the sensor on the pipe; draw_weight: (draws,) how usual each draw is; draws_before: (hypotheses, draws) the same where a hypothesis holds.
-    """
+    """One loop of the sensor's circuit (heater, signal, NOx) with its faults."""
 
     name: str
     position: int
+    """Of the sensor on the pipe."""
     hypotheses: tuple[Hypothesis, ...]
     draw_weight: Array
+    """(draws,) how usual each draw is."""
     system_v: float
     weighed: dict[object, ReadingLikelihood | None]
 

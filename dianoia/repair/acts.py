@@ -44,11 +44,11 @@ class MendChoice:
     """A way to mend a feed whose fault was not told apart."""
 
     fault: str
-    """That was found there."""
+    """The fault that was found there."""
     says: str
     """In words."""
     action: Action
-    """That mends it."""
+    """The action that mends it."""
 
 
 def mend_choices(one_of: Sequence[str]) -> tuple[MendChoice, ...]:

@@ -37,7 +37,7 @@ class ProofRow:
     """Of the sensor, empty for all."""
     tool: Tool | None = None
     also: bool = False
-    """It shows the same and is never proposed."""
+    """Whether it shows the same as another row and is never proposed."""
     expect: str = ""
     """Of a sound one, until a reading brings the signal loop into play."""
     banks: Literal[2] | None = None

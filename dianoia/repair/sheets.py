@@ -44,7 +44,7 @@ class SheetRow:
     id: Id
     title: Says
     components: tuple[Component | Literal["none"], ...]
-    """That it is for, ``none`` where nothing is at fault."""
+    """Components that it is for, ``none`` where nothing is at fault."""
     steps: tuple[RepairStep, ...]
     faults: tuple[str, ...] = ()
     """Beginnings of the faults that it is for, empty for all of the component."""
@@ -53,7 +53,7 @@ class SheetRow:
     not_cells: tuple[Cell, ...] = ()
     """Of the sensor."""
     loops: tuple[Loop, ...] = ()
-    """That a fault was found in."""
+    """Loops that a fault was found in."""
 
 
 @dataclass(frozen=True)

@@ -43,7 +43,7 @@ class ActedDecision:
     decision: DecisionName
     components: tuple[Component, ...]
     says: str
-    """It in words."""
+    """The decision in words."""
     how_sure: str
     """As it was told then."""
     because: tuple[str, ...]

@@ -44,7 +44,7 @@ class Bench:
     ohms_off: float
     scan_off: float
     other: Car | None = None
-    """The same car while an intermittent fault does not show; None where none comes and goes."""
+    """The car while an intermittent fault does not show; None where none comes and goes."""
 
     # ---- states
 

@@ -23,7 +23,7 @@ class OtherFound:
     address: str
     """``B2S1``."""
     says: str
-    """It as a sentence."""
+    """What was found, as a sentence."""
     why: str
     """What was read."""
     readings: tuple[int, ...]

@@ -10,10 +10,10 @@ class EntryOrigin:
     by: str
     at: str
     imported: bool = False
-    """It came with a case file."""
+    """Whether it came with a case file."""
     clock: str = ""
     """What is noted of the instrument's own time, empty where it agrees."""
     later: bool = False
-    """It was written after it was taken, having waited, or come with a file."""
+    """Whether it was written after it was taken: it waited, or came with a file."""
     struck_by: str = ""
     struck_at: str = ""

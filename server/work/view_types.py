@@ -44,8 +44,9 @@ class WhatIf:
     """The decision without one reading."""
 
     decision: DecisionName
-    """What it would be, title: in words."""
+    """The decision without that reading."""
     title: str
+    """That decision in words."""
     same: bool
     """Whether it is the same with the reading."""
 
@@ -77,7 +78,7 @@ class JobView:
     position: int | None
     address_help: str
     where: str
-    """The same in words."""
+    """The sensor's bank and position in words."""
     place: str
     """Where it sits, in words."""
     plan: Plan
@@ -115,7 +116,7 @@ class JobView:
     sheets: tuple[RepairSheet, ...]
     """How it is repaired."""
     acts: tuple[Action, ...]
-    """Those that mend what was decided, none where nothing was."""
+    """Actions that mend what was decided, none where nothing was."""
     mends: tuple[MendChoice, ...]
     """Of a feed, which of its faults may have been mended."""
     ticks: tuple[Ticked, ...]

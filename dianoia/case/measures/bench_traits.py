@@ -16,7 +16,7 @@ class BenchTraits:
     reads: bool = True
     """An instrument is read, so that key, plug and conditions are said."""
     touches: bool = True
-    """It lies on the circuit, so that the module's plug and the battery matter."""
+    """Whether it lies on the circuit, so that the module's plug and the battery matter."""
     live: bool = True
     """Codes just cleared may change what it shows."""
     key: Key | None = None

@@ -12,11 +12,11 @@ class CheckContext:
     """What a reading is checked against."""
 
     families: tuple[FamilyRow, ...]
-    """Those the sensor may be of."""
+    """Families that the sensor may be of."""
     sensor: Sensor
-    """What is known of it."""
+    """What is known of the sensor."""
     pins: Mapping[str, Pin]
-    """Its pin table."""
+    """The sensor's pin table."""
 
     @property
     def terminals(self) -> tuple[str, ...]:

@@ -58,8 +58,9 @@ class Choices:
     others: tuple[str, ...]
     """Other parts and sensors that may be measured, as ``of`` names them."""
     conditions: tuple[Condition, ...]
-    """What it may be taken with, of_heater: those that show at the heater_terminals."""
+    """Conditions that a reading may be taken with."""
     of_heater: tuple[Condition, ...]
+    """Of the conditions those that show at the heater_terminals."""
     heater_terminals: tuple[Terminal, ...]
     in_place: tuple[str, str]
     """The points of a lamp that stands in place of the heater."""
@@ -70,7 +71,7 @@ class Choices:
     acts: dict[Action, tuple[Outcome, ...]]
     """Action -> outcome."""
     repairs: tuple[Action, ...]
-    """Those that mend something."""
+    """Actions that mend something."""
     act_cautions: dict[Action, str]
     """What is said beside some."""
     state: tuple[StateRule, ...]

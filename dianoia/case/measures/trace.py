@@ -100,7 +100,7 @@ class RecordingChoice:
 
     signal: Pid
     unit: str
-    """Of its lowest and highest."""
+    """Unit of the recording's lowest and highest."""
     figures: tuple[FigureName, ...]
     """What is read off the recording."""
 

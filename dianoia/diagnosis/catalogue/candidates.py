@@ -155,7 +155,7 @@ class Allowed:
     loops: Set[str]
     """In play."""
     focus: Set[str]
-    """Those to be searched."""
+    """Kinds of readings to be searched."""
     without: Set[str]
     """Tools that are not at hand."""
     switch: HeaterSwitch

@@ -34,9 +34,9 @@ class Standing:
     """What the readings say now, and what still stands before a decision."""
 
     components: frozenset[Component]
-    """Those named, or while nothing is the likeliest set."""
+    """The components named; while nothing is, the likeliest set."""
     confidence: float
-    """That they are all at fault, while nothing is named that this set is exactly right."""
+    """Chance that all of them are at fault; while nothing is named, that this set is exactly right."""
     decided: bool
     reached: bool
     checklist: tuple[GateResult, ...]

@@ -29,7 +29,7 @@ class Stretch:
     first_bad: str
     """Points of the path."""
     faults: tuple[str, ...]
-    """Those that lie between them."""
+    """Faults that lie between the two points."""
 
 
 def paths(order: FeedOrder | None, terminal: str) -> list[tuple[str, ...]]:

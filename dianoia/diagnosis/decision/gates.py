@@ -1,9 +1,12 @@
 """What has to be shown before each decision, from gates.json, checked at load.
 
-A gate is the rows of a component and a loop. Each row names what has to be shown: any one of the listed. It may be a part that is
-proven (``supply``), something seen (``seen`` in the table), or a fault that is excluded (``without:heater-short``). It may also be faults that are out
-instead of what is named (``instead:cell-``, by the beginning of their ids), a fault that is found and named
-(``named:heater-short``), or ``every-part`` of the coded circuit.
+A gate is the rows of a component and a loop. Each row names what has to be shown; any one of these is enough:
+
+- a part that is proven (``supply``), or ``every-part`` of the coded circuit
+- something seen (``seen`` in the table)
+- a fault that is excluded (``without:heater-short``)
+- faults that are excluded in place of what is named (``instead:cell-``, by the beginning of their ids)
+- a fault that is found and named (``named:heater-short``)
 """
 
 from collections.abc import Mapping, Sequence, Set
@@ -92,7 +95,7 @@ class GateTable:
     """From which none is."""
     no_fault_reason: str
     leak_seen: Share
-    """That of an exhaust whose leak was seen."""
+    """Threshold for an exhaust whose leak was seen."""
     leak_seen_reason: str
     rival: Rival
     rival_reason: str

@@ -1,6 +1,10 @@
 """What the readings prove about each part of the circuit.
 
-A part is proven when it has less than ``DOUBT`` chance of being bad enough to matter, and readings of the right kind say so. Of a supply, a control, a driver or a ground that is one under load, which has excluded its open. That the small resistances stay below ``DOUBT`` may rest on base rates. Of the element it is its own current, or its resistance at a known temperature. Of all others it is readings that would have shown each of their opens and shorts.
+A part is proven when it has less than ``DOUBT`` chance of being bad enough to matter, and readings of the right kind say so:
+
+- of a supply, a control, a driver or a ground one under load, which has excluded its open; its small resistances may rest on base rates
+- of the element its own current, or its resistance at a known temperature
+- of all others readings that would have shown each of their opens and shorts
 """
 
 from collections.abc import Iterable, Mapping, Sequence

@@ -36,9 +36,7 @@ class FaultRow:
     component: Component
     part: Part
     site: Annotated[str, Field(min_length=1)]
-    """Faults of one site exclude each other; cells ("shell" for a cell that returns through it), positions: where it
-    can be, empty for anywhere.
-    """
+    """Where it sits. Faults of one site exclude each other."""
     weight: Annotated[float, Field(gt=0)]
     """How often it is behind a code of its loop, relative to the others."""
     by_code: Mapping[str, Annotated[float, Field(gt=0)]]
@@ -65,15 +63,15 @@ class FaultRow:
     felt_elsewhere: str | None = None
     """The fault that every other sensor on the feed, module and engine feels of it."""
     felt_behind: str | None = None
-    """The same further down the pipe."""
+    """How far it is felt further down the pipe."""
     one_bank: Annotated[float, Field(ge=0, le=1)] = 0.0
     """Share of those that a sensor of another bank does not feel."""
     unloaded: bool = False
-    """It shows without a load."""
+    """Whether it shows without a load."""
     resistive: bool = False
-    """It shows under load only."""
+    """Whether it shows under load only."""
     gradual: bool = False
-    """It comes in degrees, and is neither an open nor a short."""
+    """Whether it comes in degrees, and is neither an open nor a short."""
     masks_catalyst: bool = False
     """A worn catalyst may hide behind it."""
 

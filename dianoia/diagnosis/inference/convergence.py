@@ -52,7 +52,7 @@ class SubsetPosterior:
     """A ledger weighed with some of the hypotheses."""
 
     rows: Choice
-    """Those of the whole space that its engine knows."""
+    """Rows of the whole space that its engine knows."""
     engine: Engine
     belief: Belief
     taken: Sequence[Evidence]

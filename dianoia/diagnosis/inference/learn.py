@@ -27,7 +27,8 @@ SPREAD = 0.05
 REACH, LEVELS = (0.012, 0.06), 6
 #: So many draws must speak, or their weights are evened out until they do.
 SPEAKING = 20.0
-#: A sample is gathered only where its weights lie together more than this (in nats, times the draws that speak: about as much they would by chance). This is the most where few draws speak; where more do, more is asked.
+#: A sample is gathered only where its weights lie together more than ``TOGETHER`` (in nats, times the draws that speak; about as much they
+#: would by chance). Where few draws speak at most ``MOST`` samples are gathered, and more where more do.
 TOGETHER, MOST = 2.4, 7
 #: Hypotheses below this chance do not matter to where draws are needed.
 _BELIEVED = 1e-4

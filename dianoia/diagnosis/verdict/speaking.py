@@ -35,7 +35,7 @@ class ChanceReasons:
     before: str
     """Any reading."""
     readings: tuple[ReadingWeight, ...]
-    """Those that moved it, strongest first."""
+    """Readings that moved it, strongest first."""
 
 
 def why(taken: Sequence[Evidence], rows: NDArray[np.bool_], prior: Array) -> ChanceReasons:

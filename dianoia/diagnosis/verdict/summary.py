@@ -50,11 +50,11 @@ class ComponentLine:
     share: float
     """0 to 1."""
     percent: str
-    """The same as text."""
+    """The share as text."""
     moved: int
     """Percentage points by which the newest reading moved it, 0 for none."""
     why: ChanceReasons
-    """It has this chance."""
+    """Why it has this chance."""
     faults: tuple[FaultLine, ...]
 
 
@@ -75,7 +75,7 @@ class VerdictSummary:
     title: str
     """The decision."""
     cost: str
-    """Of its being wrong."""
+    """What the decision costs where it is wrong."""
     components: tuple[ComponentLine, ...]
     parts: tuple[PartLine, ...]
     steps: tuple[JobStep, ...]

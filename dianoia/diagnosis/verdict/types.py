@@ -96,7 +96,7 @@ class Gate:
     status: Met
     """Met by readings ``by``, waived, or still wanted."""
     says: str
-    """The same as a sentence."""
+    """How the row stands, as a sentence."""
     reason: str
     """Why it is asked for."""
     by: tuple[int, ...] = ()
@@ -120,7 +120,7 @@ class BeforeFitting:
     """What to read before the new sensor goes in."""
 
     parts: tuple[Part, ...]
-    """That it proves, none for the plug and for other faults."""
+    """Parts that it proves, none for the plug and for other faults."""
     read: Probe
     expect: str
     withdraws: str

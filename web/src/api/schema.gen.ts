@@ -1087,7 +1087,7 @@ export interface components {
             components: ("sensor" | "wiring" | "supply" | "module" | "exhaust" | "mixture" | "catalyst" | "dosing" | "feed")[];
             /**
              * Says
-             * @description It in words.
+             * @description The decision in words.
              */
             says: string;
             /**
@@ -1253,7 +1253,7 @@ export interface components {
         BeforeFitting: {
             /**
              * Parts
-             * @description That it proves, none for the plug and for other faults.
+             * @description Parts that it proves, none for the plug and for other faults.
              */
             parts: ("supply" | "control" | "driver" | "heater" | "signal" | "return" | "bias" | "reference" | "pump" | "trim" | "cell" | "ground" | "bus")[];
             /** Read */
@@ -1413,7 +1413,7 @@ export interface components {
             before: string;
             /**
              * Readings
-             * @description Those that moved it, strongest first.
+             * @description Readings that moved it, strongest first.
              */
             readings: components["schemas"]["ReadingWeight"][];
         };
@@ -1439,10 +1439,13 @@ export interface components {
             others: string[];
             /**
              * Conditions
-             * @description What it may be taken with, of_heater: those that show at the heater_terminals.
+             * @description Conditions that a reading may be taken with.
              */
             conditions: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[];
-            /** Of Heater */
+            /**
+             * Of Heater
+             * @description Of the conditions those that show at the heater_terminals.
+             */
             of_heater: ("none" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "dosing-on" | "dosing-off" | "heater-commanded" | "signal-fed" | "signal-grounded" | "control-grounded")[];
             /** Heater Terminals */
             heater_terminals: ("heater_supply" | "heater_control" | "signal" | "signal_return" | "cell_positive" | "cell_negative" | "nernst" | "virtual_ground" | "pump" | "trim" | "supply" | "ground" | "can_high" | "can_low" | "address")[];
@@ -1477,7 +1480,7 @@ export interface components {
             };
             /**
              * Repairs
-             * @description Those that mend something.
+             * @description Actions that mend something.
              */
             repairs: ("clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal")[];
             /**
@@ -1588,7 +1591,7 @@ export interface components {
             place: number;
             /**
              * Whose
-             * @description It is, in a word or two.
+             * @description Whose reading it is, in a word or two.
              */
             whose: string;
         };
@@ -1609,7 +1612,7 @@ export interface components {
             share: number;
             /**
              * Percent
-             * @description The same as text.
+             * @description The share as text.
              */
             percent: string;
             /**
@@ -1617,7 +1620,7 @@ export interface components {
              * @description Percentage points by which the newest reading moved it, 0 for none.
              */
             moved: number;
-            /** @description It has this chance. */
+            /** @description Why it has this chance. */
             why: components["schemas"]["ChanceReasons"];
             /** Faults */
             faults: components["schemas"]["FaultLine"][];
@@ -1925,7 +1928,7 @@ export interface components {
             says: string;
             /**
              * Explains
-             * @description The same without its title. ``order``, ``group`` and ``why_here`` are set where a list was triaged.
+             * @description What it says, without its title. ``order``, ``group`` and ``why_here`` are set where a list was triaged.
              * @default
              */
             explains: string;
@@ -1994,12 +1997,15 @@ export interface components {
         };
         /**
          * Drawing
-         * @description The whole board; height in the same units as its points.
+         * @description The whole board.
          */
         Drawing: {
             /** Width */
             width: number;
-            /** Height */
+            /**
+             * Height
+             * @description In the same units as its points.
+             */
             height: number;
             /** Elements */
             elements: components["schemas"]["DrawnElement"][];
@@ -2056,10 +2062,13 @@ export interface components {
             state: "untouched" | "unproven" | "proven" | "suspect" | "condemned" | "scenery";
             /**
              * Belief
-             * @description Chance that it is bad, percent: the same as text.
+             * @description Chance that it is bad, 0 to 1.
              */
             belief: number;
-            /** Percent */
+            /**
+             * Percent
+             * @description The belief as text.
+             */
             percent: string;
             /**
              * By
@@ -2175,7 +2184,7 @@ export interface components {
             at: string;
             /**
              * Imported
-             * @description It came with a case file.
+             * @description Whether it came with a case file.
              * @default false
              */
             imported: boolean;
@@ -2187,7 +2196,7 @@ export interface components {
             clock: string;
             /**
              * Later
-             * @description It was written after it was taken, having waited, or come with a file.
+             * @description Whether it was written after it was taken: it waited, or came with a file.
              * @default false
              */
             later: boolean;
@@ -2304,7 +2313,7 @@ export interface components {
             status: "met" | "waived" | "wanted";
             /**
              * Says
-             * @description The same as a sentence.
+             * @description How the row stands, as a sentence.
              */
             says: string;
             /**
@@ -2588,7 +2597,7 @@ export interface components {
             address_help: string;
             /**
              * Where
-             * @description The same in words.
+             * @description The sensor's bank and position in words.
              */
             where: string;
             /**
@@ -2667,7 +2676,7 @@ export interface components {
             sheets: components["schemas"]["RepairSheet"][];
             /**
              * Acts
-             * @description Those that mend what was decided, none where nothing was.
+             * @description Actions that mend what was decided, none where nothing was.
              */
             acts: ("clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal")[];
             /**
@@ -2995,7 +3004,7 @@ export interface components {
         MendChoice: {
             /**
              * Fault
-             * @description That was found there.
+             * @description The fault that was found there.
              */
             fault: string;
             /**
@@ -3005,7 +3014,7 @@ export interface components {
             says: string;
             /**
              * Action
-             * @description That mends it.
+             * @description The action that mends it.
              * @enum {string}
              */
             action: "clear-codes" | "swap-sensors" | "wiggle" | "replace-sensor" | "repair-wiring" | "replace-fuse" | "replace-relay" | "replace-module" | "repair-exhaust" | "repair-mixture" | "repair-dosing" | "reset-learned-values" | "dosing-test" | "battery-on-signal";
@@ -3083,7 +3092,7 @@ export interface components {
             address: string;
             /**
              * Says
-             * @description It as a sentence.
+             * @description What was found, as a sentence.
              */
             says: string;
             /**
@@ -3357,7 +3366,7 @@ export interface components {
             signal: "heater_current" | "heater_resistance" | "heater_command" | "sensor_voltage" | "cell_current" | "lambda" | "short_trim" | "long_trim" | "loop" | "heater_monitor" | "battery_voltage" | "nox" | "o2" | "nox_status" | "can_messages";
             /**
              * Unit
-             * @description Of its lowest and highest.
+             * @description Unit of the recording's lowest and highest.
              */
             unit: string;
             /**
@@ -4319,7 +4328,7 @@ export interface components {
             heater_monitor?: boolean | null;
             /**
              * Torque Nm
-             * @description It is fitted with, in N m.
+             * @description Torque that the sensor is fitted with, in N m.
              */
             torque_nm?: number | null;
             /** Spec Source */
@@ -4660,7 +4669,7 @@ export interface components {
         };
         /**
          * Vehicle
-         * @description system_voltage in volts, nominal.
+         * @description The vehicle, as far as its circuit depends on it.
          */
         Vehicle: {
             /** Label */
@@ -4669,7 +4678,10 @@ export interface components {
             year?: number | null;
             /** Fuel */
             fuel?: ("petrol" | "diesel" | "gas") | null;
-            /** System Voltage */
+            /**
+             * System Voltage
+             * @description In volts, nominal.
+             */
             system_voltage?: (12 | 24) | null;
             /** Steering */
             steering?: ("left" | "right") | null;
@@ -4718,7 +4730,7 @@ export interface components {
             title: string;
             /**
              * Cost
-             * @description Of its being wrong.
+             * @description What the decision costs where it is wrong.
              */
             cost: string;
             /** Components */
@@ -5320,11 +5332,14 @@ export interface components {
         WhatIf: {
             /**
              * Decision
-             * @description What it would be, title: in words.
+             * @description The decision without that reading.
              * @enum {string}
              */
             decision: "replace-sensor" | "repair-wiring" | "restore-supply" | "suspect-module" | "fix-exhaust-leak" | "fix-mixture" | "check-catalyst" | "check-dosing" | "repair-feed" | "repair-several" | "no-fault-now" | "keep-testing";
-            /** Title */
+            /**
+             * Title
+             * @description That decision in words.
+             */
             title: string;
             /**
              * Same
@@ -5618,32 +5633,46 @@ export interface components {
         };
         /**
          * HeaterSum
-         * @description A heater on a voltage. Each pair is (low, high); at switch-on cold, and settled hot. cold_amps, hot_amps in A;
-         *     cold_watts, hot_watts in W; hot_ohms in ohms.
+         * @description A heater on a voltage. Each pair is (low, high).
          */
         HeaterSum: {
-            /** Cold Amps */
+            /**
+             * Cold Amps
+             * @description At switch-on, in A.
+             */
             cold_amps: number;
-            /** Cold Watts */
+            /**
+             * Cold Watts
+             * @description At switch-on, in W.
+             */
             cold_watts: number;
-            /** Hot Ohms */
+            /**
+             * Hot Ohms
+             * @description Settled, in ohms.
+             */
             hot_ohms: [
                 number,
                 number
             ];
-            /** Hot Amps */
+            /**
+             * Hot Amps
+             * @description Settled, in A.
+             */
             hot_amps: [
                 number,
                 number
             ];
-            /** Hot Watts */
+            /**
+             * Hot Watts
+             * @description Settled, in W.
+             */
             hot_watts: [
                 number,
                 number
             ];
             /**
              * Rows
-             * @description The same in words.
+             * @description The figures in words.
              */
             rows: components["schemas"]["SumRow"][];
         };
@@ -5693,7 +5722,7 @@ export interface components {
             duty: number;
             /**
              * Rows
-             * @description The same in words.
+             * @description The figures in words.
              */
             rows: components["schemas"]["SumRow"][];
         };

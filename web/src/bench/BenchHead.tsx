@@ -2,6 +2,7 @@ import { Link } from 'react-router'
 import type { JobView } from '../api/client'
 import { Corner } from '../shared/Corner'
 import { JobProgress } from '../shared/JobProgress'
+import { JobTitle } from '../shared/JobTitle'
 import { Intake } from './Intake'
 
 /** The bench's head: which job it is, where it stands, and the ways from here. */
@@ -11,10 +12,7 @@ export function BenchHead({ view }: { view: JobView }) {
       <Link to="/" className="quiet" aria-label="All jobs">
         ← Jobs
       </Link>
-      <h1>
-        <span className="figure">{view.case.codes.map((item) => item.code).join(' ')}</span> {view.case.vehicle.label}
-        <span className="where">{view.where}</span>
-      </h1>
+      <JobTitle view={view} />
       <JobProgress view={view} />
       <Intake view={view} />
       <Link to={`/jobs/${view.id}/mend`} className="quiet">

@@ -12,6 +12,7 @@ import { HandOver } from './HandOver'
 import { Proof } from './Proof'
 import { RepairSteps } from './RepairSteps'
 import { JobProgress } from '../shared/JobProgress'
+import { JobTitle } from '../shared/JobTitle'
 import { Writers } from '../people/Writers'
 import { WorkedTime } from './WorkedTime'
 
@@ -69,10 +70,7 @@ function Head({ view }: { view: JobView }) {
       <Link to={`/jobs/${view.id}`} className="quiet">
         ← Workbench
       </Link>
-      <h1>
-        <span className="figure">{view.case.codes.map((item) => item.code).join(' ')}</span> {view.case.vehicle.label}
-        <span className="where">{view.where}</span>
-      </h1>
+      <JobTitle view={view} />
       <JobProgress view={view} />
       <Corner />
     </header>
