@@ -1,15 +1,27 @@
-"""The car: battery, feed, one sensor in question and its twins, the module, solved point by point and moment by moment.
+"""The car: what its module does with the heaters, how warm element and cell are, and how the mixture runs.
 
 A ``State`` is what the person has set up. The module drives the heater or not (relay, ramp, cut-off, latch), the element and
 the cell warm up in time, the mixture runs, and the circuit is solved for the driver on and off.
 """
 
-from dataclasses import dataclass, field, replace
-from math import exp
+from dataclasses import replace
 from random import Random
 
-from dianoia.simulated.engine import Engine, Run, answer_of, run
-from dianoia.simulated.net import Net
+from dianoia.simulated.engine import Engine, Run, run
+from dianoia.simulated.heat import (
+    AMBIENT_C,
+    EXHAUST_C,
+    PROBE_STABLE_S,
+    PROBE_WARMS_S,
+    PROBE_WORKS_C,
+    STOPPED_C,
+    WORKED_C,
+    Drive,
+    exhaust_after,
+    probe_after,
+    settled,
+    warmed,
+)
 from dianoia.simulated.parts import (
     BATTERY_OHMS,
     CHARGING_V,
@@ -21,107 +33,20 @@ from dianoia.simulated.parts import (
     wire,
 )
 from dianoia.simulated.sensor import Sensor
+from dianoia.simulated.state import State
+from dianoia.simulated.wiring import UNIT_COMPLAINS, Feed, WiredCar, ceramic_ohms
 
-GROUND = "battery.negative"
-OPEN = 1e9
-#: Exhaust at the sensor, in °C: front and rear, idling, warm; what working the engine adds (thermocouple figures of
-#: petrol engines: 350 to 450 at the manifold, 250 to 330 behind the catalyst at idle).
-EXHAUST_C, WORKED_C = {1: (330.0, 430.0), 2: (230.0, 330.0)}, 180.0
-#: The bus: two terminators of 120 ohm; its wires average 0.1 to 0.3 V either side of 2.5 V with traffic (ISO 11898-2).
-TERMINATOR_OHMS, BUS_MIDDLE_V = 120.0, 2.5
-#: A NOx unit works down to about 55 % of system voltage and says so below about 80 % (unit data sheets, 12 V: 9.5 V).
-UNIT_WORKS, UNIT_COMPLAINS = 0.55, 0.79
+#: A state is taken for settled from here, in seconds after the start.
+SETTLED_S = 300.0
 
 
-def one_way_ohms(volts: float, pin: float) -> float:
-    """A corroded pin that passes current one way, and drops more than a volt doing it (oxide rectifiers: 0.5 to 1.5 V)."""
-    return pin + 1e6 * exp(-min(max(volts, 0.0) / 0.09, 20.0))
+def ramped(sensor: Sensor, at_s: float) -> float:
+    """Duty so many seconds after the drive began: a pulsed heater starts gently, so that its ceramic does not crack."""
+    return sensor.duty * (min(0.15 + 0.85 * at_s / sensor.ramp_s, 1.0) if sensor.ramp_s > 0 else 1.0)
 
 
-def bulb_ohms(cold: float, lit: float) -> float:
-    """A bulb at a share of its voltage: tungsten at full light has about 12 times its cold ohms, and less by the root of the voltage."""
-    return cold * max(12.0 * min(abs(lit), 1.5) ** 0.5, 1.0)
-
-
-@dataclass(frozen=True)
-class State:
-    """How car and plugs stand."""
-
-    key: str = "running"
-    connector: str = "mated"
-    module: str = "mated"
-    battery: str = "connected"
-    cleared: bool = False
-    """Codes cleared just before; extra: things laid into the circuit while reading, each called with the network."""
-    at_s: float | None = None
-    """Seconds since start (or key on)."""
-    rpm: float | None = None
-    conditions: frozenset[str] = frozenset()
-    fed_v: float | None = None
-    jumper: tuple[str, str] | None = None
-    cold: bool = False
-
-
-@dataclass
-class Feed:
-    """The way from the battery to the heaters."""
-
-    order: str
-    live: str
-    """When the relay closes."""
-    prime_s: float
-    """Seconds it does at key on."""
-    joints: dict[str, float]
-    """Ohms of main link, relay, strip, fuse, splice."""
-    consumers: list[float]
-    """Others on it, ohms each to ground."""
-    #: A bulb on it: its cold ohms, None for none.
-    bulb: float | None = None
-    blown: bool = False
-    relay_dead: bool = False
-
-
-@dataclass
-class Car:
+class Car(WiredCar):
     """The second car."""
-
-    system_v: float
-    feed: Feed
-    engine: Engine
-    sensor: Sensor
-    """The one in question."""
-    twins: dict[str, Sensor]
-    """Other sensors of the vehicle by address."""
-    battery_ohms: float
-    resting_v: float
-    charging_v: float
-    cranking_v: float
-    exhaust_c: dict[int, float]
-    module_ground: float
-    chassis_strap: float
-    terminators: list[float] = field(default_factory=lambda: [TERMINATOR_OHMS, TERMINATOR_OHMS])
-    bus_shift: tuple[float, float] = (0.18, 0.2)
-    dew_s: float = 120.0
-    nox: dict[str, float] = field(default_factory=dict)
-
-    def loop(self, address: str | None) -> Sensor:
-        """The sensor in question, or another of the vehicle."""
-        return self.sensor if address in (None, self.sensor.address) else self.twins[str(address)]
-
-    def battery_v(self, key: str) -> float:
-        """Open-circuit volts."""
-        return {"running": self.charging_v, "cranking": self.cranking_v}.get(key, self.resting_v)
-
-    def feed_on(self, state: State) -> bool:
-        """Whether the relay is closed."""
-        if self.feed.relay_dead or state.battery != "connected":
-            return False
-        if self.feed.live == "always":
-            return True
-        if self.feed.live == "key-on":
-            return state.key != "off"
-        primed = state.key == "on" and state.at_s is not None and state.at_s < self.feed.prime_s
-        return state.key in ("running", "cranking") or primed
 
     # ---- the module's doing
 
@@ -156,23 +81,18 @@ class Car:
 
     def duty(self, state: State, sensor: Sensor) -> float:
         """Share of the time the module means to drive, 0 to 1."""
-        if (
-            sensor.element is None
-            or sensor.kind == "nox"
-            or state.key == "off"
-            or state.module != "mated"
-            or state.battery != "connected"
-        ):
+        return self.duty_at(state, sensor, 60.0 if state.at_s is None else state.at_s, self.latched(state, sensor))
+
+    @staticmethod
+    def duty_at(state: State, sensor: Sensor, at_s: float, latched: bool) -> float:
+        """The same so many seconds after the start, where it is known whether the module has given the heater up."""
+        unpowered = state.key == "off" or state.module != "mated" or state.battery != "connected"
+        if sensor.element is None or sensor.kind == "nox" or unpowered or latched:
             return 0.0
-        commanded = "heater-commanded" in state.conditions
-        if state.key != "running" and not commanded:
+        allowed = state.key == "running" and (state.rpm or 0.0) <= sensor.cut_off_rpm
+        if not allowed and "heater-commanded" not in state.conditions:
             return 0.0
-        if (state.rpm or 0.0) > sensor.cut_off_rpm and not commanded:
-            return 0.0
-        if self.latched(state, sensor):
-            return 0.0
-        at = 60.0 if state.at_s is None else state.at_s
-        return sensor.duty * (min(0.15 + 0.85 * at / sensor.ramp_s, 1.0) if sensor.ramp_s > 0 else 1.0)
+        return ramped(sensor, at_s)
 
     def share_on(self, state: State, sensor: Sensor) -> float:
         """Share of the time the driver does conduct."""
@@ -182,222 +102,70 @@ class Car:
 
     # ---- temperatures
 
+    def drives(self, state: State, sensor: Sensor, share: float | None = None) -> list[Drive]:
+        """What feeds the heater's element: with the driver on and off. share: of the time it conducts, where that is known."""
+        share = self.share_on(state, sensor) if share is None else share
+        return [
+            Drive(part, self.heater_port(state, sensor, driven))
+            for driven, part in ((True, share), (False, 1.0 - share))
+            if part > 1e-6
+        ]
+
     def element_c(self, state: State, sensor: Sensor) -> float:
         """The heater's temperature in °C."""
-        around = self.around_c(state, sensor)
         if sensor.kind == "nox":
-            return 650.0 if self.dry(state) and not sensor.probe_cold else around
+            return self.probe_c(state, sensor)
+        around = self.around_c(state, sensor)
         if sensor.element is None or state.connector == "unplugged" or sensor.element.ohms_20c > 1e6:
             return around
-        volts = self.solved(state, sensor, True, 400.0)
-        across = abs(volts["sensor.heater_supply"] - volts["sensor.heater_control"])
-        share = 1.0 if "control-grounded" in state.conditions else self.share_on(state, sensor)
-        if state.at_s is not None and state.at_s < 300.0:
-            return sensor.element.after(state.at_s, 20.0, across, around, share, 0.0)
-        return sensor.element.settled_c(across, around, share)
+        if state.at_s is None or state.at_s >= SETTLED_S:
+            return settled(sensor.element, self.drives(state, sensor), around)
+        ports = {driven: self.heater_port(state, sensor, driven) for driven in (True, False)}
+        given_up = self.latched(state, sensor)
+        warm = self.around_c(replace(state, at_s=None), sensor)
+
+        def drives_at(at: float) -> list[Drive]:
+            share = {"stuck": 1.0, "open": 0.0}.get(sensor.driver, self.duty_at(state, sensor, at, given_up))
+            return [Drive(share, ports[True]), Drive(1.0 - share, ports[False])]
+
+        return warmed(sensor.element, drives_at, lambda at: exhaust_after(warm, at), state.at_s)
+
+    def temperatures(self, state: State, sensor: Sensor) -> tuple[float, float]:
+        """Element and cell in °C. A cell is as warm as its element, but for the first moments."""
+        celsius = self.element_c(state, sensor)
+        return celsius, celsius
 
     def around_c(self, state: State, sensor: Sensor) -> float:
         """What the exhaust does to the tip by itself, in °C."""
-        warm = self.exhaust_c[min(sensor.position, 2)]
         if state.cold:
-            return 20.0
+            return AMBIENT_C
         if state.key != "running":
-            return 45.0
-        worked = WORKED_C if state.conditions & {"rich", "lean", "snap", "fuel-cut"} or (state.rpm or 0) > 2000 else 0.0
-        share = 1.0 if state.at_s is None else 1.0 - exp(-state.at_s / 150.0)
-        return 20.0 + (warm + worked - 20.0) * share
+            return STOPPED_C
+        return exhaust_after(self.warm_c(state, sensor), state.at_s)
+
+    def warm_c(self, state: State, sensor: Sensor) -> float:
+        """What the exhaust comes to at a tip as the engine runs now, in °C."""
+        worked = bool(state.conditions & {"rich", "lean", "snap", "fuel-cut"}) or (state.rpm or 0) > 2000
+        return self.exhaust_c[min(sensor.position, 2)] + (WORKED_C if worked else 0.0)
+
+    def probe_c(self, state: State, sensor: Sensor) -> float:
+        """A NOx probe's temperature in °C: its unit heats it once the exhaust is dry."""
+        if sensor.probe_cold or not self.dry(state):
+            return self.around_c(state, sensor)
+        return probe_after(None if state.at_s is None else state.at_s - self.dew_s)
+
+    def unit_status(self, state: State, sensor: Sensor, supply: float) -> str:
+        """What a NOx unit that is heard says of itself. supply: its volts as a share of the system's."""
+        if supply <= UNIT_COMPLAINS:
+            return "supply-out-of-range"
+        if not self.dry(state) or self.probe_c(state, sensor) < PROBE_WORKS_C:
+            return "not-at-temperature"
+        stable = state.at_s is None or state.at_s > self.dew_s + PROBE_WARMS_S + PROBE_STABLE_S
+        return "valid" if stable else "not-stable"
 
     def cell_hot(self, state: State, sensor: Sensor) -> bool:
         """Whether the cell works."""
-        return self.element_c(state, sensor) > sensor.cell.lights_c
-
-    # ---- the circuit
-
-    def network(self, state: State, sensor: Sensor, driven: bool, celsius: float, gas: float | None = None) -> Net:
-        """Every point of one sensor's circuit. driven: the driver conducts; celsius: of the element; gas: lambda at the cell,
-        None for air that is not told.
-        """
-        net = Net()
-        volts = self.battery_v(state.key) if state.battery == "connected" else 0.0
-        if state.battery == "connected":
-            net.source(GROUND, "battery.positive", volts, self.battery_ohms)
-        else:
-            net.resistor("battery.positive", GROUND, 3e3)  # what sleeps on the car's other circuits
-        net.resistor("chassis", GROUND, self.chassis_strap)
-        net.resistor("module.power_ground", "chassis", self.module_ground)
-        net.resistor("battery.positive", "module.power_feed", 0.03)
-        net.resistor("sensor.shell", "chassis", sensor.shell_ohms)
-        self._feed(net, state)
-        if sensor.element is not None and sensor.kind != "nox":
-            self._heater(net, state, sensor, driven, celsius)
-        if sensor.kind == "nox":
-            self._unit(net, state, sensor)
-        else:
-            self._signal(net, state, sensor, celsius, gas)
-        for a, b, ohms in sensor.shorts:
-            if net.has(a) and net.has(b):
-                net.resistor(a, b, ohms)
-        self._laid_in(net, state, sensor)
-        return net
-
-    def solved(self, state: State, sensor: Sensor, driven: bool, celsius: float) -> dict[str, float]:
-        """Point -> volts, nothing laid across."""
-        return self.network(state, sensor, driven, celsius).solve()
-
-    def _feed(self, net: Net, state: State) -> None:
-        feed = self.feed
-        joint = feed.joints
-        relay = joint["relay"] if self.feed_on(state) else OPEN
-        fuse = OPEN if feed.blown else joint["fuse"]
-        first, second = (
-            (("relay", relay), ("fuse", fuse)) if feed.order == "relay-fuse" else (("fuse", fuse), ("relay", relay))
-        )
-        net.resistor("battery.positive", f"{first[0]}.in", joint["main"])
-        net.resistor(f"{first[0]}.in", f"{first[0]}.out", first[1])
-        net.resistor(f"{first[0]}.out", f"{second[0]}.in", joint["strip"])
-        net.resistor(f"{second[0]}.in", f"{second[0]}.out", second[1])
-        net.resistor(f"{second[0]}.out", "splice", joint["splice"])
-        for ohms in feed.consumers:
-            net.resistor("splice", "chassis", ohms)
-        if feed.bulb is not None:
-            cold = feed.bulb
-            net.curved("splice", "chassis", lambda volts: bulb_ohms(cold, volts / self.system_v))
-
-    def _strand(self, net: Net, state: State, sensor: Sensor, terminal: str, to_module: bool) -> None:
-        """A wire from the sensor's plug to the module's pin, or (the feed, a ground) to the end it is given elsewhere."""
-        strand = sensor.wires[terminal]
-        pin = strand.at("pin") if state.connector == "mated" else OPEN
-        if sensor.diode == terminal and state.connector == "mated":
-            net.curved(f"harness.{terminal}", f"sensor.{terminal}", lambda v: one_way_ohms(v, pin))
-        else:
-            net.resistor(f"harness.{terminal}", f"sensor.{terminal}", pin)
-        net.resistor(f"inline.{terminal}", f"harness.{terminal}", strand.at("near"))
-        if to_module:
-            crossed = terminal == "heater_control" and sensor.crossed_heater
-            net.resistor(f"module.{terminal}", f"inline.{terminal}", OPEN if crossed else strand.at("far"))
-            seated = strand.at("module_pin") if state.module == "mated" else OPEN
-            net.resistor(f"module_pin.{terminal}", f"module.{terminal}", seated)
-
-    def _heater(self, net: Net, state: State, sensor: Sensor, driven: bool, celsius: float) -> None:
-        assert sensor.element is not None
-        awake = state.key != "off" and state.battery == "connected" and state.module == "mated"
-        driver = sensor.driver_on if (driven and awake) or sensor.driver == "stuck" else sensor.driver_off
-        low = sensor.switch == "low-side"
-        for terminal in ("heater_supply", "heater_control"):
-            self._strand(net, state, sensor, terminal, to_module=low == (terminal == "heater_control"))
-        net.resistor("sensor.heater_supply", "sensor.heater_control", sensor.element.ohms(celsius))
-        if low:
-            net.resistor("splice", "inline.heater_supply", sensor.wires["heater_supply"].at("far"))
-            net.resistor("module_pin.heater_control", "module.power_ground", driver)
-            if sensor.crossed_heater:  # the wire ends at the other sensor's pin, whose driver does the same
-                net.resistor("inline.heater_control", "module.power_ground", driver + 0.1)
-            if sensor.watch and awake and not driven:
-                net.source("module.power_ground", "module_pin.heater_control", *sensor.watch)
-        else:
-            net.resistor("splice", "module_pin.heater_supply", driver)
-            net.resistor("inline.heater_control", "chassis", sensor.wires["heater_control"].at("far"))
-
-    def _signal(self, net: Net, state: State, sensor: Sensor, celsius: float, gas: float | None) -> None:
-        top, low = sensor.cell_ends
-        awake = state.key != "off" and state.battery == "connected"
-        for terminal in sensor.terminals:
-            if terminal not in ("heater_supply", "heater_control"):
-                self._strand(net, state, sensor, terminal, to_module=True)
-        under = f"module_pin.{low}" if low else "module.power_ground"
-        bias = 0.0 if sensor.bias_gone or not awake else sensor.bias_v
-        if sensor.kind in ("switching", "titania"):
-            if low:
-                net.resistor(under, "module.power_ground", 0.1)
-            if sensor.bias_v > 0.05:
-                net.source(under, f"module_pin.{top}", bias, sensor.bias_ohms)
-        elif sensor.kind == "current":
-            held = sensor.held_v if awake and not sensor.bias_gone else 0.0
-            net.source("module.power_ground", f"module_pin.{top}", held, 40.0)
-            net.source("module.power_ground", under, max(held - sensor.apart_v, 0.0), 25.0)
-        else:
-            held = sensor.held_v if awake and not sensor.bias_gone else 0.0
-            net.source("module.power_ground", under, held, 20.0)
-            net.source(under, f"module_pin.{top}", 0.45 if held else 0.0, 1.2e5)
-            pumped = self._pump_amps(state, sensor, gas) if held else 0.0
-            net.source(under, "module_pin.pump", 90.0 * pumped, 35.0)
-            if "trim" in sensor.terminals:
-                net.resistor("module_pin.trim", "module_pin.pump", 1e5)
-        net.resistor(f"module_pin.{top}", "module.power_ground", sensor.input_ohms)
-        self._cell(net, sensor, celsius, gas)
-
-    def _cell(self, net: Net, sensor: Sensor, celsius: float, gas: float | None) -> None:
-        top, low = sensor.cell_ends
-        ends = (f"sensor.{low}" if low else "sensor.shell", f"sensor.{top}")
-        cell, lam = sensor.cell, 1.0 if gas is None else gas
-        hot = celsius > cell.lights_c and not cell.dead
-        # the ceramic's resistance falls by a factor of about three for every 50 degrees (Arrhenius, 1 eV)
-        ohms = cell.hot_ohms * 3.0 ** min(max((620.0 - celsius) / 50.0, 0.0), 9.0) if not cell.dead else OPEN
-        if cell.shorted_ohms is not None:
-            net.resistor(*ends, cell.shorted_ohms)
-        if sensor.kind == "titania":
-            own = cell.rich_ohms if lam + cell.off < 1.0 else cell.lean_ohms
-            net.resistor(*ends, own if hot else OPEN / 10)
-        elif sensor.kind == "current":
-            volts = sensor.apart_v - answer_of(sensor, lam) * 300.0 if hot else 0.0
-            net.source(*ends, volts, 300.0 if hot else OPEN / 10)
-        elif sensor.kind == "two-cell":
-            net.source(*ends, 0.45 if hot else 0.0, 250.0 if hot else OPEN / 10)
-            net.resistor("sensor.pump", ends[0], 55.0 if hot else OPEN / 10)
-            if "trim" in sensor.terminals:
-                net.resistor("sensor.trim", "sensor.pump", cell.trim_ohms)
-        else:
-            net.source(*ends, answer_of(sensor, lam) if hot else 0.0, ohms)
-
-    def _pump_amps(self, state: State, sensor: Sensor, gas: float | None) -> float:
-        """The current that holds the sensing cell; none where the module does not see it, or cannot reach the pump."""
-        whole = all(sum(sensor.wires[name].faults.values()) < 2e3 for name in ("nernst", "virtual_ground", "pump"))
-        return (
-            answer_of(sensor, 1.0 if gas is None else gas)
-            if whole and not sensor.cell.dead and state.connector == "mated"
-            else 0.0
-        )
-
-    def _unit(self, net: Net, state: State, sensor: Sensor) -> None:
-        for terminal in ("supply", "ground", "can_high", "can_low"):
-            self._strand(net, state, sensor, terminal, to_module=terminal.startswith("can"))
-        net.resistor("splice", "inline.supply", sensor.wires["supply"].at("far"))
-        net.resistor("inline.ground", "chassis", sensor.wires["ground"].at("far"))
-        if state.connector == "mated":
-            net.resistor("sensor.supply", "sensor.ground", self.unit_ohms(state, sensor))
-        awake = state.key != "off" and state.battery == "connected"
-        shift = self.bus_shift if awake else (0.0, 0.0)
-        for terminal, sign, ohms in (("can_high", 1.0, 45.0), ("can_low", -1.0, 45.0)):
-            middle = BUS_MIDDLE_V if awake else 0.0
-            if awake:
-                net.source("module.power_ground", f"module_pin.{terminal}", middle + sign * shift[0], ohms)
-            else:
-                net.resistor(f"module_pin.{terminal}", "module.power_ground", 3e4)
-        for ohms in self.terminators:
-            net.resistor("module.can_high", "module.can_low", ohms)
-
-    def unit_ohms(self, state: State, sensor: Sensor) -> float:
-        """What a NOx unit is as a load, in ohms: its electronics, and its heater once the exhaust is dry."""
-        if sensor.unit_dead or state.key == "off":
-            return 2e4
-        heating = self.dry(state) and not sensor.probe_cold and sensor.element is not None
-        return 1.0 / (
-            1.0 / (6.0 * self.system_v)
-            + (1.0 / sensor.element.ohms(500.0) * 0.35 if heating and sensor.element else 0.0)
-        )
-
-    def dry(self, state: State) -> bool:
-        """Whether the dew point has passed."""
-        return state.key == "running" and (state.at_s is None or state.at_s > self.dew_s)
-
-    def _laid_in(self, net: Net, state: State, sensor: Sensor) -> None:
-        pairs = [state.jumper] if state.jumper else []
-        pairs += [("harness.signal", GROUND)] if "signal-grounded" in state.conditions else []
-        pairs += [("harness.heater_control", GROUND)] if "control-grounded" in state.conditions else []
-        for a, b in pairs:
-            if net.has(a) and net.has(b):
-                net.resistor(a, b, 0.04)
-        if state.fed_v is not None and net.has("harness.signal"):
-            net.source(GROUND, "harness.signal", state.fed_v, 1e4)
+        return self.temperatures(state, sensor)[1] > sensor.cell.lights_c
 
     # ---- the mixture
 
@@ -419,29 +187,21 @@ class Car:
         )
         return run(
             self.engine, front, rear, seconds, state.rpm or self.engine.idle_rpm, asked,
-            seen=self._reaches(plain, front), alive=(hot[0] and not front.input_dead, hot[1]),
+            seen=self.reaches(plain, front), alive=(hot[0] and not front.input_dead, hot[1]),
         )  # fmt: skip
 
-    def _reaches(self, state: State, sensor: Sensor) -> tuple[float, float]:
-        """What of a cell's answer the module gets: an offset and a share. Exact, as the circuit is linear."""
+    def reaches(self, state: State, sensor: Sensor) -> tuple[float, float]:
+        """What of a cell's answer the module gets: an offset in volts and a share. Exact, as the circuit is linear."""
         if sensor.kind != "switching":
             return (0.0, 1.0)
         celsius = self.element_c(state, sensor)
-
-        def at(lam: float) -> tuple[float, float]:
-            return answer_of(sensor, lam), self.input_v(
-                self.network(state, sensor, False, celsius, lam).solve(), sensor
-            )
-
-        (e0, v0), (e1, v1) = at(0.9), at(1.1)
-        share = (v1 - v0) / (e1 - e0) if abs(e1 - e0) > 1e-6 else 0.0
-        return v0 - share * e0, share
+        return self.cell_port(state, sensor, celsius).seen(ceramic_ohms(sensor, celsius))
 
     @staticmethod
-    def input_v(volts: dict[str, float], sensor: Sensor) -> float:
-        """What the module's input sees."""
-        top, low = sensor.cell_ends
-        return volts[f"module_pin.{top}"] - volts[f"module_pin.{low}" if low else "module.power_ground"]
+    def connected(state: State, sensor: Sensor) -> bool:
+        """Whether the module reaches a current cell or a pump: no plug is apart and no wire is broken."""
+        wires = [sensor.wires[name] for name in sensor.terminals if not name.startswith("heater") and name != "trim"]
+        return state.connector == "mated" and all(sum(item.faults.values()) < 2e3 for item in wires)
 
 
 def new_feed(random: Random) -> Feed:

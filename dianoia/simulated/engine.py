@@ -5,7 +5,8 @@ A fuel trim follows the front sensor of its bank: for a switching one by a jump 
 gives it back, so that behind it lambda stays near one until the store is full or empty.
 """
 
-from dataclasses import dataclass
+from collections import deque
+from dataclasses import dataclass, field
 from math import exp, sin
 from random import Random
 
@@ -116,70 +117,162 @@ def answer_of(sensor: Sensor, lam: float) -> float:
     return limiting_amps(sensor, lam) if sensor.kind in ("current", "two-cell") else nernst(sensor, lam)
 
 
+def followed(front: Sensor, seen: tuple[float, float]) -> bool:
+    """Whether the module closes the loop on what it sees of the front cell's answer (an offset in volts and a share).
+
+    A signal that stands still near its bias is taken for a cold sensor; one at nought for lean.
+    """
+    return front.kind in ("current", "two-cell") or seen[1] > _followed_from(front) or abs(seen[0]) < 0.1
+
+
+@dataclass(slots=True)
+class Conditions:
+    """What one bank is driven with over a stretch of time."""
+
+    rpm: float
+    """Engine speed."""
+    asked: float | None
+    """Lambda of the mixture that is forced; None where the module meters it."""
+    seen: tuple[float, float]
+    """What reaches the module of the front cell's answer: an offset in volts and a share."""
+    alive: tuple[bool, bool]
+    """Whether the front and the rear cell are hot and whole."""
+    closed: bool
+    """Whether the module corrects the mixture by the front sensor."""
+    learning: float = 0.03
+    """Share of the short trim that is learnt each second."""
+    leaks: bool = True
+    """Whether air that leaks in ahead of the front sensor counts; not where the gas is air in any case."""
+
+
+@dataclass(slots=True)
+class Samples:
+    """One bank moment by moment, ``STEP_S`` apart."""
+
+    front: list[float] = field(default_factory=list)
+    """Lambda at the front sensor."""
+    rear: list[float] = field(default_factory=list)
+    """Lambda at the rear sensor."""
+    answer: list[float] = field(default_factory=list)
+    """Of the front cell, in volts (amperes of a current cell)."""
+    rear_answer: list[float] = field(default_factory=list)
+    """Of the rear cell, in volts."""
+    short: list[float] = field(default_factory=list)
+    """Short trim, 0.1 for 10 %."""
+
+    def keep(self, steps: int) -> None:
+        """Forget all but the last so many steps."""
+        for name in ("front", "rear", "answer", "rear_answer", "short"):
+            del getattr(self, name)[:-steps]
+
+
+class MixtureLoop:
+    """Mixture, fuel trims and catalyst of one bank, stepped in time."""
+
+    def __init__(self, engine: Engine, front: Sensor, rear: Sensor) -> None:
+        self.engine, self.front, self.rear = engine, front, rear
+        self.trim = self.long_trim = 0.0
+        self.capacity = engine.store.get(front.bank, 2.0) * 0.01
+        self.stored = 0.5 * self.capacity
+        self.answer, self.rear_answer = answer_of(front, 1.0), answer_of(rear, 1.0)
+        self.line = deque([1.0 + engine.base(front.bank, engine.idle_rpm)])
+        self.lean_before = False
+        self.step = 0
+
+    def advance(self, steps: int, given: Conditions, into: Samples | None = None) -> None:
+        """Run so many steps of ``STEP_S``; each is appended to ``into``."""
+        engine, front, rear, line = self.engine, self.front, self.rear, self.line
+        slowed = engine.idle_rpm / max(given.rpm, 300.0)
+        delay = max(int(engine.dead_time * slowed / STEP_S), 1)
+        leak = engine.leak_front.get(front.bank, 0.0) * min(slowed, 1.0) ** 1.3 if given.leaks else 0.0
+        behind = engine.leak_rear.get(front.bank, 0.0) * min(slowed, 1.0) ** 1.3
+        base = engine.base(front.bank, given.rpm)
+        line.extend([line[-1]] * (delay - len(line)))
+        for _ in range(steps):
+            made = self._made(base) if given.asked is None else given.asked
+            line.append(made)
+            while len(line) > delay + 1:
+                line.popleft()
+            gas = line.popleft() + leak
+            if given.alive[0]:
+                wanted = answer_of(front, gas)
+                tau = front.cell.rise_s if wanted > self.answer else front.cell.fall_s
+                self.answer += (wanted - self.answer) * min(STEP_S / tau, 1.0)
+            if given.closed and given.asked is None:
+                self._correct(given.seen[0] + given.seen[1] * self.answer, given.learning)
+            after = self._through_catalyst(gas) + behind
+            if given.alive[1]:
+                self.rear_answer += (answer_of(rear, after) - self.rear_answer) * min(
+                    STEP_S / (2.5 * rear.cell.rise_s), 1.0
+                )
+            self.step += 1
+            if into is not None:
+                into.front.append(gas)
+                into.rear.append(after)
+                into.answer.append(self.answer)
+                into.rear_answer.append(self.rear_answer)
+                into.short.append(self.trim)
+
+    def _made(self, base: float) -> float:
+        return (1.0 + base + STIRRED * sin(STIR_RATE * self.step * STEP_S)) / (
+            (1.0 + self.trim) * (1.0 + self.long_trim)
+        )
+
+    def _correct(self, shown: float, learning: float) -> None:
+        """Move the trims by what the module sees: in proportion for a continuous sensor, by jump and ramp for a switching one."""
+        engine, front = self.engine, self.front
+        if front.kind in ("current", "two-cell"):
+            self.trim += 0.9 * shown / front.cell.slope_a * STEP_S
+        else:
+            switch_at = 0.45 if front.kind == "switching" else 0.5 * (front.cell.rich_v + front.cell.lean_v)
+            lean = shown < switch_at
+            jumped = engine.jump if lean != self.lean_before else 0.0
+            self.lean_before = lean
+            self.trim += (1 if lean else -1) * (jumped + engine.ramp * STEP_S)
+        learnt = learning * self.trim * STEP_S
+        self.long_trim = min(max(self.long_trim + learnt, -engine.long_limit), engine.long_limit)
+        self.trim = min(max(self.trim - learnt, -SHORT_LIMIT), SHORT_LIMIT)
+
+    def _through_catalyst(self, gas: float) -> float:
+        """Lambda behind the catalyst: its store takes up what is over and gives what is short."""
+        self.stored += (gas - 1.0) * STEP_S
+        if self.stored > self.capacity:
+            self.stored = self.capacity
+            return gas
+        if self.stored < 0.0:
+            self.stored = 0.0
+            return gas
+        return 0.9986 + 0.0009 * (self.stored / max(self.capacity, 1e-6))
+
+
+def stimulus(condition: str, since_s: float) -> float | None:
+    """Lambda that a condition forces so long after its start; None where it forces none (any more).
+
+    A snap of the throttle: rich while the wall film follows, then fuel cut.
+    """
+    if condition != "snap":
+        return STIMULI.get(condition)
+    return 0.86 if since_s < 1.6 else 5.0 if since_s < 3.4 else None
+
+
 def run(
     engine: Engine, front: Sensor, rear: Sensor, seconds: float, rpm: float, condition: str = "",
     seen: tuple[float, float] = (0.0, 1.0), alive: tuple[bool, bool] = (True, True),
 ) -> Run:  # fmt: skip
-    """Let it run. condition: what is done to it; seen: what reaches the module of the front cell's answer, an offset and a
-    share; alive: whether front and rear cell are hot and whole.
+    """Let it run, settled. condition: what is done to it; seen: what reaches the module of the front cell's answer, an offset
+    and a share; alive: whether front and rear cell are hot and whole.
     """
-    bank, count = front.bank, int(seconds / STEP_S)
-    settle = int(12.0 / STEP_S)
-    delay = max(int(engine.dead_time * engine.idle_rpm / max(rpm, 300.0) / STEP_S), 1)
-    leak = engine.leak_front.get(bank, 0.0) * min(engine.idle_rpm / max(rpm, 300.0), 1.0) ** 1.3
-    behind = engine.leak_rear.get(bank, 0.0) * min(engine.idle_rpm / max(rpm, 300.0), 1.0) ** 1.3
-    base, capacity = engine.base(bank, rpm), engine.store.get(bank, 2.0) * 0.01
-    continuous = front.kind in ("current", "two-cell")
-    switch_at = 0.45 if front.kind == "switching" else 0.5 * (front.cell.rich_v + front.cell.lean_v)
-    # a signal that stands still near its bias is taken for a cold sensor, and the loop is opened; one at nought for lean
-    heard = continuous or seen[1] > _followed_from(front) or abs(seen[0]) < 0.1
-    trim, long_trim, stored, closed = 0.0, 0.0, 0.5 * capacity, alive[0] and heard
-    line = [1.0 + base] * delay
-    lean_before = False
-    answer, rear_answer = answer_of(front, 1.0), answer_of(rear, 1.0)
-    t, fronts, rears, answers, rear_answers, shorts = (np.empty(count) for _ in range(6))
-    for step in range(settle + count):
-        asked = STIMULI.get(condition) if step >= settle else None
-        if condition == "snap" and step >= settle:
-            since = (step - settle) * STEP_S
-            asked = 0.86 if since < 1.6 else 5.0 if since < 3.4 else None
-        total = (1.0 + trim) * (1.0 + long_trim)
-        made = asked if asked is not None else (1.0 + base + STIRRED * sin(STIR_RATE * step * STEP_S)) / total
-        line.append(made)
-        gas = line.pop(0) + (leak if condition != "fresh-air" else 0.0)
-        if alive[0]:
-            wanted = answer_of(front, gas)
-            tau = front.cell.rise_s if wanted > answer else front.cell.fall_s
-            answer += (wanted - answer) * min(STEP_S / tau, 1.0)
-        shown = seen[0] + seen[1] * answer
-        if closed and asked is None:
-            if continuous:
-                error = shown / front.cell.slope_a
-                trim += 0.9 * error * STEP_S
-            else:
-                lean = shown < switch_at
-                jumped = engine.jump if lean != lean_before else 0.0
-                lean_before = lean
-                trim += (1 if lean else -1) * (jumped + engine.ramp * STEP_S)
-            # what the short trim settles at is learnt
-            learnt = (0.6 if step < settle else 0.03) * trim * STEP_S
-            long_trim = min(max(long_trim + learnt, -engine.long_limit), engine.long_limit)
-            trim = min(max(trim - learnt, -SHORT_LIMIT), SHORT_LIMIT)
-        # the store takes up what is over and gives what is short
-        flow = (gas - 1.0) * STEP_S
-        stored += flow
-        if stored > capacity:
-            stored, after = capacity, gas
-        elif stored < 0.0:
-            stored, after = 0.0, gas
-        else:
-            after = 0.9986 + 0.0009 * (stored / max(capacity, 1e-6))
-        after += behind
-        if alive[1]:
-            wanted = answer_of(rear, after)
-            rear_answer += (wanted - rear_answer) * min(STEP_S / (2.5 * rear.cell.rise_s), 1.0)
-        if step >= settle:
-            at = step - settle
-            t[at], fronts[at], rears[at], answers[at] = at * STEP_S, gas, after, answer
-            rear_answers[at], shorts[at] = rear_answer, trim
-    return Run(t, fronts, rears, answers, rear_answers, shorts, long_trim, closed)
+    loop, samples = MixtureLoop(engine, front, rear), Samples()
+    loop.line = deque([1.0 + engine.base(front.bank, rpm)])
+    closed = alive[0] and followed(front, seen)
+    given = Conditions(rpm, None, seen, alive, closed, learning=0.6, leaks=condition != "fresh-air")
+    loop.advance(int(12.0 / STEP_S), given)
+    given.learning = 0.03
+    for step in range(int(seconds / STEP_S)):
+        given.asked = stimulus(condition, step * STEP_S)
+        loop.advance(1, given, samples)
+    t = np.arange(len(samples.front)) * STEP_S
+    front_gas, rear_gas, answer, rear_answer, short = map(
+        np.array, (samples.front, samples.rear, samples.answer, samples.rear_answer, samples.short)
+    )
+    return Run(t, front_gas, rear_gas, answer, rear_answer, short, loop.long_trim, closed)

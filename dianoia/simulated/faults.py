@@ -8,9 +8,10 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from random import Random
 
-from dianoia.simulated.car import OPEN, Car
+from dianoia.simulated.car import Car
 from dianoia.simulated.parts import between, decades
 from dianoia.simulated.sensor import Sensor
+from dianoia.simulated.wiring import OPEN
 
 Strike = Callable[[Car, Random], None]
 ALL = ("switching", "titania", "current", "two-cell", "nox")

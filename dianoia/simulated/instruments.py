@@ -11,11 +11,13 @@ from typing import Any
 
 import numpy as np
 
-from dianoia.simulated.car import GROUND, UNIT_COMPLAINS, UNIT_WORKS, Car, State
+from dianoia.simulated.car import Car
 from dianoia.simulated.engine import STEP_S, Run
 from dianoia.simulated.net import Net
 from dianoia.simulated.parts import lamp_ohms
 from dianoia.simulated.sensor import Sensor, new_sensor
+from dianoia.simulated.state import State
+from dianoia.simulated.wiring import GROUND, UNIT_WORKS
 
 #: A hand multimeter: input, averaging time, error of volts and ohms (0.5 % and 0.8 % of 6,000-count meters), and where it
 #: says OL.
@@ -96,10 +98,8 @@ class Bench:
         return [(driven, part) for driven, part in both if part > 1e-6]
 
     def _net(self, state: State, sensor: Sensor, driven: bool, gas: float | None = None) -> Net:
-        return self.car.network(state, sensor, driven, self._celsius(state, sensor), gas)
-
-    def _celsius(self, state: State, sensor: Sensor) -> float:
-        return self.car.element_c(state, sensor)
+        element_c, cell_c = self.car.temperatures(state, sensor)
+        return self.car.network(state, sensor, driven, element_c, gas, cell_c)
 
     # ---- meter
 
@@ -159,10 +159,11 @@ class Bench:
         self, state: State, sensor: Sensor, of: Any, probe: dict[str, Any] | None = None
     ) -> tuple[list[float], list[float]]:
         """What is shown over the gas, solved at some places."""
+        element_c, cell_c = self.car.temperatures(state, sensor)
         gases = [0.7, 0.9, 0.97, 0.99, 0.995, 0.998, 0.999, 1.0, 1.001, 1.002, 1.005, 1.01, 1.03, 1.1, 1.5, 3.0]
         shown = []
         for gas in gases:
-            net = self._net(state, sensor, False, gas)
+            net = self.car.network(state, sensor, False, element_c, gas, cell_c)
             if probe:
                 self._across(net, probe)
             shown.append(of(net.solve()))
@@ -198,9 +199,9 @@ class Bench:
         return _text(self._heater_amps(state, sensor) * self.volts_off, 2, "A")
 
     def _heater_amps(self, state: State, sensor: Sensor) -> float:
-        total = 0.0
+        total, (celsius, _) = 0.0, self.car.temperatures(state, sensor)
         for driven, share in self._moments(state, sensor):
-            volts = self._net(state, sensor, driven).solve()
+            volts = self.car.solved(state, sensor, driven, celsius)
             if sensor.kind == "nox":
                 total += (
                     share * abs(volts["sensor.supply"] - volts["sensor.ground"]) / self.car.unit_ohms(state, sensor)
@@ -211,7 +212,7 @@ class Bench:
                 total += (
                     share
                     * abs(volts["sensor.heater_supply"] - volts["sensor.heater_control"])
-                    / sensor.element.ohms(self._celsius(state, sensor))
+                    / sensor.element.ohms(celsius)
                 )
         return total
 
@@ -300,9 +301,12 @@ class Bench:
 
     def _cell_amps(self, state: State, sensor: Sensor, gas: np.ndarray) -> np.ndarray:
         """What the module measures of a current cell's or a pump's current."""
-        wires = [sensor.wires[name] for name in sensor.terminals if not name.startswith("heater") and name != "trim"]
-        reaches = state.connector == "mated" and all(sum(item.faults.values()) < 2e3 for item in wires)
-        if not reaches or not self.car.cell_hot(state, sensor) or sensor.cell.dead or sensor.bias_gone:
+        if (
+            not self.car.connected(state, sensor)
+            or not self.car.cell_hot(state, sensor)
+            or sensor.cell.dead
+            or sensor.bias_gone
+        ):
             return np.zeros_like(gas)
         shifted = gas + sensor.cell.off - 1.0
         return np.clip(sensor.cell.slope_a * shifted * np.where(shifted > 0, 1.0, 1.5), -4e-3, 4e-3)
@@ -328,12 +332,9 @@ class Bench:
         heard = heard and 2.0 < volts["sensor.can_high"] < 3.6 and 1.4 < volts["sensor.can_low"] < 3.0
         if pid == "can_messages":
             return "present" if heard else "absent"
-        ready = heard and share > UNIT_COMPLAINS and car.dry(state) and not sensor.probe_cold
         if pid == "nox_status":
-            if not heard:
-                return None
-            return "supply-out-of-range" if share <= UNIT_COMPLAINS else "valid" if ready else "not-at-temperature"
-        if not ready:
+            return car.unit_status(state, sensor, share) if heard else None
+        if not heard or car.unit_status(state, sensor, share) in ("supply-out-of-range", "not-at-temperature"):
             return "n/a"
         if pid == "o2":
             air = "fresh-air" in state.conditions or "fuel-cut" in state.conditions

@@ -10,7 +10,7 @@ from random import Random
 from typing import Any
 
 from dianoia.families.types import Family
-from dianoia.simulated.car import Car, State, new_car
+from dianoia.simulated.car import Car, new_car
 from dianoia.simulated.engine import new_engine
 from dianoia.simulated.faults import SWAYS, WRONG_PART, Fault, picked
 from dianoia.simulated.instruments import Bench, new_bench
@@ -18,6 +18,7 @@ from dianoia.simulated.parts import between
 from dianoia.simulated.people import STYLES, Person
 from dianoia.simulated.sensor import TERMINALS, Sensor, kind_of, new_sensor
 from dianoia.simulated.signal_people import NoxPerson, SignalPerson
+from dianoia.simulated.state import State
 
 #: Families by how many of a hundred jobs they are.
 FAMILIES: tuple[tuple[Family, int], ...] = (

@@ -40,6 +40,10 @@ class Net:
         self._resistors.append((a, b, ohms))
         self._currents.append((a, b, volts / ohms))
 
+    def current(self, a: str, b: str, amps: float) -> None:
+        """A current into b and out of a."""
+        self._currents.append((a, b, amps))
+
     def curved(self, a: str, b: str, ohms_at: Callable[[float], float]) -> None:
         """Something whose resistance in ohms depends on the volts from a to b."""
         self._curved.append((a, b, ohms_at))

@@ -60,30 +60,10 @@ class Element:
         """Resistance in ohms at a temperature."""
         return self.ohms_20c * max(1.0 + self.tcr * (celsius - 20.0), 0.3)
 
-    def settled_c(self, volts: float, around_c: float, duty: float = 1.0, series_ohms: float = 0.0) -> float:
-        """The temperature at which what is put in equals what is lost, in °C; found by bisection."""
-        low, high = around_c, around_c + 2500.0
-        for _ in range(50):
-            middle = (low + high) / 2
-            put_in = duty * self.watts(volts, middle, series_ohms)
-            low, high = (middle, high) if put_in > self.loss_w_k * (middle - around_c) else (low, middle)
-        return low
-
     def watts(self, volts: float, celsius: float, series_ohms: float = 0.0) -> float:
         """Power in the element fed from ``volts`` through ``series_ohms``."""
         ohms = self.ohms(celsius)
         return 0.0 if ohms == inf else volts**2 * ohms / (ohms + series_ohms) ** 2
-
-    def after(self, seconds: float, start_c: float, volts: float, around_c: float, duty: float, series: float) -> float:
-        """Its temperature in °C after so many seconds of drive, by small steps of the energy balance."""
-        celsius, step = start_c, max(min(seconds / 40.0, 0.4 * self.heat_j_k / self.loss_w_k), 0.02)
-        left = seconds
-        while left > 1e-9:
-            now = min(step, left)
-            power = duty * self.watts(volts, celsius, series) - self.loss_w_k * (celsius - around_c)
-            celsius += now * power / self.heat_j_k
-            left -= now
-        return celsius
 
 
 @dataclass

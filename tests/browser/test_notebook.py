@@ -8,8 +8,8 @@ from urllib.parse import urlsplit
 
 from playwright.sync_api import Locator, expect
 
-from dianoia.simulated.car import OPEN
 from dianoia.simulated.instruments import Bench
+from dianoia.simulated.wiring import OPEN
 from server.jobs.search import columns
 from server.jobs.start import start_job
 from server.ledger.models import Job

@@ -13,12 +13,12 @@ from hypothesis import strategies as st
 from dianoia.case.load import case_from_plain
 from dianoia.diagnosis.verdict.check import check
 from dianoia.families.types import Family
-from dianoia.simulated.car import State
 from dianoia.simulated.faults import FAULTS, of_sensor
 from dianoia.simulated.job import FAMILIES, Job, work
 from dianoia.simulated.net import Net
 from dianoia.simulated.parts import Element, lamp_ohms
 from dianoia.simulated.sensor import Sensor
+from dianoia.simulated.state import State
 from tests.cars import bench_of, car_of
 from tests.tags import slow
 
