@@ -12,13 +12,13 @@ from dianoia.simulated.heat import (
     AMBIENT_C,
     EXHAUST_C,
     PROBE_STABLE_S,
-    PROBE_WARMS_S,
     PROBE_WORKS_C,
     STOPPED_C,
     WORKED_C,
     Drive,
     exhaust_after,
     probe_after,
+    probe_warms_s,
     settled,
     warmed,
 )
@@ -34,7 +34,7 @@ from dianoia.simulated.parts import (
 )
 from dianoia.simulated.sensor import Sensor
 from dianoia.simulated.state import State
-from dianoia.simulated.wiring import UNIT_COMPLAINS, Feed, WiredCar, ceramic_ohms
+from dianoia.simulated.wiring import UNIT_COMPLAINS, UNIT_WORKS, Feed, WiredCar, ceramic_ohms
 
 #: A state is taken for settled from here, in seconds after the start.
 SETTLED_S = 300.0
@@ -56,9 +56,15 @@ class Car(WiredCar):
             return True
         if sensor.driver == "stuck":
             return False  # there is current while it means to drive none
-        hot = sensor.element.ohms(500.0) / sensor.element.ohms_20c * sensor.made_for_ohms
-        low, high = (share * self.charging_v / hot for share in sensor.accepts)
+        low, high = self.accepted_amps(sensor)
         return low < self._driven_amps(sensor) < high
+
+    def accepted_amps(self, sensor: Sensor) -> tuple[float, float]:
+        """Lowest and highest heater current that the module accepts, in amperes."""
+        assert sensor.element is not None
+        hot = sensor.element.ohms(500.0) / sensor.element.ohms_20c * sensor.made_for_ohms
+        low, high = sensor.accepts
+        return low * self.charging_v / hot, high * self.charging_v / hot
 
     def _driven_amps(self, sensor: Sensor) -> float:
         volts = self.solved(State(), sensor, sensor.driver != "open", 500.0)
@@ -152,7 +158,38 @@ class Car(WiredCar):
         """A NOx probe's temperature in °C: its unit heats it once the exhaust is dry."""
         if sensor.probe_cold or not self.dry(state):
             return self.around_c(state, sensor)
-        return probe_after(None if state.at_s is None else state.at_s - self.dew_s)
+        return probe_after(self._released_c(sensor), None if state.at_s is None else state.at_s - self.dew_s)
+
+    def _released_c(self, sensor: Sensor) -> float:
+        """The tip when the exhaust has just become dry, in °C."""
+        return exhaust_after(self.exhaust_c[min(sensor.position, 2)], self.dew_s)
+
+    def unit_seen(self, state: State, sensor: Sensor) -> tuple[bool, float]:
+        """Whether a NOx unit's messages reach the module, and the unit's volts as a share of the system's."""
+        element_c, cell_c = self.temperatures(state, sensor)
+        volts = self.network(state, sensor, False, element_c, None, cell_c).solve()
+        if state.connector != "mated":
+            return False, 0.0
+        share = (volts["sensor.supply"] - volts["sensor.ground"]) / self.system_v
+        high, low = volts["sensor.can_high"], volts["sensor.can_low"]
+        whole = all(sum(sensor.wires[name].faults.values()) < 500 for name in ("can_high", "can_low"))
+        bus = whole and high - low > 0.07 and 2.0 < high < 3.6 and 1.4 < low < 3.0
+        return bus and share > UNIT_WORKS and state.key != "off" and not sensor.unit_dead, share
+
+    def nox_ppm(self, state: State, sensor: Sensor) -> float:
+        """NOx (and ammonia) in the gas at a sensor, in ppm."""
+        if state.conditions & {"fresh-air", "fuel-cut"}:
+            return 0.0
+        made = self.nox["engine"]
+        if sensor.position == 1:
+            return made
+        if "dosing-off" in state.conditions:
+            return 0.9 * made
+        return self.nox["left"] * made + self.nox["slip"] * (1.4 if "dosing-on" in state.conditions else 1.0)
+
+    def nox_o2(self, state: State) -> float:
+        """Oxygen in the gas at a NOx sensor, in percent."""
+        return 20.9 if state.conditions & {"fresh-air", "fuel-cut"} else self.nox["o2"]
 
     def unit_status(self, state: State, sensor: Sensor, supply: float) -> str:
         """What a NOx unit that is heard says of itself. supply: its volts as a share of the system's."""
@@ -160,7 +197,9 @@ class Car(WiredCar):
             return "supply-out-of-range"
         if not self.dry(state) or self.probe_c(state, sensor) < PROBE_WORKS_C:
             return "not-at-temperature"
-        stable = state.at_s is None or state.at_s > self.dew_s + PROBE_WARMS_S + PROBE_STABLE_S
+        stable = (
+            state.at_s is None or state.at_s > self.dew_s + probe_warms_s(self._released_c(sensor)) + PROBE_STABLE_S
+        )
         return "valid" if stable else "not-stable"
 
     def cell_hot(self, state: State, sensor: Sensor) -> bool:
@@ -182,12 +221,13 @@ class Car(WiredCar):
             conditions=state.conditions & {"rich", "lean", "snap", "fuel-cut", "fresh-air", "heater-commanded"},
         )
         hot = [self.cell_hot(plain, item) and not item.cell.dead for item in (front, rear)]
+        reached = front.kind == "switching" or self.connected(plain, front)
         asked = next(
             (name for name in ("rich", "lean", "snap", "fuel-cut", "fresh-air") if name in state.conditions), ""
         )
         return run(
             self.engine, front, rear, seconds, state.rpm or self.engine.idle_rpm, asked,
-            seen=self.reaches(plain, front), alive=(hot[0] and not front.input_dead, hot[1]),
+            seen=self.reaches(plain, front), alive=(hot[0] and not front.input_dead and reached, hot[1]),
         )  # fmt: skip
 
     def reaches(self, state: State, sensor: Sensor) -> tuple[float, float]:

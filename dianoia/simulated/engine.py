@@ -6,7 +6,8 @@ gives it back, so that behind it lambda stays near one until the store is full o
 """
 
 from collections import deque
-from dataclasses import dataclass, field
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from math import exp, sin
 from random import Random
 
@@ -21,6 +22,8 @@ STEP_S = 0.02
 JUMP, RAMP_PER_S = (0.012, 0.028), (0.015, 0.05)
 #: Gas takes from the valve to the front sensor so long, in seconds: at idle 0.25 to 0.5, at 2500 rpm a third of it.
 DEAD_TIME_S = (0.22, 0.5)
+#: A loop is let run so long before it is looked at, in seconds.
+SETTLES_S = 20.0
 #: Trims are stopped at so much either way.
 SHORT_LIMIT, LONG_LIMIT = 0.25, (0.2, 0.36)
 #: Cylinders differ, and modules stir the gas for the catalyst's sake: some tenths of a percent, at about one hertz.
@@ -91,18 +94,30 @@ def new_engine(random: Random) -> Engine:
     )  # fmt: skip
 
 
-def nernst(sensor: Sensor, lam: float) -> float:
-    """A zirconia cell's voltage in a gas, in volts."""
+def answering(sensor: Sensor) -> Callable[[float], float]:
+    """What the sensor's cell makes of a gas's lambda.
+
+    Volts of a zirconia cell (Nernst's step, smoothed), amperes of a current cell or a pump: nothing at lambda one, positive lean.
+    """
     cell = sensor.cell
-    place = (lam + cell.off - 1.0) / STEP_WIDTH
-    return cell.lean_v + (cell.rich_v - cell.lean_v) / (1.0 + exp(min(max(place, -40.0), 40.0)))
+    lean_v, span_v, off, slope = cell.lean_v, cell.rich_v - cell.lean_v, cell.off - 1.0, cell.slope_a
+
+    def volts(lam: float) -> float:
+        place = (lam + off) / STEP_WIDTH
+        if place > 40.0:
+            return lean_v
+        return lean_v + span_v / (1.0 + exp(place if place > -40.0 else -40.0))
+
+    def amps(lam: float) -> float:
+        shifted = lam + off
+        return min(max(slope * shifted * (1.0 if shifted > 0 else 1.5), -4e-3), 4e-3)
+
+    return amps if sensor.kind in ("current", "two-cell") else volts
 
 
-def limiting_amps(sensor: Sensor, lam: float) -> float:
-    """A current cell's, or a pump's, in amperes: nothing at lambda one, positive lean."""
-    shifted = lam + sensor.cell.off - 1.0
-    size = sensor.cell.slope_a * shifted * (1.0 if shifted > 0 else 1.5)
-    return min(max(size, -4e-3), 4e-3)
+def answer_of(sensor: Sensor, lam: float) -> float:
+    """What the cell makes of one gas, see ``answering``."""
+    return answering(sensor)(lam)
 
 
 def _followed_from(front: Sensor) -> float:
@@ -110,11 +125,6 @@ def _followed_from(front: Sensor) -> float:
     that is not ready: the module waits until the cell pulls its input down.
     """
     return FOLLOWED_READY if front.kind == "switching" and front.bias_v > front.cell.rich_v else FOLLOWED
-
-
-def answer_of(sensor: Sensor, lam: float) -> float:
-    """What the cell makes of a gas: volts, or amperes of a current cell."""
-    return limiting_amps(sensor, lam) if sensor.kind in ("current", "two-cell") else nernst(sensor, lam)
 
 
 def followed(front: Sensor, seen: tuple[float, float]) -> bool:
@@ -145,25 +155,9 @@ class Conditions:
     """Whether air that leaks in ahead of the front sensor counts; not where the gas is air in any case."""
 
 
-@dataclass(slots=True)
-class Samples:
-    """One bank moment by moment, ``STEP_S`` apart."""
-
-    front: list[float] = field(default_factory=list)
-    """Lambda at the front sensor."""
-    rear: list[float] = field(default_factory=list)
-    """Lambda at the rear sensor."""
-    answer: list[float] = field(default_factory=list)
-    """Of the front cell, in volts (amperes of a current cell)."""
-    rear_answer: list[float] = field(default_factory=list)
-    """Of the rear cell, in volts."""
-    short: list[float] = field(default_factory=list)
-    """Short trim, 0.1 for 10 %."""
-
-    def keep(self, steps: int) -> None:
-        """Forget all but the last so many steps."""
-        for name in ("front", "rear", "answer", "rear_answer", "short"):
-            del getattr(self, name)[:-steps]
+#: One bank at one moment: lambda at the front and at the rear sensor, answers of both cells (volts, amperes of a current cell), short
+#: trim (0.1 for 10 %).
+Sample = tuple[float, float, float, float, float]
 
 
 class MixtureLoop:
@@ -174,19 +168,27 @@ class MixtureLoop:
         self.trim = self.long_trim = 0.0
         self.capacity = engine.store.get(front.bank, 2.0) * 0.01
         self.stored = 0.5 * self.capacity
-        self.answer, self.rear_answer = answer_of(front, 1.0), answer_of(rear, 1.0)
+        self._answers, self._rear_answers = answering(front), answering(rear)
+        self.answer, self.rear_answer = self._answers(1.0), self._rear_answers(1.0)
         self.line = deque([1.0 + engine.base(front.bank, engine.idle_rpm)])
         self.lean_before = False
         self.step = 0
+        self._switch_at = 0.45 if front.kind == "switching" else 0.5 * (front.cell.rich_v + front.cell.lean_v)
+        self._correct = self._by_size if front.kind in ("current", "two-cell") else self._by_jumps
 
-    def advance(self, steps: int, given: Conditions, into: Samples | None = None) -> None:
+    def advance(self, steps: int, given: Conditions, into: list[Sample] | None = None) -> None:
         """Run so many steps of ``STEP_S``; each is appended to ``into``."""
         engine, front, rear, line = self.engine, self.front, self.rear, self.line
         slowed = engine.idle_rpm / max(given.rpm, 300.0)
         delay = max(int(engine.dead_time * slowed / STEP_S), 1)
         leak = engine.leak_front.get(front.bank, 0.0) * min(slowed, 1.0) ** 1.3 if given.leaks else 0.0
         behind = engine.leak_rear.get(front.bank, 0.0) * min(slowed, 1.0) ** 1.3
-        base = engine.base(front.bank, given.rpm)
+        base, (offset, share) = 1.0 + engine.base(front.bank, given.rpm), given.seen
+        rises, falls = min(STEP_S / front.cell.rise_s, 1.0), min(STEP_S / front.cell.fall_s, 1.0)
+        answers, rear_answers = self._answers, self._rear_answers
+        follows = min(STEP_S / (2.5 * rear.cell.rise_s), 1.0)
+        front_alive, rear_alive = given.alive
+        corrected = given.closed and given.asked is None
         line.extend([line[-1]] * (delay - len(line)))
         for _ in range(steps):
             made = self._made(base) if given.asked is None else given.asked
@@ -194,44 +196,39 @@ class MixtureLoop:
             while len(line) > delay + 1:
                 line.popleft()
             gas = line.popleft() + leak
-            if given.alive[0]:
-                wanted = answer_of(front, gas)
-                tau = front.cell.rise_s if wanted > self.answer else front.cell.fall_s
-                self.answer += (wanted - self.answer) * min(STEP_S / tau, 1.0)
-            if given.closed and given.asked is None:
-                self._correct(given.seen[0] + given.seen[1] * self.answer, given.learning)
+            if front_alive:
+                step = answers(gas) - self.answer
+                self.answer += step * (rises if step > 0 else falls)
+            if corrected:
+                self._correct(offset + share * self.answer, given.learning)
             after = self._through_catalyst(gas) + behind
-            if given.alive[1]:
-                self.rear_answer += (answer_of(rear, after) - self.rear_answer) * min(
-                    STEP_S / (2.5 * rear.cell.rise_s), 1.0
-                )
+            if rear_alive:
+                self.rear_answer += (rear_answers(after) - self.rear_answer) * follows
             self.step += 1
             if into is not None:
-                into.front.append(gas)
-                into.rear.append(after)
-                into.answer.append(self.answer)
-                into.rear_answer.append(self.rear_answer)
-                into.short.append(self.trim)
+                into.append((gas, after, self.answer, self.rear_answer, self.trim))
 
     def _made(self, base: float) -> float:
-        return (1.0 + base + STIRRED * sin(STIR_RATE * self.step * STEP_S)) / (
-            (1.0 + self.trim) * (1.0 + self.long_trim)
-        )
+        return (base + STIRRED * sin(STIR_RATE * self.step * STEP_S)) / ((1.0 + self.trim) * (1.0 + self.long_trim))
 
-    def _correct(self, shown: float, learning: float) -> None:
-        """Move the trims by what the module sees: in proportion for a continuous sensor, by jump and ramp for a switching one."""
-        engine, front = self.engine, self.front
-        if front.kind in ("current", "two-cell"):
-            self.trim += 0.9 * shown / front.cell.slope_a * STEP_S
-        else:
-            switch_at = 0.45 if front.kind == "switching" else 0.5 * (front.cell.rich_v + front.cell.lean_v)
-            lean = shown < switch_at
-            jumped = engine.jump if lean != self.lean_before else 0.0
+    def _by_size(self, shown: float, learning: float) -> None:
+        """Move the trims in proportion to what a continuous sensor shows."""
+        self._learn(self.trim + 0.9 * shown / self.front.cell.slope_a * STEP_S, learning)
+
+    def _by_jumps(self, shown: float, learning: float) -> None:
+        """Move the trims by a jump at each crossing of a switching sensor and by a ramp between."""
+        lean = shown < self._switch_at
+        moved = self.engine.ramp * STEP_S
+        if lean != self.lean_before:
             self.lean_before = lean
-            self.trim += (1 if lean else -1) * (jumped + engine.ramp * STEP_S)
-        learnt = learning * self.trim * STEP_S
-        self.long_trim = min(max(self.long_trim + learnt, -engine.long_limit), engine.long_limit)
-        self.trim = min(max(self.trim - learnt, -SHORT_LIMIT), SHORT_LIMIT)
+            moved += self.engine.jump
+        self._learn(self.trim + moved if lean else self.trim - moved, learning)
+
+    def _learn(self, trim: float, learning: float) -> None:
+        learnt, most = learning * trim * STEP_S, self.engine.long_limit
+        long_trim, trim = self.long_trim + learnt, trim - learnt
+        self.long_trim = most if long_trim > most else -most if long_trim < -most else long_trim
+        self.trim = SHORT_LIMIT if trim > SHORT_LIMIT else -SHORT_LIMIT if trim < -SHORT_LIMIT else trim
 
     def _through_catalyst(self, gas: float) -> float:
         """Lambda behind the catalyst: its store takes up what is over and gives what is short."""
@@ -262,17 +259,20 @@ def run(
     """Let it run, settled. condition: what is done to it; seen: what reaches the module of the front cell's answer, an offset
     and a share; alive: whether front and rear cell are hot and whole.
     """
-    loop, samples = MixtureLoop(engine, front, rear), Samples()
+    loop = MixtureLoop(engine, front, rear)
+    samples: list[Sample] = []
     loop.line = deque([1.0 + engine.base(front.bank, rpm)])
     closed = alive[0] and followed(front, seen)
     given = Conditions(rpm, None, seen, alive, closed, learning=0.6, leaks=condition != "fresh-air")
-    loop.advance(int(12.0 / STEP_S), given)
+    loop.advance(int(SETTLES_S / STEP_S), given)
     given.learning = 0.03
     for step in range(int(seconds / STEP_S)):
         given.asked = stimulus(condition, step * STEP_S)
         loop.advance(1, given, samples)
-    t = np.arange(len(samples.front)) * STEP_S
-    front_gas, rear_gas, answer, rear_answer, short = map(
-        np.array, (samples.front, samples.rear, samples.answer, samples.rear_answer, samples.short)
-    )
-    return Run(t, front_gas, rear_gas, answer, rear_answer, short, loop.long_trim, closed)
+    return stretch(samples, loop.long_trim, closed)
+
+
+def stretch(samples: Sequence[Sample], long_trim: float, closed: bool) -> Run:
+    """Samples as arrays."""
+    front, rear, answer, rear_answer, short = np.array(samples).T
+    return Run(np.arange(len(front)) * STEP_S, front, rear, answer, rear_answer, short, long_trim, closed)

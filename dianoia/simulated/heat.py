@@ -30,8 +30,6 @@ DEW_POINT_C = 54.0
 #: A NOx probe is held at this temperature, follows its heater with this time constant, and measures from there up (unit data sheets:
 #: about a minute from the release of the heater to the first value), in °C and seconds; its value is stable so much later.
 PROBE_C, PROBE_TAU_S, PROBE_WORKS_C, PROBE_STABLE_S = 650.0, 20.0, 600.0, 20.0
-#: Seconds from the release of the probe's heater until it measures.
-PROBE_WARMS_S = PROBE_TAU_S * log((PROBE_C - AMBIENT_C) / (PROBE_C - PROBE_WORKS_C))
 #: The thermostat opens here, in °C; an idling engine warms up with this time constant, and cools with the other, in seconds.
 THERMOSTAT_C, COOLANT_TAU_S, COOLANT_COOLS_S = 90.0, 260.0, 3600.0
 
@@ -118,6 +116,11 @@ def water_to_dry(warm_c: float, dew_s: float) -> float:
     )
 
 
-def probe_after(seconds: float | None) -> float:
-    """A NOx probe in °C so long after its heater was released; None for long since."""
-    return PROBE_C if seconds is None else PROBE_C - (PROBE_C - AMBIENT_C) * exp(-max(seconds, 0.0) / PROBE_TAU_S)
+def probe_after(from_c: float, seconds: float | None) -> float:
+    """A NOx probe in °C so long after its heater was released at ``from_c``; None for long since."""
+    return PROBE_C if seconds is None else PROBE_C - (PROBE_C - from_c) * exp(-max(seconds, 0.0) / PROBE_TAU_S)
+
+
+def probe_warms_s(from_c: float) -> float:
+    """Seconds from the release of a NOx probe's heater at ``from_c`` until it measures."""
+    return PROBE_TAU_S * log((PROBE_C - from_c) / (PROBE_C - PROBE_WORKS_C))

@@ -17,7 +17,7 @@ from dianoia.simulated.net import Net
 from dianoia.simulated.parts import lamp_ohms
 from dianoia.simulated.sensor import Sensor, new_sensor
 from dianoia.simulated.state import State
-from dianoia.simulated.wiring import GROUND, UNIT_WORKS
+from dianoia.simulated.wiring import GROUND
 
 #: A hand multimeter: input, averaging time, error of volts and ohms (0.5 % and 0.8 % of 6,000-count meters), and where it
 #: says OL.
@@ -172,16 +172,24 @@ class Bench:
     def _noted_live(self, values: np.ndarray, unit: str, digits: int, span: bool, scale: float = 1.0) -> Any:
         values = values * scale
         if not span:
-            return _text(float(self.random.choice(list(values))), digits, unit)
+            return _text(self._look(values), digits, unit)
         low, high = float(values.min()), float(values.max())
         if abs(high - low) < 1.5 * 10**-digits:
             return _text((low + high) / 2, digits, unit)
         return f"{low:.{digits}f}..{high:.{digits}f} {unit}".rstrip()
 
+    def _look(self, values: np.ndarray) -> float:
+        """One look at what moves: any moment of it."""
+        return float(self.random.choice(list(values)))
+
+    def element_c(self, probe: dict[str, Any], sensor: Sensor) -> float:
+        """How warm the element is that an ohmmeter is laid to, in °C, as the person says it."""
+        celsius = probe.get("sensor_c")
+        return 20.0 if celsius is None else 550.0 if celsius == "hot" else float(celsius)
+
     def _resistance(self, probe: dict[str, Any], state: State, sensor: Sensor, span: bool) -> Any:
         red, black = probe["red"], probe["black"]
-        celsius = probe.get("sensor_c")
-        warm = 20.0 if celsius is None else 550.0 if celsius == "hot" else float(celsius)
+        warm = self.element_c(probe, sensor)
         for most, volts, behind in OHMMETER:
             net = self.car.network(state, sensor, False, warm, 0.9 if "rich" in state.conditions else 1.05)
             if not (net.has(red) and net.has(black)):
@@ -316,40 +324,19 @@ class Bench:
         return values[:: max(int(1.0 / self.refresh_hz / STEP_S), 1)]
 
     def _nox(self, pid: str, state: State, sensor: Sensor) -> Any:
-        car = self.car
-        volts = self._net(state, sensor, False).solve()
-        share = (volts["sensor.supply"] - volts["sensor.ground"]) / car.system_v if state.connector == "mated" else 0.0
-        differs = volts["sensor.can_high"] - volts["sensor.can_low"]
-        whole = all(sum(sensor.wires[name].faults.values()) < 500 for name in ("can_high", "can_low"))
-        heard = (
-            share > UNIT_WORKS
-            and state.key != "off"
-            and not sensor.unit_dead
-            and whole
-            and differs > 0.07
-            and state.connector == "mated"
-        )
-        heard = heard and 2.0 < volts["sensor.can_high"] < 3.6 and 1.4 < volts["sensor.can_low"] < 3.0
+        heard, share = self.car.unit_seen(state, sensor)
         if pid == "can_messages":
             return "present" if heard else "absent"
+        status = self.car.unit_status(state, sensor, share) if heard else None
         if pid == "nox_status":
-            return car.unit_status(state, sensor, share) if heard else None
-        if not heard or car.unit_status(state, sensor, share) in ("supply-out-of-range", "not-at-temperature"):
+            return status
+        if status in (None, "supply-out-of-range", "not-at-temperature"):
             return "n/a"
         if pid == "o2":
-            air = "fresh-air" in state.conditions or "fuel-cut" in state.conditions
-            return _text((20.9 if air else car.nox["o2"]) * sensor.o2_factor, 1, "%")
-        return _text(max(self._ppm(state, sensor) * sensor.nox_factor + sensor.nox_offset, 0.0), 0, "ppm")
-
-    def _ppm(self, state: State, sensor: Sensor) -> float:
-        if state.conditions & {"fresh-air", "fuel-cut"}:
-            return self.random.uniform(0.0, 4.0)
-        made = self.car.nox["engine"]
-        if sensor.position == 1:
-            return made
-        if "dosing-off" in state.conditions:
-            return 0.9 * made
-        return self.car.nox["left"] * made + self.car.nox["slip"] * (1.4 if "dosing-on" in state.conditions else 1.0)
+            return _text(self.car.nox_o2(state) * sensor.o2_factor, 1, "%")
+        fresh = bool(state.conditions & {"fresh-air", "fuel-cut"})
+        gas = self.random.uniform(0.0, 4.0) if fresh else self.car.nox_ppm(state, sensor)
+        return _text(max(gas * sensor.nox_factor + sensor.nox_offset, 0.0), 0, "ppm")
 
     # ---- recordings
 

@@ -14,6 +14,7 @@ from dianoia.simulated.car import Car, new_car
 from dianoia.simulated.engine import new_engine
 from dianoia.simulated.faults import SWAYS, WRONG_PART, Fault, picked
 from dianoia.simulated.instruments import Bench, new_bench
+from dianoia.simulated.module import HEATER_CODES, NOX_CODES, SIGNAL_CODES
 from dianoia.simulated.parts import between
 from dianoia.simulated.people import STYLES, Person
 from dianoia.simulated.sensor import TERMINALS, Sensor, kind_of, new_sensor
@@ -25,19 +26,8 @@ FAMILIES: tuple[tuple[Family, int], ...] = (
     ("switching-4w", 36), ("switching-3w", 6), ("switching-1w", 4), ("switching-2w", 2), ("titania-4w", 6), ("airfuel-4w", 16),
     ("wideband-5w", 9), ("wideband-6w", 7), ("nox-can-4w", 9), ("nox-can-5w", 5),
 )  # fmt: skip
-#: Letters of the codes: heater circuit, low, high by address; signal circuit by address.
-HEATER_CODES = {
-    "B1S1": (30, 31, 32, 135),
-    "B1S2": (36, 37, 38, 141),
-    "B2S1": (50, 51, 52, 155),
-    "B2S2": (56, 57, 58, 161),
-}
-SIGNAL_CODES = {"B1S1": 130, "B1S2": 136, "B2S1": 150, "B2S2": 156}
+#: Codes of a signal that stands lean, rich, by address.
 STUCK = {"B1S1": ("P2195", "P2196"), "B2S1": ("P2197", "P2198"), "B1S2": ("P2270", "P2271"), "B2S2": ("P2272", "P2273")}
-NOX_CODES = {
-    "nox-messages": ("U029D", "U029E"), "nox-heater": ("P2205", "P22A3"), "nox-value": ("P2201", "P229F"),
-    "nox-supply": ("P220A", "P220B"),
-}  # fmt: skip
 VISITS, MOST = 4, 45
 DEPOT = ("Valley bus", "School bus", "Ambulance", "Road crew van", "Snow plough", "Forest tender", "Post van")
 

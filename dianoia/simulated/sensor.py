@@ -1,6 +1,7 @@
 """One sensor with its wires and the module's pins behind them: what it is made of, drawn at random."""
 
 from dataclasses import dataclass, field
+from functools import cached_property
 from random import Random
 from typing import Literal
 
@@ -121,27 +122,27 @@ class Sensor:
     o2_factor: float = 1.0
     probe_cold: bool = False
 
-    @property
+    @cached_property
     def kind(self) -> Kind:
         """The kind of cell."""
         return kind_of(self.family)
 
-    @property
+    @cached_property
     def terminals(self) -> tuple[str, ...]:
         """Its terminals."""
         return TERMINALS[self.family]
 
-    @property
+    @cached_property
     def position(self) -> int:
         """1 before the catalyst, 2 behind."""
         return int(self.address[3])
 
-    @property
+    @cached_property
     def bank(self) -> int:
         """1 or 2."""
         return int(self.address[1])
 
-    @property
+    @cached_property
     def cell_ends(self) -> tuple[str, str | None]:
         """The cell's terminals; None for the shell."""
         names = [name for name in self.terminals if name not in ("heater_supply", "heater_control", "pump", "trim")]

@@ -14,6 +14,7 @@ from dianoia.case.load import case_from_plain
 from dianoia.diagnosis.verdict.check import check
 from dianoia.families.types import Family
 from dianoia.simulated.faults import FAULTS, of_sensor
+from dianoia.simulated.heat import Drive, Port, settled, warmed
 from dianoia.simulated.job import FAMILIES, Job, work
 from dianoia.simulated.net import Net
 from dianoia.simulated.parts import Element, lamp_ohms
@@ -42,14 +43,18 @@ class Parts(TestCase):
     def test_a_heater_without_temperature_coefficient_warms_as_one_minus_e(self) -> None:
         # 12 V on 6 ohm is 24 W; 0.04 W/K takes it 600 K up, with 0.4 J/K in 10 s to 63.2 %
         element = Element(6.0, 0.0, 0.4, 0.04)
-        self.assertAlmostEqual(element.settled_c(12.0, 20.0), 620.0, delta=0.5)
-        self.assertAlmostEqual(element.after(10.0, 20.0, 12.0, 20.0, 1.0, 0.0), 20 + 600 * (1 - exp(-1)), delta=4.0)
+        drives = [Drive(1.0, Port(12.0, 0.0))]
+        self.assertAlmostEqual(settled(element, drives, 20.0), 620.0, delta=0.5)
+        self.assertAlmostEqual(
+            warmed(element, lambda at: drives, lambda at: 20.0, 10.0), 20 + 600 * (1 - exp(-1)), delta=4.0
+        )
 
     def test_a_settled_heater_loses_what_it_is_given(self) -> None:
         for seed in range(20):
             car = car_of(seed)
             assert car.sensor.element is not None
-            element, celsius = car.sensor.element, car.sensor.element.settled_c(13.8, 300.0, 0.7)
+            element = car.sensor.element
+            celsius = settled(element, [Drive(0.7, Port(13.8, 0.0))], 300.0)
             self.assertAlmostEqual(
                 0.7 * 13.8**2 / element.ohms(celsius), element.loss_w_k * (celsius - 300.0), places=2
             )
@@ -278,4 +283,5 @@ def _battery_of(sensor: Sensor) -> list[dict[str, Any]]:
     )
     pid = "sensor_voltage" if sensor.kind in ("switching", "titania") else "lambda"
     probes += [{"measure": "scan", "pid": name} for name in ("heater_current", "long_trim", pid)]
+    probes.append({"measure": "scan", "pid": "heater_current", "at_s": 2.0})  # a cold element takes most
     return probes + [{"measure": "scan", "pid": pid, "with": condition} for condition in ("rich", "lean", "snap")]
