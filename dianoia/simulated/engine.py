@@ -190,26 +190,27 @@ class MixtureLoop:
         front_alive, rear_alive = given.alive
         corrected = given.closed and given.asked is None
         line.extend([line[-1]] * (delay - len(line)))
+        while len(line) > delay:
+            line.popleft()
+        answer, rear_answer, at = self.answer, self.rear_answer, self.step * STEP_S
         for _ in range(steps):
-            made = self._made(base) if given.asked is None else given.asked
+            made = given.asked
+            if made is None:
+                made = (base + STIRRED * sin(STIR_RATE * at)) / ((1.0 + self.trim) * (1.0 + self.long_trim))
             line.append(made)
-            while len(line) > delay + 1:
-                line.popleft()
             gas = line.popleft() + leak
             if front_alive:
-                step = answers(gas) - self.answer
-                self.answer += step * (rises if step > 0 else falls)
+                step = answers(gas) - answer
+                answer += step * (rises if step > 0 else falls)
             if corrected:
-                self._correct(offset + share * self.answer, given.learning)
+                self._correct(offset + share * answer, given.learning)
             after = self._through_catalyst(gas) + behind
             if rear_alive:
-                self.rear_answer += (rear_answers(after) - self.rear_answer) * follows
-            self.step += 1
+                rear_answer += (rear_answers(after) - rear_answer) * follows
+            at += STEP_S
             if into is not None:
-                into.append((gas, after, self.answer, self.rear_answer, self.trim))
-
-    def _made(self, base: float) -> float:
-        return (base + STIRRED * sin(STIR_RATE * self.step * STEP_S)) / ((1.0 + self.trim) * (1.0 + self.long_trim))
+                into.append((gas, after, answer, rear_answer, self.trim))
+        self.answer, self.rear_answer, self.step = answer, rear_answer, self.step + steps
 
     def _by_size(self, shown: float, learning: float) -> None:
         """Move the trims in proportion to what a continuous sensor shows."""
@@ -232,14 +233,15 @@ class MixtureLoop:
 
     def _through_catalyst(self, gas: float) -> float:
         """Lambda behind the catalyst: its store takes up what is over and gives what is short."""
-        self.stored += (gas - 1.0) * STEP_S
-        if self.stored > self.capacity:
+        stored = self.stored + (gas - 1.0) * STEP_S
+        if stored > self.capacity:
             self.stored = self.capacity
             return gas
-        if self.stored < 0.0:
+        if stored < 0.0:
             self.stored = 0.0
             return gas
-        return 0.9986 + 0.0009 * (self.stored / max(self.capacity, 1e-6))
+        self.stored = stored
+        return 0.9986 + 0.0009 * (stored / (self.capacity or 1e-6))
 
 
 def stimulus(condition: str, since_s: float) -> float | None:

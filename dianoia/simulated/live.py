@@ -261,8 +261,13 @@ class LiveCar(Car):
 
     def heater_ports(self, sensor: Sensor) -> tuple[Port, Port]:
         """What feeds the element with the driver on and off."""
-        heater = self._solved(sensor).heater
-        return heater[sensor.driver != "open"], heater[sensor.driver == "stuck"]
+        return self._heater_port(sensor, sensor.driver != "open"), self._heater_port(sensor, sensor.driver == "stuck")
+
+    def _heater_port(self, sensor: Sensor, driven: bool) -> Port:
+        kept = self._solved(sensor).heater
+        if driven not in kept:
+            kept[driven] = self.heater_port(replace(self.stood(sensor), at_s=self.since), sensor, driven)
+        return kept[driven]
 
     def lit(self, sensor: Sensor) -> bool:
         """Whether the cell works and the module reaches it."""
@@ -338,7 +343,7 @@ class LiveCar(Car):
         if self.volts < rest and key in ("off", "on"):
             tau = CHARGES_TAU_S  # a battery recovers at once when the starter lets go
         self.volts = follow(self.volts, target, tau, step_s)
-        self._volts_moved = VOLTS_MOVED + 0.2 * abs(target - self.volts)
+        self._volts_moved = VOLTS_MOVED + 0.3 * abs(target - self.volts)
 
     def _solved(self, sensor: Sensor) -> Ports:
         """The sensor's circuit, solved anew where something has moved."""
@@ -352,8 +357,7 @@ class LiveCar(Car):
         kept.switched, kept.volts, kept.celsius = switched, self.volts, celsius
         if sensor.kind == "nox":
             kept.supply = self.unit_seen(state, sensor)[1]
-        elif sensor.element is not None:
-            kept.heater = {driven: self.heater_port(state, sensor, driven) for driven in (True, False)}
+        kept.heater.clear()
         if sensor.kind == "switching":
             kept.cell = self.cell_port(state, sensor, celsius)
         return kept
@@ -377,13 +381,16 @@ class LiveCar(Car):
     def _drives(self, sensor: Sensor, part: SensorState, step_s: float) -> list[Drive]:
         if sensor.element is None:
             return []
-        ports, state = self._solved(sensor), self.stood(sensor)
-        meant = self.duty(state, sensor)
+        meant = self.duty(self.stood(sensor), sensor)
         share = {"stuck": 1.0, "open": 0.0}.get(sensor.driver, meant)
         if meant > 0.0 or sensor.driver == "stuck":
             part.driven_s += step_s
         self._watch(sensor, part, step_s)
-        part.drives = [Drive(share, ports.heater[True]), Drive(1.0 - share, ports.heater[False])]
+        part.drives = [
+            Drive(each, self._heater_port(sensor, driven))
+            for driven, each in ((True, share), (False, 1.0 - share))
+            if each
+        ]
         return part.drives
 
     def _watch(self, sensor: Sensor, part: SensorState, step_s: float) -> None:
