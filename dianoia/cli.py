@@ -42,6 +42,22 @@ def _parser() -> argparse.ArgumentParser:
     diagnose.set_defaults(run=_diagnose)
     schema = commands.add_parser("schema", help="the JSON Schema of the case file")
     schema.set_defaults(run=_schema)
+    simulate = commands.add_parser("simulate", help="what simulated instruments record of a car with a fault")
+    simulate.add_argument("--family", default="switching-4w", metavar="FAMILY", help="the sensor's family")
+    simulate.add_argument(
+        "--fault", action="append", default=[], metavar="FAULT", help="what is wrong; may stand twice"
+    )
+    simulate.add_argument("--of", metavar="B1S1", help="the sensor in question; left out: drawn by the seed")
+    simulate.add_argument("--seed", default="1", metavar="N", help="another seed gives another vehicle")
+    simulate.add_argument("--plan", default="cold-start", metavar="PLAN", help="a plan's name, or steps such as "
+                          "'key=running 30s; rpm=2500 with=rich 10s'")  # fmt: skip
+    simulate.add_argument("--leads", metavar="POINT[,POINT]", help="record with a scope at these points (against battery "
+                          "negative; 'clamp' for the heater's current) instead of with a scan tool")  # fmt: skip
+    simulate.add_argument("--rate", default="2000", metavar="HZ", help="the scope's samples a second")
+    simulate.add_argument(
+        "--out", type=Path, required=True, metavar="LOG", help="a file that ends with .csv, .mf4, .asc, .log or .blf"
+    )
+    simulate.set_defaults(run=_simulate)
     benchmark = commands.add_parser("benchmark", help="how well and how fast the engine isolates simulated faults")
     benchmark.add_argument(
         "--jobs", type=int, default=500, metavar="N", help="work N simulated jobs (about 1 s each); 0 for speed only"
@@ -127,6 +143,30 @@ def _schema(options: argparse.Namespace) -> str:
     from dianoia.schema import case_schema
 
     return json.dumps(case_schema(), indent=1, ensure_ascii=False)
+
+
+def _simulate(options: argparse.Namespace) -> str:
+    from dianoia.instruments.plans import plan_named
+    from dianoia.instruments.recording import record
+    from dianoia.instruments.scope import Lead
+    from dianoia.instruments.vehicle import SimulatedVehicle
+
+    vehicle = SimulatedVehicle(
+        options.family, options.fault, int(_number("seed", options.seed, whole=True)), options.of
+    )
+    leads = [Lead(point.strip()) for point in options.leads.split(",")] if options.leads else []
+    try:
+        written = record(vehicle, plan_named(options.plan), options.out, leads, _number("rate", options.rate))
+    except OSError as problem:
+        raise refuse("out", "a file that can be written", f"{options.out} ({problem.__class__.__name__})") from problem
+    return f"{options.out}: {written}"
+
+
+def _number(field: str, text: str, whole: bool = False) -> float:
+    try:
+        return int(text) if whole else float(text)
+    except ValueError:
+        raise refuse(field, "a whole number" if whole else "a number", text) from None
 
 
 def _benchmark(options: argparse.Namespace) -> str:

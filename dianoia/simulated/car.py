@@ -36,6 +36,8 @@ from dianoia.simulated.sensor import Sensor
 from dianoia.simulated.state import State
 from dianoia.simulated.wiring import UNIT_COMPLAINS, UNIT_WORKS, Feed, WiredCar, ceramic_ohms
 
+#: Share of the least accepted current from which a module sees current that it did not ask for.
+LEAKS = 0.25
 #: A state is taken for settled from here, in seconds after the start.
 SETTLED_S = 300.0
 
@@ -55,9 +57,11 @@ class Car(WiredCar):
         if sensor.element is None or sensor.kind == "nox":
             return True
         if sensor.driver == "stuck":
-            return False  # there is current while it means to drive none
+            return False
         low, high = self.accepted_amps(sensor)
-        return low < self._driven_amps(sensor) < high
+        if self._amps(sensor, False) > LEAKS * low:
+            return False  # there is current while it means to drive none
+        return low < self._amps(sensor, sensor.driver != "open") < high
 
     def accepted_amps(self, sensor: Sensor) -> tuple[float, float]:
         """Lowest and highest heater current that the module accepts, in amperes."""
@@ -66,13 +70,11 @@ class Car(WiredCar):
         low, high = sensor.accepts
         return low * self.charging_v / hot, high * self.charging_v / hot
 
-    def _driven_amps(self, sensor: Sensor) -> float:
-        volts = self.solved(State(), sensor, sensor.driver != "open", 500.0)
-        return (
-            abs(volts["sensor.heater_supply"] - volts["sensor.heater_control"]) / sensor.element.ohms(500.0)
-            if sensor.element
-            else 0.0
-        )
+    def _amps(self, sensor: Sensor, driven: bool) -> float:
+        """Current through the element at 500 °C with the driver on or off, in amperes."""
+        assert sensor.element is not None
+        volts = self.solved(State(), sensor, driven, 500.0)
+        return abs(volts["sensor.heater_supply"] - volts["sensor.heater_control"]) / sensor.element.ohms(500.0)
 
     def latched(self, state: State, sensor: Sensor) -> bool:
         """Whether the module has given the heater up: after a bad current, until the codes are cleared and a while more."""

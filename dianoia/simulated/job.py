@@ -97,7 +97,7 @@ def yard(random: Random, family: Family) -> Yard:
         volts = 24.0 if kind == "nox" and random.random() < 0.6 else 12.0
         address = f"B{1 if kind == 'nox' or random.random() < 0.6 else 2}S{1 if kind in ('current', 'two-cell') or random.random() < 0.55 else 2}"
         sensor = new_sensor(random, address, family, volts)
-        sound = new_car(random, volts, sensor, _twins(random, sensor, volts), new_engine(random))
+        sound = new_car(random, volts, sensor, twins_of(random, sensor, volts), new_engine(random))
         faults = picked(random, sensor)
         made = Yard(sound, [(fault, random.getrandbits(32)) for fault in faults])
         if kind != "nox" and sensor.element is not None and random.random() < WRONG_PART:
@@ -108,7 +108,8 @@ def yard(random: Random, family: Family) -> Yard:
     return made
 
 
-def _twins(random: Random, sensor: Sensor, volts: float) -> dict[str, Sensor]:
+def twins_of(random: Random, sensor: Sensor, volts: float) -> dict[str, Sensor]:
+    """The other sensors of a vehicle, by address."""
     if sensor.kind == "nox":
         other = f"B1S{3 - sensor.position}"
         return {other: new_sensor(random, other, sensor.family, volts)}

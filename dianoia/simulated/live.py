@@ -133,14 +133,17 @@ class LiveCar(Car):
 
         Raises RefusedInput, naming the field, where that cannot be done to a car as it stands.
         """
+        if changes.get("battery") == "disconnected":
+            changes.setdefault("key", "off")
+        if changes.get("key") in ("off", "on"):
+            # what an engine that stops ends by itself
+            changes.setdefault("rpm", None)
+            ended = {*STIMULI, "heater-commanded"} if changes["key"] == "off" else set(STIMULI)
+            changes.setdefault("conditions", self.setup.conditions - ended)
         setup = replace(self.setup, **changes)
         _check(self.setup, setup)
-        if setup.battery != "connected":
-            setup = replace(setup, key="off")
-        if setup.key == "off" or setup.module != "mated":
-            setup = replace(setup, conditions=setup.conditions - {*STIMULI, "heater-commanded"}, rpm=None)
         if setup.module != "mated" and setup.key == "running":
-            setup = replace(setup, key="on")
+            setup = replace(setup, key="on", rpm=None, conditions=setup.conditions - {*STIMULI, "heater-commanded"})
         if setup.key == "running" != self.setup.key:
             setup = replace(setup, key="cranking")
         if setup.key != self.setup.key:
@@ -449,7 +452,7 @@ def _check(before: State, after: State) -> None:
     if after.key not in ("off", "on", "running", "cranking"):
         raise refuse("key", "off, on or running", after.key)
     starts = after.key in ("running", "cranking") and before.key not in ("running", "cranking")
-    if after.key != "off" and after.battery != "connected" and before.key == "off":
+    if after.key != "off" and after.battery != "connected":
         raise refuse("key", "off while the battery is disconnected", after.key)
     if starts and after.module != "mated":
         raise refuse("key", "on at most: without its module the engine does not start", after.key)

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from statistics import fmean
 
+from dianoia.simulated.car import LEAKS
 from dianoia.simulated.sensor import Sensor
 
 #: Codes of a heater circuit, by address: circuit, low, high, and the plain one.
@@ -115,7 +116,7 @@ def heater_code(sensor: Sensor, failure_type: str) -> str:
 
 def heater_failure(amps: float, off_amps: float, least: float, most: float) -> str | None:
     """The failure type of a heater's currents in amperes with the driver on and off; None where they are accepted."""
-    if off_amps > 0.25 * least:
+    if off_amps > LEAKS * least:
         return TO_GROUND
     if amps < 0.05 * least:
         return OPEN_CIRCUIT
