@@ -11,6 +11,7 @@ from pydantic import ConfigDict
 from typing_extensions import TypedDict
 
 from dianoia.case.types import Case
+from dianoia.errors import refuse
 
 #: Not a matter of change: the ledger and closing have rules of their own, and the format is what it is.
 _KEPT = ("format", "readings", "closed")
@@ -44,3 +45,17 @@ def _optional(hint: Any) -> bool:
 
 
 CaseChange = _change_of(Case, "CaseChange")
+
+
+def check_simulated(before: Case, after: Case) -> None:
+    """Raises RefusedInput where a change would make a real job a simulated one after its first reading, or a simulated one real."""
+    if before.simulated == after.simulated:
+        return
+    if before.simulated is not None:
+        raise refuse("simulated", "unchanged: a job of a simulated vehicle stays one", str(after.simulated))
+    if before.readings:
+        raise refuse(
+            "simulated",
+            "a job without readings, so that nothing real is mixed with it",
+            f"{len(before.readings)} readings",
+        )

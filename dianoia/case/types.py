@@ -117,6 +117,13 @@ class Case:
     cannot: Annotated[tuple[Cannot, ...], Field(max_length=100)] = ()
     workshop: Workshop | None = None
     closed: Closing | None = None
+    simulated: Annotated[int, Field(ge=0, lt=2**32)] | None = None
+    """Seed of the simulated vehicle that the job is connected to. Such a job counts in no statistics. None for a real vehicle."""
+
+    @property
+    def of_simulated(self) -> bool:
+        """Whether anything of it comes from a simulated vehicle."""
+        return self.simulated is not None or any(item.instrument is not None for item in self.readings)
 
 
 Plain = dict[str, Any]

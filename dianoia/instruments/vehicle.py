@@ -8,11 +8,11 @@
 
 from collections.abc import Mapping, Sequence
 from copy import deepcopy
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from random import Random
-from typing import Any, get_args
+from typing import Any, Literal, get_args
 
-from dianoia.errors import refuse
+from dianoia.errors import RefusedInput, refuse
 from dianoia.families.types import Family
 from dianoia.instruments.interface import Display
 from dianoia.simulated.car import new_car
@@ -21,12 +21,15 @@ from dianoia.simulated.faults import FAULTS, Fault, of_sensor
 from dianoia.simulated.job import Yard, noticed, twins_of
 from dianoia.simulated.live import LiveCar
 from dianoia.simulated.live_bench import live_bench
+from dianoia.simulated.looks import seen
 from dianoia.simulated.sensor import Sensor, kind_of, new_sensor
 
 #: Draws of a car and its fault until the module would notice it.
 TRIES = 200
 #: Longest wait at once, in seconds.
 MOST_WAIT_S = 3600.0
+#: What can be read of it.
+MEASURES = ("voltage", "resistance", "current", "lamp", "scope", "scan", "trace", "inspect")
 #: Live values of NOx sensors; all others are of oxygen and air-fuel sensors.
 NOX_VALUES = ("nox", "o2", "nox_status", "can_messages")
 #: Seeds.
@@ -47,20 +50,29 @@ class VehicleRequest:
     """Sensor by bank and position; None to draw one that the fault can befall."""
     system_v: float | None = None
     """12 or 24; None for what the family usually has."""
+    heater_switch: Literal["low-side", "high-side"] | None = None
+    """Which end of the heater the module switches; None to draw it, as with all that follows."""
+    heater_drive: Literal["steady", "pwm"] | None = None
+    """How it drives it."""
+    bias_v: float | None = None
+    """The module's bias on the signal wire, in volts."""
+    heater_ohms_20c: tuple[float, float] | None = None
+    """Between what ends the heater's cold resistance lies, in ohms."""
+    feed_live: Literal["always", "key-on", "running"] | None = None
+    """When the feed has voltage."""
+    feed_order: Literal["relay-fuse", "fuse-relay"] | None = None
+    """What comes first from the battery."""
+    sensor_banks: int | None = None
+    """1 or 2."""
 
 
 class SimulatedVehicle:
     """One vehicle, its instruments and its clock. Only ``wait`` and ``record`` let time go by."""
 
     def __init__(
-        self,
-        family: Family,
-        faults: Sequence[str],
-        seed: int,
-        address: str | None = None,
-        system_v: float | None = None,
+        self, family: Family, faults: Sequence[str], seed: int, address: str | None = None, **known: Any
     ) -> None:
-        self.request = VehicleRequest(family, tuple(faults), seed, address, system_v)
+        self.request = VehicleRequest(family, tuple(faults), seed, address, **known)
         self.yard = yard_of(self.request)
         self.live = LiveCar(self.yard.car)
         self.bench = live_bench(self.live, seed)
@@ -103,10 +115,15 @@ class SimulatedVehicle:
         if asked.get("of") not in ("known-good", "new", "old"):
             self._known(asked.get("of"))
         self._check(asked)
-        value = self.bench.read(asked, span)
+        looked = asked["measure"] == "inspect"
+        value = seen(self.live, str(asked.get("target")), asked.get("at")) if looked else self.bench.read(asked, span)
         if value is None:
             raise refuse("reading", "something that this vehicle shows as it stands", _named(asked))
-        return Display(value, self.bench.said(asked))
+        return Display(value, {} if looked else self.bench.said(asked))
+
+    def moves(self, probe: Mapping[str, Any]) -> str:
+        """How what was watched moved: ``steady``, ``slow`` or ``switching``."""
+        return self.bench.moves(self.bench.sensor(probe.get("of")))
 
     def _known(self, address: object) -> None:
         names = [sensor.address for sensor in self.live.sensors]
@@ -114,8 +131,8 @@ class SimulatedVehicle:
             raise refuse("of", "one of " + ", ".join(names), address)
 
     def _check(self, probe: Mapping[str, Any]) -> None:
-        if probe.get("measure") not in ("voltage", "resistance", "current", "lamp", "scope", "scan", "trace"):
-            raise refuse("measure", "voltage, resistance, current, lamp, scope, scan or trace", probe.get("measure"))
+        if probe.get("measure") not in MEASURES:
+            raise refuse("measure", "one of " + ", ".join(MEASURES), probe.get("measure"))
         sensor = self.bench.sensor(probe.get("of"))
         state = self.live.stood(sensor)
         shown = probe.get("pid") or probe.get("signal")
@@ -221,7 +238,54 @@ def _drawn(random: Random, request: VehicleRequest, faults: Sequence[Fault]) -> 
         return None
     address = random.choice(places)
     sensor = new_sensor(random, address, request.family, volts)
+    _as_known(random, sensor, request)
     if any(item not in of_sensor(sensor) for item in faults):
         return None
-    sound = new_car(random, volts, sensor, twins_of(random, sensor, volts), new_engine(random))
+    twins = twins_of(random, sensor, volts)
+    banks = 2 if any(name.startswith("B2") for name in (address, *twins)) else 1
+    if sensor.kind != "nox" and request.sensor_banks not in (None, banks):
+        return None
+    sound = new_car(random, volts, sensor, twins, new_engine(random))
+    sound.feed.live = request.feed_live or sound.feed.live
+    sound.feed.order = request.feed_order or sound.feed.order
     return Yard(deepcopy(sound), [(item, random.getrandbits(32)) for item in faults])
+
+
+def _as_known(random: Random, sensor: Sensor, request: VehicleRequest) -> None:
+    """Make a drawn sensor what is known of it."""
+    if sensor.element is None:
+        return
+    sensor.switch = request.heater_switch or sensor.switch
+    if request.heater_drive is not None and request.heater_drive != sensor.drive:
+        sensor.drive = request.heater_drive
+        sensor.duty = 1.0 if sensor.drive == "steady" else random.uniform(0.4, 0.9)
+        sensor.ramp_s = 0.0 if sensor.drive == "steady" else random.uniform(0.0, 12.0)
+    if request.bias_v is not None and sensor.kind == "switching":
+        sensor.bias_v = request.bias_v
+    if request.heater_ohms_20c is not None:
+        ohms = random.uniform(*request.heater_ohms_20c)
+        # the same losses and heat, so that it still reaches its temperature by about the same power
+        scale = sensor.element.ohms_20c / ohms
+        sensor.element.ohms_20c = sensor.made_for_ohms = ohms
+        sensor.element.loss_w_k *= scale
+        sensor.element.heat_j_k *= scale
+
+
+def request_with_fault(request: VehicleRequest, wanted: str, random: Random) -> VehicleRequest:
+    """The same vehicle with one fault that sets a code of a kind (``heater``, ``signal``, ``lean`` ...), by how often each is.
+
+    Where none of that kind can befall the sensor, it is one of any kind.
+    """
+    sensor = yard_of(request).sound.sensor
+    found = of_sensor(sensor)
+    listed = [item for item in found if item.code == wanted] or found
+    while listed:
+        pick = random.choices(listed, [item.weight for item in listed])[0]
+        named = replace(request, faults=(slug(pick),), address=sensor.address)
+        try:
+            yard_of(named)
+        except RefusedInput:
+            listed = [item for item in listed if item is not pick]
+            continue
+        return named
+    return request

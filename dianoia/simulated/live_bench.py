@@ -22,6 +22,8 @@ MOVING = ("sensor_voltage", "cell_current", "lambda", "short_trim", "long_trim")
 PICKED_UP_A = (2e-9, 4e-8)
 #: A clamp's drift after zeroing, in amperes (data sheets of 20 A clamps: 10 to 50 mA).
 CLAMP_DRIFT_A = 0.03
+#: Swing under which people say that a signal stands still, as a share of a whole one; changes in ten seconds from which it switches.
+STEADY, SWITCHING_CHANGES = 0.1, 2
 #: From here an element is called hot, in °C; below, its temperature is said to ten degrees.
 HOT_C = 300.0
 
@@ -89,6 +91,27 @@ class LiveBench(Bench):
         if pid == "loop":
             return "closed" if live.closed.get(sensor.bank) and state.key == "running" else "open"
         return self._unit_number(pid, sensor)
+
+    def moves(self, sensor: Sensor) -> str:
+        """How a sensor's answer moved over the last ten seconds: ``steady``, ``slow`` or ``switching``."""
+        front = sensor is self.live.loops[sensor.bank].front
+        run = self.live.running(self.live.setup, sensor)
+        answer = run.answer if front else run.rear_answer
+        swing = float(np.ptp(answer))
+        full = (
+            sensor.cell.rich_v - sensor.cell.lean_v
+            if sensor.kind in ("switching", "titania")
+            else 0.05 * sensor.cell.slope_a
+        )
+        if swing < STEADY * full:
+            return "steady"
+        over = answer > float(answer.min()) + swing / 2
+        return "switching" if int((over[1:] != over[:-1]).sum()) >= SWITCHING_CHANGES else "slow"
+
+    def _scan(self, pid: str, state: State, sensor: Sensor, span: bool) -> Any:
+        if pid == "heater_monitor":
+            return self.live.memory.monitors.get("heater", "unsupported")
+        return super()._scan(pid, state, sensor, span)
 
     def _unit_number(self, pid: str, sensor: Sensor) -> float | str | None:
         text = self.read({"measure": "scan", "pid": pid, "of": sensor.address})

@@ -12,11 +12,13 @@ from dianoia.case.types import Case
 from dianoia.codes.parse import parse_codes
 from dianoia.diagnosis.planning.types import Forecast
 from dianoia.errors import refuse
+from dianoia.instruments.orders import VehicleLook
 from dianoia.visit.other_sensor import case_of_other
 from server.api.common import Key, Person, Seen, answer, author
 from server.jobs import customers
-from server.jobs.bodies import Archive, KnownVehicle, NewJob, Stand, Strike, TakenReading
+from server.jobs.bodies import Archive, KnownVehicle, NewJob, Stand, Strike, TakenReading, VehicleOrder
 from server.jobs.change import archive_job, change_job
+from server.jobs.connected import leave, look_at
 from server.jobs.customers import CustomerChange, CustomerData
 from server.jobs.known_vehicles import known_vehicles
 from server.jobs.read import add_reading
@@ -134,6 +136,20 @@ def stand(request: HttpRequest, number: int) -> Any:
     told.headers["ETag"] = tag
     told.headers["Cache-Control"] = "private, no-cache"
     return told
+
+
+@router.post("/jobs/{number}/vehicle", response={**WRITES, 200: VehicleLook, 404: Problem}, by_alias=True)
+def look_at_vehicle(request: HttpRequest, number: int, body: Body[VehicleOrder]) -> Any:
+    """Do something to the job's simulated vehicle, and see it. Nothing of it is stored: a reading is noted like any other."""
+    look = look_at(find_job(number), body)
+    return HttpResponse(adapter(VehicleLook).dump_json(look), content_type="application/json; charset=utf-8")
+
+
+@router.delete("/jobs/{number}/vehicle", response={**WRITES, 204: None, 404: Problem})
+def leave_vehicle(request: HttpRequest, number: int) -> Any:
+    """The page is closed: the vehicle's process ends."""
+    leave(find_job(number))
+    return HttpResponse(status=204)
 
 
 @router.post("/jobs/{number}/others/{address}", response={**WRITES, 201: JobView, 404: Problem}, by_alias=True)

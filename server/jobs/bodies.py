@@ -5,13 +5,14 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dianoia.case.measures import Reading
+from dianoia.case.measures import Probe, Reading
 from dianoia.case.sensor import Sensor
 from dianoia.case.terms import Style
 from dianoia.case.types import Vehicle
 from dianoia.case.workshop import Workshop
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.families.types import Family
+from dianoia.instruments.orders import VehicleSetting
 from dianoia.readings.describe import Described
 from server.ledger.origin import EntryOrigin
 
@@ -39,6 +40,22 @@ class KnownVehicle:
     codes: tuple[str, ...]
     job: int
     """Which one."""
+
+
+@dataclass(frozen=True)
+class VehicleOrder:
+    """What is done to a job's simulated vehicle, and what is read of it then."""
+
+    turn: VehicleSetting | None = None
+    """What is set; None for nothing."""
+    wait_s: Annotated[float, Field(ge=0, le=3600)] = 0.0
+    """Seconds that go by at once."""
+    clear_codes: bool = False
+    """Whether the codes are cleared with the scan tool."""
+    probe: Probe | None = None
+    """What the instrument is laid to; None for nothing."""
+    watch: bool = False
+    """Whether a value that moves is given from lowest to highest of the last ten seconds."""
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from typing import Any
 
 from django.db import transaction
 
+from dianoia.case.changes import check_simulated
 from dianoia.case.load import case_from_plain, to_plain
 from dianoia.diagnosis.verdict.check import check
 from server.jobs.results import worked_after
@@ -48,9 +49,10 @@ def _changed(job: Job, changes: dict[str, Any], by: Author, seen: int | None) ->
     job = locked(job)
     if seen is not None:
         _refuse_clash(job, changes, seen)
-    plain = merged(to_plain(case_of(job)), changes)
-    changed = case_from_plain(plain)
+    before = case_of(job)
+    changed = case_from_plain(merged(to_plain(before), changes))
     check(changed)
+    check_simulated(before, changed)
     known = {name: value for name, value in to_plain(changed).items() if name != "readings"}
     job.codes = known.get("codes", [])
     job.header = {name: value for name, value in known.items() if name != "codes"}

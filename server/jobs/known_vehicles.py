@@ -9,9 +9,11 @@ from server.ledger.models import Job
 
 
 def known_vehicles() -> list[KnownVehicle]:
-    """The distinct vehicles of the stored jobs, newest first."""
+    """The distinct vehicles of the stored jobs, newest first; no simulated ones."""
     found: dict[str, KnownVehicle] = {}
     for job in Job.objects.all()[:200]:
+        if job.header.get("simulated") is not None:
+            continue
         try:
             vehicle = from_plain(Vehicle, job.header["vehicle"])
             sensor = from_plain(Sensor, job.header["sensor"]) if "sensor" in job.header else None

@@ -50,8 +50,9 @@ def in_workshop(case: Case) -> Case:
 
 
 def outcomes() -> tuple[RepairOutcomes, ...]:
-    """What became of the repairs noted here, by whether they waited for the decision."""
-    told = [job.summary for job in Job.objects.only("summary") if job.summary.get("repair", "none") != "none"]
+    """What became of the repairs noted here, by whether they waited for the decision. Simulated vehicles do not count."""
+    summaries = [job.summary for job in Job.objects.only("summary") if not job.summary.get("simulated")]
+    told = [summary for summary in summaries if summary.get("repair", "none") != "none"]
     return (_outcome("decided", told), _outcome("early", told))
 
 

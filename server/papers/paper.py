@@ -26,6 +26,8 @@ _HERE = Path(__file__).parent / "templates"
 _MARK = "mark.png"
 Which = Literal["customer", "file"]
 Size = Literal["a4", "letter"]
+#: On each paper of a job that no real vehicle was measured for.
+SIMULATED = "Simulated vehicle. This paper is for training and demonstration; no real vehicle was measured."
 _PAPER: dict[Size, str] = {"a4": "a4", "letter": "us-letter"}
 
 
@@ -95,6 +97,7 @@ def _told(job: Job, paper: Paper, view: JobView) -> dict[str, Any]:
         "proven": view.verdict.repair.state == "proven", "closed": _closed(view),
         "time": time_words(view.time),
         "worth": view.time.says, "unseen": view.time.unseen,
+        "simulated": SIMULATED if view.case.of_simulated else "",
         "family": view.family_label, "number": job.pk, "how_sure": view.how_sure, "because": list(view.verdict.because),
         "before": _before(view), "decided": _decided(view, moments), "open": list(view.still_open), "lines": _lines(view), "figures": _figures(view), "entries": view.entries, "seal": view.seal, "photos": _photos(view),
         "proof": [{"what": item.what, "expect": item.expect, "by": item.by} for item in view.verdict.repair.proof],
@@ -151,6 +154,7 @@ def _lines(view: JobView) -> list[dict[str, Any]]:
             "n": place + 1, "value": line.value or "", "where": f"{line.where}; {line.state}" if line.state else line.where,
             "expected": judged.expected, "result": "" if reading.struck else judged.result, "struck": reading.struck or "",
             "by": written.by, "at": _moment(reading.taken or written.at), "note": reading.note or "",
+            "instrument": "Simulated instrument." if reading.instrument else "",
         })  # fmt: skip
     return rows
 

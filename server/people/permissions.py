@@ -20,6 +20,8 @@ OPERATIONS: Mapping[tuple[str, str], Needs] = {
     ("POST", "/api/jobs/{number}/readings"): "writes",
     ("POST", "/api/jobs/{number}/readings/{place}/strike"): "writes",
     ("GET", "/api/jobs/{number}/stand"): "reads",
+    ("POST", "/api/jobs/{number}/vehicle"): "writes",
+    ("DELETE", "/api/jobs/{number}/vehicle"): "writes",
     ("POST", "/api/jobs/{number}/others/{address}"): "writes",
     ("GET", "/api/jobs/{number}/customer"): "reads",
     ("PATCH", "/api/jobs/{number}/customer"): "writes",

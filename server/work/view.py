@@ -119,4 +119,5 @@ def _summary(case: Case, job: Job, verdict: Answer) -> dict[str, Any]:
         "repair": verdict.repair.state,
         "early": any(done.early for done in verdict.repair.done),
         "returns": verdict.repair.returns,
+        "simulated": case.of_simulated,
     }

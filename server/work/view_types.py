@@ -155,6 +155,8 @@ class JobSummary:
     """How often the code came back after it."""
     updated: datetime
     archived: bool = False
+    simulated: bool = False
+    """Whether anything of it comes from a simulated vehicle."""
 
 
 @dataclass(frozen=True)
@@ -169,7 +171,7 @@ class JobPage:
 
 
 #: What is stored of a summary with the job; the rest is the row's own.
-SUMMARY_FIELDS = frozenset(field.name for field in fields(JobSummary)) - {"id", "updated", "archived"}
+SUMMARY_FIELDS = frozenset(field.name for field in fields(JobSummary)) - {"id", "updated", "archived", "simulated"}
 
 
 @dataclass(frozen=True)

@@ -298,6 +298,8 @@ class EntryFields:
     """What was done against a gross error before it was taken."""
     taken: Annotated[str, Field(max_length=40)] | None = None
     """ISO 8601."""
+    instrument: Literal["simulated"] | None = None
+    """``simulated``: read from a simulated vehicle. It stays so for ever, and counts in no statistics. None for a real one."""
     struck: Annotated[str, Field(min_length=1, max_length=300)] | None = None
     """The reason it counts for nothing."""
 

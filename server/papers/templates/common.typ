@@ -19,6 +19,7 @@
      #if d.workshop != "" [#strong(d.workshop) \ ]],
     [#d.date])
   line(length: 100%, stroke: 0.6pt + copper)
+  if d.at("simulated", default: "") != "" [#text(weight: "bold", fill: copper)[#d.simulated] #v(0.4em)]
 }
 #let whose = {
   let parts = (d.vehicle, d.plate, d.customer).filter(x => x != "")

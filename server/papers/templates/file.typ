@@ -57,7 +57,7 @@
   table.header([\#], [value], [where and how], [expected], [judged], [by, when]),
   ..d.lines.map(row => (
     [#row.n], if row.struck != "" { strike[#row.value] } else { [#row.value] },
-    [#row.where#if row.note != "" [ (#row.note)]#if row.struck != "" [ Struck: #row.struck]], [#row.expected],
+    [#row.where#if row.note != "" [ (#row.note)]#if row.at("instrument", default: "") != "" [ #row.instrument]#if row.struck != "" [ Struck: #row.struck]], [#row.expected],
     [#(if row.result == "pass" { "good" } else if row.result == "fail" { "bad" } else if row.result == "unclear" { "not clear" } else { "--" })],
     [#row.by \ #row.at])).flatten())
 #if d.photos.len() > 0 [

@@ -156,6 +156,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/vehicle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Vehicle
+         * @description Do something to the job's simulated vehicle, and see it. Nothing of it is stored: a reading is noted like any other.
+         */
+        post: operations["server_api_jobs_look_at_vehicle"];
+        /**
+         * Leave Vehicle
+         * @description The page is closed: the vehicle's process ends.
+         */
+        delete: operations["server_api_jobs_leave_vehicle"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/others/{address}": {
         parameters: {
             query?: never;
@@ -877,6 +901,12 @@ export interface components {
              * @default false
              */
             archived: boolean;
+            /**
+             * Simulated
+             * @description Whether anything of it comes from a simulated vehicle.
+             * @default false
+             */
+            simulated: boolean;
         };
         /**
          * ActProbe
@@ -976,6 +1006,11 @@ export interface components {
              * @description ISO 8601.
              */
             taken?: string | null;
+            /**
+             * Instrument
+             * @description ``simulated``: read from a simulated vehicle. It stays so for ever, and counts in no statistics. None for a real one.
+             */
+            instrument?: "simulated" | null;
             /**
              * Struck
              * @description The reason it counts for nothing.
@@ -1371,6 +1406,11 @@ export interface components {
             cannot: components["schemas"]["Cannot"][];
             workshop?: components["schemas"]["Workshop"] | null;
             closed?: components["schemas"]["Closing"] | null;
+            /**
+             * Simulated
+             * @description Seed of the simulated vehicle that the job is connected to. Such a job counts in no statistics. None for a real vehicle.
+             */
+            simulated?: number | null;
         };
         /**
          * Cavity
@@ -1715,6 +1755,11 @@ export interface components {
              * @description ISO 8601.
              */
             taken?: string | null;
+            /**
+             * Instrument
+             * @description ``simulated``: read from a simulated vehicle. It stays so for ever, and counts in no statistics. None for a real one.
+             */
+            instrument?: "simulated" | null;
             /**
              * Struck
              * @description The reason it counts for nothing.
@@ -2432,6 +2477,11 @@ export interface components {
              */
             taken?: string | null;
             /**
+             * Instrument
+             * @description ``simulated``: read from a simulated vehicle. It stays so for ever, and counts in no statistics. None for a real one.
+             */
+            instrument?: "simulated" | null;
+            /**
              * Struck
              * @description The reason it counts for nothing.
              */
@@ -2875,6 +2925,11 @@ export interface components {
              * @description ISO 8601.
              */
             taken?: string | null;
+            /**
+             * Instrument
+             * @description ``simulated``: read from a simulated vehicle. It stays so for ever, and counts in no statistics. None for a real one.
+             */
+            instrument?: "simulated" | null;
             /**
              * Struck
              * @description The reason it counts for nothing.
@@ -3642,6 +3697,11 @@ export interface components {
              */
             taken?: string | null;
             /**
+             * Instrument
+             * @description ``simulated``: read from a simulated vehicle. It stays so for ever, and counts in no statistics. None for a real one.
+             */
+            instrument?: "simulated" | null;
+            /**
              * Struck
              * @description The reason it counts for nothing.
              */
@@ -3934,6 +3994,11 @@ export interface components {
              */
             taken?: string | null;
             /**
+             * Instrument
+             * @description ``simulated``: read from a simulated vehicle. It stays so for ever, and counts in no statistics. None for a real one.
+             */
+            instrument?: "simulated" | null;
+            /**
              * Struck
              * @description The reason it counts for nothing.
              */
@@ -4214,6 +4279,11 @@ export interface components {
              * @description ISO 8601.
              */
             taken?: string | null;
+            /**
+             * Instrument
+             * @description ``simulated``: read from a simulated vehicle. It stays so for ever, and counts in no statistics. None for a real one.
+             */
+            instrument?: "simulated" | null;
             /**
              * Struck
              * @description The reason it counts for nothing.
@@ -4590,6 +4660,11 @@ export interface components {
              */
             taken?: string | null;
             /**
+             * Instrument
+             * @description ``simulated``: read from a simulated vehicle. It stays so for ever, and counts in no statistics. None for a real one.
+             */
+            instrument?: "simulated" | null;
+            /**
              * Struck
              * @description The reason it counts for nothing.
              */
@@ -4842,6 +4917,11 @@ export interface components {
              * @description ISO 8601.
              */
             taken?: string | null;
+            /**
+             * Instrument
+             * @description ``simulated``: read from a simulated vehicle. It stays so for ever, and counts in no statistics. None for a real one.
+             */
+            instrument?: "simulated" | null;
             /**
              * Struck
              * @description The reason it counts for nothing.
@@ -5134,6 +5214,8 @@ export interface components {
             /** Cannot */
             cannot?: components["schemas"]["Cannot"][] | null;
             workshop?: components["schemas"]["WorkshopChange"] | null;
+            /** Simulated */
+            simulated?: number | null;
         };
         /** ExhaustChange */
         ExhaustChange: {
@@ -5283,6 +5365,184 @@ export interface components {
              * @description How many the job has.
              */
             entries: number;
+        };
+        /**
+         * ScanCode
+         * @description A code as the scan tool lists it.
+         */
+        ScanCode: {
+            /**
+             * Code
+             * @description The code's own text.
+             */
+            code: string;
+            /**
+             * Status
+             * @description ``stored`` or ``pending``.
+             */
+            status: string;
+            /**
+             * Failure Type
+             * @description Failure type byte; empty where none is known.
+             */
+            failure_type: string;
+        };
+        /**
+         * ShownValue
+         * @description What the instrument shows.
+         */
+        ShownValue: {
+            /**
+             * Value
+             * @description Number and unit, or a word.
+             * @default
+             */
+            value: string;
+            /**
+             * Figures
+             * @description Figures by name, of a scope or a recording.
+             */
+            figures?: {
+                [key: string]: string;
+            };
+            /**
+             * Moves
+             * @description ``steady``, ``slow`` or ``switching``, of a value that was watched.
+             * @default
+             */
+            moves: string;
+            /**
+             * Refused
+             * @description Why nothing is shown; empty where something is.
+             * @default
+             */
+            refused: string;
+        };
+        /**
+         * VehicleLook
+         * @description A vehicle at one moment.
+         */
+        VehicleLook: {
+            /** @description How it stands. */
+            setting: components["schemas"]["VehicleSetting"];
+            /**
+             * Since S
+             * @description Seconds since the engine started, else since the key was turned.
+             */
+            since_s: number;
+            /**
+             * Rpm
+             * @description Engine speed in 1/min; 0 where it does not run.
+             */
+            rpm: number;
+            /**
+             * Coolant C
+             * @description Coolant in °C.
+             */
+            coolant_c: number;
+            /**
+             * Codes
+             * @description What the scan tool lists; None with the key off.
+             */
+            codes: components["schemas"]["ScanCode"][] | null;
+            /**
+             * Monitors
+             * @description Monitor -> ``complete`` or ``incomplete``; empty with the key off.
+             */
+            monitors: {
+                [key: string]: string;
+            };
+            /** @description What the instrument shows; None where none was asked. */
+            shown: components["schemas"]["ShownValue"] | null;
+            /**
+             * State
+             * @description The state that a reading of it is taken in, by the names of a case file; empty where nothing is shown.
+             */
+            state: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * VehicleSetting
+         * @description How a vehicle is set up. In an order, what is left out stays as it is.
+         */
+        VehicleSetting: {
+            /**
+             * Key
+             * @description The key; ``running`` starts the engine.
+             */
+            key?: ("off" | "on" | "running" | "cranking") | null;
+            /**
+             * Connector
+             * @description The plug of the sensor that is worked at.
+             */
+            connector?: ("mated" | "unplugged") | null;
+            /**
+             * Module Connector
+             * @description The module's plug.
+             */
+            module_connector?: ("mated" | "unplugged") | null;
+            /**
+             * Battery
+             * @description The battery's ground cable.
+             */
+            battery?: ("connected" | "disconnected") | null;
+            /**
+             * Rpm
+             * @description Engine speed in 1/min.
+             */
+            rpm?: number | "idle" | null;
+            /**
+             * Conditions
+             * @description What is done to mixture and circuit, by the names of a reading's ``with``.
+             */
+            conditions?: string[] | null;
+            /**
+             * Fed V
+             * @description Volts fed into the signal wire.
+             */
+            fed_v?: number | "none" | null;
+            /**
+             * Jumper
+             * @description Two points that are bridged; empty for none.
+             */
+            jumper?: string[] | null;
+            /**
+             * Of
+             * @description The sensor that is worked at, by bank and position.
+             */
+            of?: string | null;
+        };
+        /**
+         * VehicleOrder
+         * @description What is done to a job's simulated vehicle, and what is read of it then.
+         */
+        VehicleOrder: {
+            /** @description What is set; None for nothing. */
+            turn?: components["schemas"]["VehicleSetting"] | null;
+            /**
+             * Wait S
+             * @description Seconds that go by at once.
+             * @default 0
+             */
+            wait_s: number;
+            /**
+             * Clear Codes
+             * @description Whether the codes are cleared with the scan tool.
+             * @default false
+             */
+            clear_codes: boolean;
+            /**
+             * Probe
+             * @description What the instrument is laid to; None for nothing.
+             */
+            probe?: (components["schemas"]["VoltageProbe"] | components["schemas"]["ResistanceProbe"] | components["schemas"]["LampProbe"] | components["schemas"]["ScopeProbe"] | components["schemas"]["CurrentProbe"] | components["schemas"]["ScanProbe"] | components["schemas"]["TraceProbe"] | components["schemas"]["InspectProbe"] | components["schemas"]["ActProbe"]) | null;
+            /**
+             * Watch
+             * @description Whether a value that moves is given from lowest to highest of the last ten seconds.
+             * @default false
+             */
+            watch: boolean;
         };
         /**
          * CustomerData
@@ -6679,6 +6939,214 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_look_at_vehicle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VehicleOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehicleLook"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_leave_vehicle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,0 +1,1 @@
+"""Adapters: processes that stand between a job and the instruments it is connected to."""
