@@ -1,5 +1,6 @@
 import { type CSSProperties, useLayoutEffect, useRef, useState } from 'react'
 import type { Drawing, JobView } from '../api/client'
+import type { VehicleLook } from '../api/vehicle'
 import { KINDS } from './measures'
 import { type Draft, leads } from './draft'
 import { BoardElement } from './BoardElement'
@@ -14,10 +15,12 @@ export function CircuitBoard(props: {
   draft: Draft
   shown: number | null
   onTouch?: (point: string) => void
+  /** A connected vehicle: its plug stands as it does there, and what the instrument shows moves at its leads. */
+  look?: VehicleLook | undefined
 }) {
   const { drawing } = props.view
   const lying = leads(props.draft)
-  const apart = props.draft.connector === 'unplugged'
+  const apart = (props.look?.setting.connector ?? props.draft.connector) === 'unplugged'
   const byId = new Map(drawing.points.map((point) => [point.id, point]))
   const [board, label] = useLabelSize(drawing)
   return (
@@ -70,6 +73,7 @@ export function CircuitBoard(props: {
         />
       ))}
       <Taken view={props.view} byId={byId} shown={props.shown} />
+      <LiveValue view={props.view} look={props.look} at={pick(byId, lying.red ?? lying.clamp)} />
     </svg>
   )
 }
@@ -175,6 +179,18 @@ function Leads(props: { drawing: Drawing; red: Point | null; black: Point | null
       {props.red && <path d={down(props.red, width * 0.46)} className="lead red" />}
       {props.lamp && <circle cx={width * 0.44} cy={height - 16} r={13} className="lamp" />}
     </g>
+  )
+}
+
+/** What a connected instrument shows, where its red lead lies: at the reading's own place, or under what stands there. */
+function LiveValue({ view, look, at }: { view: JobView; look: VehicleLook | undefined; at: Point | null }) {
+  if (!look?.shown?.value || !at?.value) return null
+  const there = view.noted.find((item) => item.point === at.id)
+  const under = there ? (there.own !== null && there.beside !== null ? 2.3 : 1.1) : 0
+  return (
+    <text x={at.value.x} y={at.value.y} dy={`${under}em`} textAnchor={at.value.anchor} className="live-value figure">
+      {look.shown.value}
+    </text>
   )
 }
 

@@ -7,6 +7,7 @@ import { rangeFrom } from '../shared/Explained'
 import { Problem } from '../shared/Problem'
 import { Writers } from '../people/Writers'
 import { judgement, say, vocabulary } from '../shared/vocabulary'
+import { Connect } from './vehicle/Connect'
 
 interface Opened {
   place: number
@@ -45,9 +46,12 @@ export function Ledger(props: {
   )
   if (view.ledger.length === 0) {
     return (
-      <p className="muted ledger-empty">
-        No readings yet. The first one proposed is laid out on the drawing: type what the meter shows, then Enter.
-      </p>
+      <div className="muted ledger-empty">
+        <p>
+          No readings yet. The first one proposed is laid out on the drawing: type what the meter shows, then Enter.
+        </p>
+        <Connect view={view} />
+      </div>
     )
   }
   const places = view.ledger
@@ -241,6 +245,7 @@ const Line = memo(function Line(props: {
         </span>
         <span className="figure value">{words.value}</span>
         <span className="what">
+          {reading.instrument && <span className="simulated">simulated </span>}
           {words.where} <span className="muted">{words.state}</span>
         </span>
         <span className="says" title={judged.says}>

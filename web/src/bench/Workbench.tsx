@@ -1,9 +1,10 @@
 import { Segmented } from 'antd'
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { JobView } from '../api/client'
 import { useJob } from '../api/jobs'
-import { Writers } from '../people/Writers'
+import { useVehicle } from '../api/vehicle'
+import { useWrites, Writers } from '../people/Writers'
 import { Boundary } from '../shared/Boundary'
 import { Problem } from '../shared/Problem'
 import { BenchHead } from './BenchHead'
@@ -13,6 +14,8 @@ import { begun } from './draft'
 import { Ledger } from './Ledger'
 import { Meter } from './Meter'
 import { type Retry, useBench } from './useBench'
+import { probeOf } from './vehicle/probe'
+import { VehicleBar } from './vehicle/VehicleBar'
 import { WaitingLines } from './WaitingLines'
 
 export function Workbench() {
@@ -44,10 +47,14 @@ type Bench = ReturnType<typeof useBench>
 
 function Bench({ view, retry }: { view: JobView; retry: Retry }) {
   const bench = useBench(view, retry)
+  const connected = typeof view.case.simulated === 'number'
+  const writes = useWrites()
+  const probe = useMemo(() => probeOf(bench.draft), [bench.draft])
+  const vehicle = useVehicle(view.id, probe, connected && writes)
   const [tall, setTall] = useState(false)
   const [tab, setTab] = useState<BenchTab>('measure')
   return (
-    <main className={`bench on-${tab}${tall ? ' tall' : ''}`}>
+    <main className={`bench on-${tab}${tall ? ' tall' : ''}${connected ? ' connected' : ''}`}>
       <BenchHead view={view} />
       <Segmented
         block
@@ -59,9 +66,29 @@ function Bench({ view, retry }: { view: JobView; retry: Retry }) {
       />
       <section className="bench-board" aria-label="The circuit">
         <Boundary what="The drawing" at={view}>
-          <CircuitBoard view={view} draft={bench.draft} onTouch={bench.touch} shown={bench.shown} />
+          <CircuitBoard
+            view={view}
+            draft={bench.draft}
+            onTouch={bench.touch}
+            shown={bench.shown}
+            look={vehicle.fresh ? vehicle.look : undefined}
+          />
         </Boundary>
       </section>
+      {connected && (
+        <Boundary what="The simulated vehicle" at={view}>
+          <Writers>
+            <VehicleBar
+              view={view}
+              draft={bench.draft}
+              dispatch={bench.dispatch}
+              vehicle={vehicle}
+              onTake={() => bench.taking.take()}
+              writes={writes}
+            />
+          </Writers>
+        </Boundary>
+      )}
       <TheMeter view={view} bench={bench} />
       <TheSide view={view} bench={bench} retry={retry} />
       <section className="bench-ledger" aria-label="Ledger">

@@ -42,8 +42,15 @@ export type Action =
 /** The next draft. What the new one has no place for is gone from it, so that nothing carries over unseen. */
 export function reduce(draft: Draft, action: Action, choices: Choices): Draft {
   const laid = settled(draft, { ...stepped({ ...draft, told: '' }, action, choices) }, choices.state)
-  const next = mayMove(laid, choices.live) ? laid : { ...laid, ...UNSEEN }
+  const seen = mayMove(laid, choices.live) ? laid : { ...laid, ...UNSEEN }
+  const next = byHand(seen, action) ? { ...seen, instrument: '' as const } : seen
   return next.watts === EMPTY.watts ? { ...next, watts: choices.usual_watts } : next
+}
+
+/** Whether the value is a person's own, or there is none: then no instrument has shown it. */
+function byHand(draft: Draft, action: Action): boolean {
+  const shown = [draft.value, ...Object.values(draft.scope), ...Object.values(draft.trace)]
+  return action.type === 'type' || action.type === 'figure' || shown.every((text) => text === '')
 }
 
 /** Nothing said of how it moved, or of another sensor beside it. */
@@ -259,6 +266,7 @@ export function toReading(draft: Draft, rules: Rules): Reading {
   const own = KINDS[draft.measure].own?.(draft) ?? {}
   const said = {
     ...(draft.moves ? { moves: draft.moves } : {}),
+    ...(draft.instrument ? { instrument: draft.instrument } : {}),
     ...(draft.note.trim() ? { note: draft.note.trim() } : {}),
   }
   return {

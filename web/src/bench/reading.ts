@@ -52,6 +52,8 @@ export interface Draft {
   beside_value: string
   beside_moves: '' | 'steady' | 'slow' | 'switching'
   note: string
+  /** Where the value was read from: a simulated vehicle's instrument; empty for a real one. */
+  instrument: '' | 'simulated'
   lead: 'red' | 'black'
   /** False while the draft is still the reading that was proposed; from then on the bench stays as it is set. */
   own: boolean
@@ -71,6 +73,6 @@ export const EMPTY: Draft = {
   connector: 'mated', module_connector: 'mated', battery: 'connected', sensor_c: '', codes_cleared: false, with: [], fed_v: '',
   at_s: '', coolant_c: '', signal: 'sensor_voltage', of: '', jumper: [], value: '', scope: { high: '', low: '', duty_low: '', frequency: '' },
   trace: { min: '', max: '', switches_per_min: '', first_activity_s: '', rise_s: '', delay_s: '' }, lead: 'red', own: false, told: '',
-  moves: '', beside: '', beside_value: '', beside_moves: '', note: '', laid: '', rpm: '', others: '',
+  moves: '', beside: '', beside_value: '', beside_moves: '', note: '', instrument: '', laid: '', rpm: '', others: '',
   stood: { key: 'running', connector: 'mated', module_connector: 'mated', battery: 'connected', rpm: '' },
 } // prettier-ignore

@@ -7,6 +7,12 @@ export function useReads(): boolean {
   return useHere().data?.me?.role === 'reader'
 }
 
+/** Whether someone has come in who may change something. */
+export function useWrites(): boolean {
+  const me = useHere().data?.me
+  return Boolean(me) && me?.role !== 'reader'
+}
+
 /** What is there to change something: it stands still for who only reads. */
 export function Writers({ children }: { children: ReactNode }) {
   const reads = useReads()

@@ -169,6 +169,7 @@ function Named({ job, onVehicle }: { job: JobSummary; onVehicle: (vehicle: strin
       >
         {job.vehicle}
       </Button>
+      {job.simulated && <span className="simulated">simulated</span>}
       {job.title && <span className="muted job-title">{job.title}</span>}
     </>
   )

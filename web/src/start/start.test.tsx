@@ -48,7 +48,7 @@ test('what the code says stands there before the job is started', async () => {
   expect(said.textContent).toContain('Bank 1 · sensor 2')
 })
 
-const LINE: JobSummary = { id: 7, title: 'Came on at the pass', vehicle: 'Road crew van 3', codes: ['P0031'], where: 'Bank 1 · sensor 1', stage: 'testing', decision: 'keep-testing', decided: 'Keep testing', says: '', confidence: 0.4, waits_for: 'Volts at the plug', readings: 2, repair: 'none', early: false, returns: 0, updated: '2026-12-01T08:00:00Z', archived: false } // prettier-ignore
+const LINE: JobSummary = { id: 7, title: 'Came on at the pass', vehicle: 'Road crew van 3', codes: ['P0031'], where: 'Bank 1 · sensor 1', stage: 'testing', decision: 'keep-testing', decided: 'Keep testing', says: '', confidence: 0.4, waits_for: 'Volts at the plug', readings: 2, repair: 'none', early: false, returns: 0, updated: '2026-12-01T08:00:00Z', archived: false, simulated: false } // prettier-ignore
 
 test('the list says what each job waits for, and is searched as one types', async () => {
   const asked = server(() => ({ body: { jobs: [LINE], total: 1, counts: { all: 1, testing: 1 } } }))
