@@ -5,7 +5,7 @@ from statistics import median, quantiles
 from time import perf_counter
 
 from dianoia.bench.jobs import GROUPS, prepared, simulated
-from dianoia.bench.vehicle import SimulatedVehicle
+from dianoia.bench.vehicle import ModelVehicle
 from dianoia.case.job import Job, read_as
 from dianoia.case.observed import Observed
 from dianoia.diagnosis.catalogue.offered import engines
@@ -40,7 +40,7 @@ def _updates(job: Job, hidden: tuple[str, ...], seed: int) -> tuple[list[tuple[f
     """A vehicle worked by the planner: the time of each update and whether it was decided with it, and the time of what a
     server works out after each.
     """
-    vehicle = SimulatedVehicle(job, hidden, seed)
+    vehicle = ModelVehicle(job, hidden, seed)
     spent: list[tuple[float, bool]] = []
     between: list[float] = []
     readings: list[Observed] = []

@@ -42,7 +42,7 @@ UNCLEAR = 0.1
 _DRAWS = 48
 
 
-class SimulatedVehicle:
+class ModelVehicle:
     """Answers probes for a hidden set of faults.
 
     gross_errors: share of readings misread by a factor or taken at the wrong pin; wide: tolerances beyond the engine's.
@@ -65,10 +65,10 @@ class SimulatedVehicle:
             weight = model.draws_before[-1]  # only wiring in which the hidden fault is one
             self._draw[model.name] = int(self._random.choice(weight.size, p=weight / weight.sum()))
 
-    def mended(self, hidden: Sequence[str]) -> "SimulatedVehicle":
+    def mended(self, hidden: Sequence[str]) -> "ModelVehicle":
         """The same vehicle with these faults left."""
         job, seed, gross_errors, wide = self._made_of
-        return SimulatedVehicle(job, hidden, seed, gross_errors, wide)
+        return ModelVehicle(job, hidden, seed, gross_errors, wide)
 
     def _build(self, job: Job, seed: int) -> list[CircuitModel]:
         table, family, known = faults(), job.family, known_of(job)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from dianoia.bench.jobs import SimulatedJob
-from dianoia.bench.vehicle import SimulatedVehicle
+from dianoia.bench.vehicle import ModelVehicle
 from dianoia.case.job import Job, read_as
 from dianoia.case.load import from_plain
 from dianoia.case.measures import Reading
@@ -73,7 +73,7 @@ class BenchTechnician:
 
     def __init__(self, simulated: SimulatedJob, style: str | None = None) -> None:
         self.simulated, self.style = simulated, style
-        self.vehicle = SimulatedVehicle(simulated.job, simulated.hidden, simulated.seed, GROSS_ERRORS, wide=True)
+        self.vehicle = ModelVehicle(simulated.job, simulated.hidden, simulated.seed, GROSS_ERRORS, wide=True)
         self.truth = frozenset(faults()[name].component for name in simulated.hidden)
         self.readings: list[Observed] = []
         self.prices = prices_of(simulated.job)

@@ -53,7 +53,7 @@ class Frame:
     """Whether the controller saw an error frame instead."""
 
 
-class Instrument(Protocol):
+class ReadingSource(Protocol):
     """Takes single readings: a meter, a lamp, a clamp, a scan tool's live value."""
 
     def read(self, probe: Mapping[str, Any], span: bool = False) -> Display:

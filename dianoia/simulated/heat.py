@@ -27,8 +27,8 @@ STOPPED_C = 45.0
 CELL_LAG_S = 2.0
 #: Dew point of exhaust gas, in °C (petrol 52 to 55, lean diesel 35 to 45).
 DEW_POINT_C = 54.0
-#: A NOx probe is held at this temperature, follows its heater with this time constant, and measures from there up (unit data sheets:
-#: about a minute from the release of the heater to the first value), in °C and seconds; its value is stable so much later.
+#: A NOx probe is held at this temperature, follows its heater with this time constant, measures from the third figure up, and is stable so
+#: much later, in °C and seconds. Unit data sheets: about a minute from the release of the heater to the first value.
 PROBE_C, PROBE_TAU_S, PROBE_WORKS_C, PROBE_STABLE_S = 650.0, 20.0, 600.0, 20.0
 #: The thermostat opens here, in °C; an idling engine warms up with this time constant, and cools with the other, in seconds.
 THERMOSTAT_C, COOLANT_TAU_S, COOLANT_COOLS_S = 90.0, 260.0, 3600.0

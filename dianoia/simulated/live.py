@@ -165,6 +165,8 @@ class LiveCar(Car):
             part = self.parts[sensor.address]
             part.driven_s = part.bad_s = part.cold_s = 0.0
             part.tested = ""
+            if key == "cranking" and self.accepted(sensor):
+                part.latched = False  # the module tries anew at each start
             if key == "cranking" and part.exhaust_c < DEW_POINT_C:
                 part.water = water_to_dry(self.exhaust_c[min(sensor.position, 2)], self.dew_s)
         self._new_engine()

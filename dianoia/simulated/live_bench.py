@@ -24,6 +24,9 @@ PICKED_UP_A = (2e-9, 4e-8)
 CLAMP_DRIFT_A = 0.03
 #: Swing under which people say that a signal stands still, as a share of a whole one; changes in ten seconds from which it switches.
 STEADY, SWITCHING_CHANGES = 0.1, 2
+#: So long after clearing, codes count as just cleared, in seconds. A heater that was cleared while the engine ran is driven anew: the
+#: seconds since the start say nothing about it then.
+CLEARED_FOR_S = 60.0
 #: From here an element is called hot, in °C; below, its temperature is said to ten degrees.
 HOT_C = 300.0
 
@@ -59,11 +62,12 @@ class LiveBench(Bench):
             found["battery"] = state.battery
         if probe["measure"] == "resistance":
             return found | {"sensor_c": self._warmth(probe, sensor)}
-        if state.key in ("on", "running"):
+        cleared_s = None if live.cleared_s is None else live.now_s - live.cleared_s
+        if state.key in ("on", "running") and (cleared_s is None or cleared_s > min(live.since, CLEARED_FOR_S)):
             found["at_s"] = round(live.since)
         if state.key == "running":
             found |= {"coolant_c": round(live.coolant_c)} | ({} if state.rpm is None else {"rpm": round(state.rpm)})
-        if live.cleared_s is not None:
+        if cleared_s is not None and cleared_s <= CLEARED_FOR_S:
             found["codes_cleared"] = True
         return found | _laid_on(state)
 

@@ -130,8 +130,8 @@ class WiredCar:
     ) -> Net:  # fmt: skip
         """Every point of one sensor's circuit.
 
-        driven: the driver conducts; celsius: of the element; gas: lambda at the cell, None for air that is not told; cell_c: of the
-        cell, None where it is as warm as the element; without: "element" or "cell" to leave that out.
+        The driver conducts if ``driven``. The element is at ``celsius``, the cell at ``cell_c`` (None: as the element), both in °C. The
+        gas at the cell has lambda ``gas`` (None: air that is not told). ``without`` leaves "element" or "cell" out.
         """
         net = Net()
         volts = self.battery_v(state.key) if state.battery == "connected" else 0.0

@@ -86,7 +86,8 @@ def held_for(case: Case) -> dict[str, Any]:
     )  # fmt: skip
     wanted = _fault_kind(primary_code(job.codes), nox=family.startswith("nox"))
     faulty = request_with_fault(request, wanted, Random(f"fault/{case.simulated}"))
-    codes = [{"code": item.code} for item in case.codes]
+    cleared = any(getattr(item, "action", None) == "clear-codes" for item in case.readings if item.struck is None)
+    codes = [] if cleared else [{"code": item.code} for item in case.codes]
     return {"request": asdict(faulty), "codes": codes}
 
 

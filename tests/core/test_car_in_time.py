@@ -139,7 +139,7 @@ class Module(TestCase):
         self.assertEqual(
             [(item.code, item.failure_type, item.status) for item in car.memory.codes], [("P0135", "13", "pending")]
         )
-        # plugged in again it stays off, over the next start, too, until the codes are cleared
+        # plugged in again it stays off while the engine runs, until the codes are cleared
         car.set(connector="mated")
         car.advance(60.0)
         self.assertEqual(car.duty(car.setup, car.sensor), 0.0)
@@ -148,6 +148,14 @@ class Module(TestCase):
         car.advance(60.0)
         self.assertEqual((car.duty(car.setup, car.sensor), car.memory.codes), (1.0, ()))
         self.assertEqual(car.memory.monitors["heater"], "complete")
+        # or until the next start, at which the module tries anew
+        car.set(connector="unplugged")
+        car.advance(20.0)
+        car.set(connector="mated")
+        self.assertEqual(car.duty(car.setup, car.sensor), 0.0)
+        car.set(key="off")
+        started(car, 5.0)
+        self.assertEqual(car.duty(car.setup, car.sensor), 1.0)
 
     def test_a_fault_is_pending_at_first_stored_at_the_second_start_and_a_good_cycle_removes_a_pending_one(
         self,

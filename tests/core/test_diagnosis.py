@@ -6,7 +6,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from dianoia.bench.vehicle import SimulatedVehicle
+from dianoia.bench.vehicle import ModelVehicle
 from dianoia.case.job import job_of
 from dianoia.diagnosis.catalogue.offered import engines, offered
 from dianoia.diagnosis.faults.tables import faults
@@ -205,7 +205,7 @@ class Simulated(TestCase):
     def test_with_every_reading_each_single_fault_or_its_class_is_named(self) -> None:
         job, engine = job_of(self.base), engines.engine(job_of(self.base))
         for (name,) in [listed for listed in engine.space.faults if len(listed) == 1]:
-            vehicle = SimulatedVehicle(job, (name,), seed=3)
+            vehicle = ModelVehicle(job, (name,), seed=3)
             taken = [found for item in offered(job, engine) if (found := vehicle.take(item.probe))]
             seen = Diagnosis(job_of(replace(self.base, readings=tuple(taken))), plan=False).weighed
             alike = next((group for group in CLASSES if name in group), {name})
@@ -221,7 +221,7 @@ class Simulated(TestCase):
         before = float(np.log(engine.space.prior[0]))
         gains: dict[str, list[float]] = {}
         for seed in range(12):
-            vehicle = SimulatedVehicle(job, (), seed)
+            vehicle = ModelVehicle(job, (), seed)
             for item in listed:
                 taken = vehicle.take(item.probe)
                 if taken is not None:

@@ -7,7 +7,7 @@ import numpy as np
 
 from dianoia.bench.figures import calibration, share
 from dianoia.bench.jobs import GROUPS, prepared, simulated
-from dianoia.bench.vehicle import SimulatedVehicle
+from dianoia.bench.vehicle import ModelVehicle
 from dianoia.case.job import job_of
 from dianoia.case.observed import Observed, observe
 from dianoia.circuit.draws import BEYOND, REACH, Draws, WideDraws
@@ -286,7 +286,7 @@ class Benchmark(TestCase):
         # over a leak the module makes the engine rich; a lean engine is lean there where the trims cannot make up for it
         for hidden, low, high in (("exhaust-leak", 0.0, 0.2), ("engine-lean", 0.2, 0.6)):
             wanted = job_of(case(sensor=UNKNOWN, code="P0131"))
-            shown = [SimulatedVehicle(wanted, (hidden,), seed).take(behind) for seed in range(40)]
+            shown = [ModelVehicle(wanted, (hidden,), seed).take(behind) for seed in range(40)]
             lean = float(np.mean([middle(observe(item)) < 0.4 for item in shown if item]))
             self.assertTrue(low <= lean <= high, (hidden, lean))
 
@@ -297,13 +297,13 @@ class Benchmark(TestCase):
         )
         for hidden, rusted in (((), False), (("shell-ground-high",), True)):
             with self.subTest(hidden=hidden):
-                taken: Any = SimulatedVehicle(told, hidden, seed=3).take(shell)
+                taken: Any = ModelVehicle(told, hidden, seed=3).take(shell)
                 self.assertEqual(parse(taken.value, "resistance").value > 1e4, rusted)
 
     def test_as_many_readings_slip_as_was_asked_for(self) -> None:
         job = job_of(case(sensor=STEADY))
         element = next(item.probe for item in candidates() if item.id == "element")
-        values = [SimulatedVehicle(job, (), seed, gross_errors=0.5).take(element) for seed in range(120)]
+        values = [ModelVehicle(job, (), seed, gross_errors=0.5).take(element) for seed in range(120)]
         texts = [item.value for item in values if item is not None]  # type: ignore[union-attr]
         off = sum(text == "OL" or not 2.5 < float(str(text).split()[0]) < 11 or "k" in str(text) for text in texts)
         self.assertTrue(20 < off < 85, off)

@@ -4,7 +4,7 @@ from dataclasses import replace
 from typing import Any
 from unittest import TestCase
 
-from dianoia.bench.vehicle import SimulatedVehicle
+from dianoia.bench.vehicle import ModelVehicle
 from dianoia.case.job import job_of
 from dianoia.case.measures.scan import listed
 from dianoia.diagnosis.catalogue.offered import engines, offered
@@ -56,7 +56,7 @@ class Families(TestCase):
             with self.subTest(family=family, hidden=hidden):
                 base = case(code=code, sensor={"family": family, "bank": 1, "position": position})
                 job = job_of(base)
-                vehicle = SimulatedVehicle(job, (hidden,), seed=8)
+                vehicle = ModelVehicle(job, (hidden,), seed=8)
                 engine = engines.engine(job)
                 taken = [found for item in offered(job, engine)[::2] if (found := vehicle.take(item.probe))]
                 noted = job_of(replace(base, readings=tuple(taken)))
@@ -74,7 +74,7 @@ class Families(TestCase):
             engine = engines.engine(job)
             results: dict[str, list[str]] = {}
             for seed in range(4):
-                vehicle = SimulatedVehicle(job, (), seed)
+                vehicle = ModelVehicle(job, (), seed)
                 for item in offered(job, engine, frozenset(engine.loops)):
                     if item.probe.by_hand or (taken := vehicle.take(item.probe)) is None:
                         continue

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dianoia.bench.jobs import GROUPS, prepared
-from dianoia.bench.vehicle import SimulatedVehicle
+from dianoia.bench.vehicle import ModelVehicle
 from dianoia.case.job import Job, job_of, read_as
 from dianoia.case.measures import Reading
 from dianoia.diagnosis.catalogue.offered import engines, offered
@@ -31,7 +31,7 @@ class Judgement(TestCase):
         job, random = prepared(row, known=True), np.random.default_rng(seed)
         engine = engines.engine(job)
         hidden = () if sound else engine.space.faults[int(random.integers(1, len(engine.space.faults)))]
-        vehicle = SimulatedVehicle(job, hidden, seed)
+        vehicle = ModelVehicle(job, hidden, seed)
         listed = offered(job, engine)
         picked = [listed[int(place)] for place in random.integers(0, len(listed), 2)]
         taken = [reading for item in picked if (reading := vehicle.take(item.probe)) is not None]
@@ -42,7 +42,7 @@ class Judgement(TestCase):
 
     def test_it_is_the_same_while_the_next_reading_is_being_made_ready(self) -> None:
         job = prepared(GROUPS.index(("P0030", "titania-4w", 1, "heater")), known=False)
-        vehicle = SimulatedVehicle(job, ("heater-open",), 3)
+        vehicle = ModelVehicle(job, ("heater-open",), 3)
         taken = [
             grown(job, reading)
             for item in offered(job, engines.engine(job))[:12]

@@ -1,6 +1,4 @@
-"""Simulated instruments: frames against the published layout and bits counted by hand, a scope's pulses, a scan tool's turns, a meter's
-ghost volts, plans that cannot be, and files that are read back by other libraries.
-"""
+"""Simulated instruments against sums on paper, and files that other libraries read back."""
 
 import csv
 import tempfile

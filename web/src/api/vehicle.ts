@@ -46,11 +46,9 @@ export function useVehicle(id: number, probe: Probe | null, connected: boolean) 
     if (!connected) return
     const leave = () =>
       void client.DELETE('/api/jobs/{number}/vehicle', { params: { path: { number: id } }, keepalive: true })
+    // on the way to another page of the job and back, the vehicle stays as it is: it stops by itself soon after
     window.addEventListener('pagehide', leave)
-    return () => {
-      window.removeEventListener('pagehide', leave)
-      leave()
-    }
+    return () => window.removeEventListener('pagehide', leave)
   }, [id, connected])
   return {
     look: connected ? looking.data : undefined,

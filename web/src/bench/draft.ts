@@ -314,7 +314,7 @@ function stateOf(draft: Draft, rules: Rules): Record<string, unknown> {
 
 /** The fields of the state in which the draft differs from the proposal that it began as; none on a bench of one's own points. */
 export function differing(draft: Draft, rules: Rules): string[] {
-  if (!draft.laid || !draft.own) return []
+  if (!draft.laid || !(draft.own || draft.instrument)) return []
   const laid = { ...fromProbe(JSON.parse(draft.laid) as Probe), stood: draft.stood }
   const [now, then] = [toReading(draft, rules), toReading(laid, rules)] as unknown as Record<string, unknown>[]
   const what = ['measure', 'red', 'black', 'at', 'pid', 'signal', 'target', 'action'] as const

@@ -4,9 +4,9 @@ import type { JobView } from '../../api/client'
 import type { useVehicle, VehicleLook, VehicleSetting } from '../../api/vehicle'
 import { Problem } from '../../shared/Problem'
 import { say } from '../../shared/vocabulary'
-import type { Action, Draft } from '../draft'
+import { type Action, type Draft, mayMove } from '../draft'
 import { Switch, Toggle } from '../Toggle'
-import { readInto, settingOf } from './probe'
+import { readInto, settingOf, waitOf } from './probe'
 
 type Vehicle = ReturnType<typeof useVehicle>
 
@@ -169,16 +169,23 @@ function ScanTool({ look, onClear }: { look: VehicleLook; onClear: () => void })
 }
 
 /** What the instrument shows now: read into the meter by a touch, with the vehicle's own state. */
-function Readout({ draft, dispatch, vehicle, look, onTake }: Props & { look: VehicleLook }) {
+function Readout({ view, draft, dispatch, vehicle, look, onTake }: Props & { look: VehicleLook }) {
   const { shown } = look
   if (!vehicle.fresh) return <p className="vehicle-readout muted">shows …</p>
   if (!shown) return <p className="vehicle-readout muted">Lay the instrument to two points to read this vehicle.</p>
   const read = (from: VehicleLook) => {
-    dispatch({ type: 'note', change: { ...readInto(draft, from), own: true } })
+    dispatch({ type: 'note', change: readInto(draft, from) })
     requestAnimationFrame(() => document.querySelector<HTMLElement>(DISPLAY)?.focus({ preventScroll: true }))
   }
-  const setUp = () => vehicle.order.mutate({ turn: settingOf(draft), clear_codes: draft.codes_cleared })
+  const setUp = () =>
+    vehicle.order.mutate({
+      turn: settingOf(draft),
+      clear_codes: draft.codes_cleared,
+      wait_s: waitOf(draft, look),
+    })
   const watch = () => vehicle.order.mutate({ watch: true }, { onSuccess: read })
+  // one look at what moves says little
+  const moves = mayMove(draft, view.choices.live)
   const word = draft.instrument !== '' && draft.value !== '' && !/^[-+\d.O]/.test(draft.value)
   return (
     <p className="vehicle-readout">
@@ -193,11 +200,15 @@ function Readout({ draft, dispatch, vehicle, look, onTake }: Props & { look: Veh
           <span className="figure vehicle-live" aria-live="off">
             {shownText(shown)}
           </span>
-          <Button type={word ? 'default' : 'primary'} onClick={() => read(look)}>
+          <Button type={word || moves ? 'default' : 'primary'} onClick={() => read(look)}>
             Read it
           </Button>
-          {draft.measure === 'scan' || draft.measure === 'voltage' ? (
-            <Button loading={vehicle.order.isPending && vehicle.order.variables.watch === true} onClick={watch}>
+          {moves ? (
+            <Button
+              type="primary"
+              loading={vehicle.order.isPending && vehicle.order.variables.watch === true}
+              onClick={watch}
+            >
               Last 10 s
             </Button>
           ) : null}

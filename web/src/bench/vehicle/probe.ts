@@ -74,3 +74,14 @@ export function settingOf(draft: Draft) {
     fed_v: draft.with.includes('signal-fed') && fed > 0 ? fed : ('none' as const),
   }
 }
+
+/** A starter turns about a second: what is laid out for a running engine is not read while it turns. */
+const STARTS_S = 1.5
+
+/** Seconds to let go by: until the engine runs, and until it has run for as long as the reading is laid out for. */
+export function waitOf(draft: Draft, look: VehicleLook): number {
+  const asked = Number(draft.at_s.replace(',', '.')) || 0
+  const stands = look.setting.key === draft.key
+  const starts = draft.key === 'running' && !stands ? STARTS_S : 0
+  return Math.min(Math.max(asked - (stands ? look.since_s : 0), starts), 3600)
+}
