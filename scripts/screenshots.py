@@ -22,6 +22,7 @@ PICTURES = {
     "workbench": ("Road crew van 3", "", 1280, 800, "paper"),
     "workbench-night": ("School bus 9", "", 1280, 800, "night"),
     "workbench-nox": ("Snow plough 6", "", 1280, 800, "paper"),
+    "workbench-simulated": ("Road crew van 11", "", 1280, 800, "paper"),
     "workbench-phone": ("Road crew van 3", "", 390, 844, "paper"),
     "decided": ("Ambulance 5", "", 1280, 800, "paper"),
     "sheet": ("Road crew van 7", "/sheet", 1280, 800, "paper"),
@@ -51,6 +52,8 @@ def main(base: str) -> None:
         }
         wanted |= {name: (path, 1280, 800, "paper") for name, path in PAGES.items()}
         for name, (path, width, height, light) in wanted.items():
+            if name == "workbench-simulated":
+                session.send(f"/api{path}/vehicle", {"turn": {"key": "running"}, "clear_codes": False, "wait_s": 20})
             page = browser.new_page(viewport={"width": width, "height": height})
             cookie = (foreman if name in FOREMANS else session).cookie("sessionid")
             page.context.add_cookies([{"name": "sessionid", "value": cookie, "url": base}])

@@ -45,9 +45,9 @@ PLANS: Mapping[str, tuple[Step, ...]] = {
     ),
     "drive": (
         Step({"key": "running"}, 60.0),
-        Step({"rpm": 2500.0}, 300.0),
+        Step({"rpm": 2500.0, "load": 0.4}, 300.0),
         Step({"conditions": frozenset({"fuel-cut"})}, 10.0),
-        Step({"rpm": None}, 120.0),
+        Step({"rpm": None, "load": 0.0}, 120.0),
     ),
     "unplug": (
         Step(warm=True, seconds=30.0),
@@ -93,6 +93,7 @@ def _setting(name: str, value: str, number: int) -> dict[str, Any]:
     readers: Mapping[str, Callable[[str], Any]] = {
         "key": str,
         "rpm": lambda text: None if text == "idle" else float(text),
+        "load": float,
         "connector": str,
         "battery": str,
         "module": str,

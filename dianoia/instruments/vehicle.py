@@ -90,9 +90,20 @@ class SimulatedVehicle:
             address = changes.pop("of") or self.sensor.address
             self._known(address)
             self.live.work_on(address)
+        load = changes.pop("load", None)
         if "conditions" in changes:
             changes["conditions"] = frozenset(changes["conditions"])
         self.live.set(**changes)
+        if load is not None:
+            self._load(float(load))
+
+    def _load(self, share: float) -> None:
+        """How hard the engine is worked, from idle (0) to full load (1): its exhaust and coolant warm up by it."""
+        if not 0.0 <= share <= 1.0:
+            raise refuse("load", "0 to 1", f"{share:g}")
+        if share and self.live.setup.key not in ("running", "cranking"):
+            raise refuse("load", "a running engine", f"{share:g} with the key {self.live.setup.key}")
+        self.live.load = share
 
     def wait(self, seconds: float) -> None:
         """Let time go by. Raises RefusedInput for more than an hour at once."""

@@ -158,6 +158,7 @@ class LiveCar(Car):
 
     def _key_turned(self, key: str) -> None:
         self.since_s = self.now_s
+        self.load = 0.0
         if key == "cranking":
             self.memory.new_cycle()
             self.tests_at_s = self.now_s + EVERY_S

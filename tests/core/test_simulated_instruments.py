@@ -203,6 +203,18 @@ class ScanTools(TestCase):
 class Plans(TestCase):
     """What is done while it is recorded."""
 
+    def test_a_loaded_engine_is_hotter_and_one_that_stopped_is_not_loaded(self) -> None:
+        found = []
+        for load in (0.0, 1.0):
+            vehicle = SimulatedVehicle("switching-4w", (), 6)
+            vehicle.turn(key="running", load=load)
+            vehicle.wait(120.0)
+            part = vehicle.live.parts[vehicle.sensor.address]
+            found.append((part.exhaust_c, vehicle.live.coolant_c))
+        self.assertTrue(found[1][0] > found[0][0] + 50 and found[1][1] > found[0][1] + 10, found)
+        vehicle.turn(key="off")
+        self.assertEqual(vehicle.live.load, 0.0)
+
     def test_every_plan_that_ships_can_be_driven_by_every_family_it_suits(self) -> None:
         for name, steps in PLANS.items():
             with self.subTest(name):
@@ -213,6 +225,7 @@ class Plans(TestCase):
         for text, field in (
             ("key=off rpm=2000 10s", "plan, step 1: rpm"), ("key=running 5s; with=sparks 2s", "plan, step 2: with"),
             ("key=running 5s; key=running", "plan, step 2"), ("key=running -5s", "plan, step 1"), ("mood=good 5s", "plan, step 1"),
+            ("key=on load=0.5 5s", "plan, step 1: load"), ("key=running load=7 5s", "plan, step 1: load"),
             ("rpm=fast 5s", "plan, step 1"), ("", "plan"), ("key=running 5000s; rpm=idle 5000s", "plan"),
         ):  # fmt: skip
             with self.subTest(text), self.assertRaises(RefusedInput) as refused:
