@@ -18,6 +18,8 @@ from dianoia.instruments.vehicle import SimulatedVehicle
 ROUNDS = 40
 #: Between readings, in ms.
 PAUSE_MS = 700
+#: Until what the server prepares ahead of a new job is done, in ms.
+SETTLES_MS = 15_000
 MEASURED = (("switching-3w", 1), ("switching-4w", 2), ("airfuel-4w", 2), ("nox-can-4w", 1))
 CASE = {
     "format": "dianoia-case/1", "vehicle": {"label": "Measured on a simulated vehicle"}, "codes": [{"code": "P0135"}], "simulated": 3,
@@ -89,6 +91,7 @@ def main(base: str) -> None:
         page.context.add_cookies([{"name": "sessionid", "value": session.cookie("sessionid"), "url": base}])
         page.goto(f"{base}/jobs/{job}")
         page.get_by_role("button", name="Read it").wait_for()
+        page.wait_for_timeout(SETTLES_MS)
         print(said("from the touch to the display", read_ms(page)))
         browser.close()
 
