@@ -49,7 +49,10 @@ def serve(connection: Connection, operator: Operator) -> None:
 def main() -> None:
     """Hold a vehicle until its page is gone."""
     held = json.loads(sys.stdin.readline())
-    operator = operator_of(held)
+    try:
+        operator = operator_of(held)
+    except RefusedInput as refusal:
+        sys.exit(str(refusal))
     with Listener((LOOPBACK, 0), authkey=bytes.fromhex(held["secret"])) as listener:
         print(listener.address[1], flush=True)
         with listener.accept() as connection:
