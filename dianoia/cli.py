@@ -49,10 +49,18 @@ def _parser() -> argparse.ArgumentParser:
     )
     simulate.add_argument("--of", metavar="B1S1", help="the sensor in question; left out: drawn by the seed")
     simulate.add_argument("--seed", default="1", metavar="N", help="another seed gives another vehicle")
-    simulate.add_argument("--plan", default="cold-start", metavar="PLAN", help="a plan's name, or steps such as "
-                          "'key=running 30s; rpm=2500 with=rich 10s'")  # fmt: skip
-    simulate.add_argument("--leads", metavar="POINT[,POINT]", help="record with a scope at these points (against battery "
-                          "negative; 'clamp' for the heater's current) instead of with a scan tool")  # fmt: skip
+    simulate.add_argument(
+        "--plan",
+        default="cold-start",
+        metavar="PLAN",
+        help="a plan's name, or steps such as 'key=running 30s; rpm=2500 with=rich 10s'",
+    )
+    simulate.add_argument(
+        "--leads",
+        metavar="POINT[,POINT]",
+        help="record with a scope at these points (against battery "
+        "negative; 'clamp' for the heater's current) instead of with a scan tool",
+    )
     simulate.add_argument("--rate", default="2000", metavar="HZ", help="the scope's samples a second")
     simulate.add_argument(
         "--out", type=Path, required=True, metavar="LOG", help="a file that ends with .csv, .mf4, .asc, .log or .blf"

@@ -167,9 +167,14 @@ class CanRecorder:
         gas = live.nox_ppm(state, sensor) * sensor.nox_factor + sensor.nox_offset + self._random.gauss(0.0, 2.0)
         o2 = live.nox_o2(state) * sensor.o2_factor + self._random.gauss(0.0, 0.05)
         return GasMessage(
-            gas if warm else None, o2 if warm else None, status != "supply-out-of-range", warm, status == "valid", status == "valid",
+            gas if warm else None,
+            o2 if warm else None,
+            status != "supply-out-of-range",
+            warm,
+            status == "valid",
+            status == "valid",
             5 if sensor.probe_cold and live.parts[sensor.address].cold_s > 60.0 else 31,
-        ).data()  # fmt: skip
+        ).data()
 
     def _faults(self) -> bytes:
         """The active-fault message: lamps, then parameter, failure mode and count of the first fault."""

@@ -56,9 +56,13 @@ class Scope:
     """Two channels at one sensor."""
 
     def __init__(
-        self, vehicle: SimulatedVehicle, leads: Sequence[Lead], rate_hz: float = 2000.0, bandwidth_hz: float = 2e4,
+        self,
+        vehicle: SimulatedVehicle,
+        leads: Sequence[Lead],
+        rate_hz: float = 2000.0,
+        bandwidth_hz: float = 2e4,
         trigger: Trigger | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         if not 1 <= len(leads) <= 2:
             raise refuse("leads", "one or two channels", f"{len(leads)}")
         if not 1.0 <= rate_hz <= 1e6:
@@ -67,10 +71,11 @@ class Scope:
         self.bandwidth_hz, self.trigger = bandwidth_hz, trigger
         own = vehicle.live.worked_on
         self.channels = tuple(
-            Channel(f"{own} heater current [A]", "heater_current", own, "A") if lead.clamped
+            Channel(f"{own} heater current [A]", "heater_current", own, "A")
+            if lead.clamped
             else Channel(f"{lead.red} to {lead.black} [V]", lead.red, own, "V")
             for lead in self.leads
-        )  # fmt: skip
+        )
         self._random = np.random.default_rng(vehicle.request.seed)
 
     def capture(self, seconds: float) -> tuple[np.ndarray, np.ndarray]:

@@ -110,9 +110,9 @@ class Car(WiredCar):
 
     # ---- temperatures
 
-    def drives(self, state: State, sensor: Sensor, share: float | None = None) -> list[Drive]:
-        """What feeds the heater's element: with the driver on and off. share: of the time it conducts, where that is known."""
-        share = self.share_on(state, sensor) if share is None else share
+    def drives(self, state: State, sensor: Sensor) -> list[Drive]:
+        """What feeds the heater's element: with the driver on and off."""
+        share = self.share_on(state, sensor)
         return [
             Drive(part, self.heater_port(state, sensor, driven))
             for driven, part in ((True, share), (False, 1.0 - share))

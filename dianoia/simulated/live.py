@@ -179,9 +179,14 @@ class LiveCar(CarAtMoment):
         self.closed[bank] = alive[0] and followed(front, seen)
         self.closed_s[bank] += step_s if self.closed[bank] else 0.0
         given = Conditions(
-            self.setup.rpm or self.engine.idle_rpm, forced, seen, alive, self.closed[bank],
-            learning=0.6 if self.closed_s[bank] < 12.0 else 0.03, leaks=asked != "fresh-air",
-        )  # fmt: skip
+            self.setup.rpm or self.engine.idle_rpm,
+            forced,
+            seen,
+            alive,
+            self.closed[bank],
+            learning=0.6 if self.closed_s[bank] < 12.0 else 0.03,
+            leaks=asked != "fresh-air",
+        )
         samples = self.samples[bank]
         loop.advance(round(step_s / MIXTURE_S), given, samples)
         if len(samples) > 2 * KEPT_STEPS:

@@ -125,9 +125,15 @@ class WiredCar:
     # ---- the circuit
 
     def network(
-        self, state: State, sensor: Sensor, driven: bool, celsius: float, gas: float | None = None,
-        cell_c: float | None = None, without: str = "",
-    ) -> Net:  # fmt: skip
+        self,
+        state: State,
+        sensor: Sensor,
+        driven: bool,
+        celsius: float,
+        gas: float | None = None,
+        cell_c: float | None = None,
+        without: str = "",
+    ) -> Net:
         """Every point of one sensor's circuit.
 
         The driver conducts if ``driven``. The element is at ``celsius``, the cell at ``cell_c`` (None: as the element), both in °C. The

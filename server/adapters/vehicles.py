@@ -5,7 +5,6 @@ anew, at a parked vehicle.
 """
 
 import json
-import logging
 import subprocess
 import sys
 from collections.abc import Callable
@@ -17,7 +16,6 @@ from secrets import token_hex
 from threading import Lock
 from typing import Any
 
-_log = logging.getLogger(__name__)
 #: Adapters at a time; the one that was asked longest ago makes room.
 MOST = 12
 #: Seconds that an answer may take.

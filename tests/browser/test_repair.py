@@ -45,8 +45,12 @@ class Repair(BrowserCase):
             if proven.count():
                 return
             wanted.first.click()
-            show_as_sound(self.page)
+            self.take_laid_out()
         self.fail("the proof does not end: " + self.page.locator(".repair-proof, .ledger").first.inner_text())
+
+    def take_laid_out(self) -> None:
+        """Take what is laid out at the bench."""
+        show_as_sound(self.page)
 
     def hand_over(self, number: int) -> None:
         self.page.get_by_role("button", name="Hand the vehicle over").click()

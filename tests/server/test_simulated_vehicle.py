@@ -12,8 +12,8 @@ from django.test import SimpleTestCase, TestCase
 
 from dianoia.case.load import case_from_plain
 from dianoia.case.terms import Action
+from dianoia.instruments.case_vehicle import MENDS, held_for, mended_by
 from server.adapters.vehicles import Adapter, AdapterGone, Adapters, adapters
-from server.jobs.connected import MENDS, held_for, mended_by
 from server.jobs.start import start_job
 from server.jobs.workshop import outcomes
 from server.ledger.models import Job
