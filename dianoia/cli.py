@@ -66,6 +66,11 @@ def _parser() -> argparse.ArgumentParser:
         "--out", type=Path, required=True, metavar="LOG", help="a file that ends with .csv, .mf4, .asc, .log or .blf"
     )
     simulate.set_defaults(run=_simulate)
+    trace = commands.add_parser("trace", help="figures of every sensor signal in a recording")
+    trace.add_argument(
+        "file", type=Path, metavar="LOG", help="a recording: CSV, MDF 4, or one that Dianoia kept (Parquet)"
+    )
+    trace.set_defaults(run=_trace)
     benchmark = commands.add_parser("benchmark", help="how well and how fast the engine isolates simulated faults")
     benchmark.add_argument(
         "--jobs", type=int, default=500, metavar="N", help="work N simulated jobs (about 1 s each); 0 for speed only"
@@ -81,7 +86,7 @@ def _parser() -> argparse.ArgumentParser:
         "--out", type=Path, metavar="FILE", help="with --field: write each worked job to FILE, and go on from it"
     )
     benchmark.set_defaults(run=_benchmark)
-    for command in (decode, diagnose, benchmark):
+    for command in (decode, diagnose, trace, benchmark):
         command.add_argument("--json", action="store_true", help="answer in JSON")
     return parser
 
@@ -168,6 +173,18 @@ def _simulate(options: argparse.Namespace) -> str:
     except OSError as problem:
         raise refuse("out", "a file that can be written", f"{options.out} ({problem.__class__.__name__})") from problem
     return f"{options.out}: {written}"
+
+
+def _trace(options: argparse.Namespace) -> str:
+    gc.disable()  # a recording is read once, and nothing of it is garbage before the end
+    from dianoia.signals.answer import figures_plain, figures_text
+    from dianoia.signals.load import load
+    from dianoia.signals.measure import measure
+
+    measured = measure(load(options.file))
+    if options.json:
+        return json.dumps(figures_plain(measured, options.file.name), indent=1, ensure_ascii=False, allow_nan=False)
+    return figures_text(measured, options.file.name)
 
 
 def _number(field: str, text: str, whole: bool = False) -> float:

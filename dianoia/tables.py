@@ -6,8 +6,6 @@ from dataclasses import fields
 from pathlib import Path
 from typing import Any, TypeVar
 
-from pydantic import TypeAdapter, ValidationError
-
 from dianoia.errors import BrokenTable
 
 Row = TypeVar("Row")
@@ -38,6 +36,8 @@ def read_document(path: Path, schema: str, shape: type[Document]) -> Document:
     """A JSON data file as ``shape``, a dataclass of rows. Raises BrokenTable with every finding: file, row, field, what was
     expected.
     """
+    from pydantic import TypeAdapter, ValidationError  # a CSV table is read without it
+
     plain = read_json(path, schema)
     try:
         return TypeAdapter(shape).validate_python({name: value for name, value in plain.items() if name != "schema"})

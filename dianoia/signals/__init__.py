@@ -1,0 +1,1 @@
+"""Recordings and scope captures: read from files, kept, measured, and drawn."""

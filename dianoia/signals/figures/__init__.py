@@ -1,0 +1,1 @@
+"""Figures of traces: one file for each kind of signal."""

@@ -1,0 +1,106 @@
+"""All figures of a recording."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from dianoia.signals.events import closed_at, events_of, start_of
+from dianoia.signals.figures.figure import Figure, cannot_tell, extent
+from dianoia.signals.figures.heater import heater_figures
+from dianoia.signals.figures.nox import gas_figures, status_figures
+from dianoia.signals.figures.pairs import pair_figures, partner_of
+from dianoia.signals.figures.switching import switching_figures
+from dianoia.signals.figures.wave import wave_figures
+from dianoia.signals.figures.wideband import wideband_figures
+from dianoia.signals.recording import Event, Recording, Trace
+from dianoia.signals.timing import Spacing, Timing, spacing_of, timing_of
+
+#: A voltage that keeps within so many volts over a whole recording with marks is of an air-fuel sensor's wires, or of a dead cell:
+#: it is measured as both.
+FEWEST = 2
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """A trace with its figures."""
+
+    trace: Trace
+    timing: Timing
+    figures: tuple[Figure, ...]
+    """In base units."""
+
+
+@dataclass(frozen=True, slots=True)
+class MeasuredRecording:
+    """A recording with all figures."""
+
+    recording: Recording
+    traces: tuple[Measured, ...]
+    events: tuple[Event, ...]
+
+
+def measure(recording: Recording) -> MeasuredRecording:
+    """Figures of every trace, and what happened meanwhile."""
+    spacings: dict[int, Spacing] = {}
+    timings = []
+    for trace in recording.traces:
+        key = id(trace.at_s)
+        if key not in spacings:
+            spacings[key] = spacing_of(trace.at_s)
+        timings.append(timing_of(trace, spacings[key]))
+    events, started = events_of(recording), start_of(recording)
+    found = []
+    for trace, timing in zip(recording.traces, timings, strict=True):
+        partner, _ = partner_of(trace, recording)
+        other = None if partner is None else timings[recording.traces.index(partner)]
+        figures = _figures(trace, timing, recording, events, started)
+        if len(trace.values) >= FEWEST:
+            figures += pair_figures(trace, timing, recording, other)
+        found.append(Measured(trace, timing, tuple(figure.scaled(_scale(figure, trace)) for figure in figures)))
+    latched = [Event(round(figure.from_s or 0.0, 3), "latched-off", one.trace.of or "") for one in found for figure in one.figures
+               if figure.name == "latched_off_s" and figure.value is not None]  # fmt: skip
+    return MeasuredRecording(recording, tuple(found), tuple(sorted((*events, *latched), key=lambda event: event.at_s)))
+
+
+def _figures(
+    trace: Trace, timing: Timing, recording: Recording, events: Sequence[Event], started: Event | None
+) -> list[Figure]:
+    """Figures of one trace, in the signal's unit."""
+    if len(trace.values) < FEWEST:
+        return [cannot_tell("min", "fewer than two samples"), cannot_tell("max", "fewer than two samples")]
+    if trace.signal == "sensor_voltage":
+        return switching_figures(trace, timing, events, started)
+    if trace.signal in ("cell_current", "lambda"):
+        return wideband_figures(trace, timing, events)
+    if trace.signal in ("heater_current", "amps"):
+        return [*extent(trace, timing), *heater_figures(trace, timing, recording, started)]
+    if trace.signal == "volts":
+        return wave_figures(trace, timing, recording)
+    if trace.signal == "nox_status":
+        return status_figures(trace, timing, started)
+    if trace.signal in ("nox", "o2"):
+        return gas_figures(trace, timing, events, recording)
+    if trace.signal == "loop":
+        return [_closed_loop(trace, timing, started)]
+    return [] if trace.row.vocabulary else extent(trace, timing)
+
+
+def _closed_loop(trace: Trace, timing: Timing, started: Event | None) -> Figure:
+    """Seconds from the engine's start until the loop was first closed."""
+    began, at = started.at_s if started else float(trace.at_s[0]), closed_at(trace)
+    if at is not None and at <= trace.at_s[0]:
+        return cannot_tell("closed_loop_s", "the loop was closed when the recording began")
+    return Figure(
+        "closed_loop_s", None if at is None else at - began, timing.step_s, began, at or float(trace.at_s[-1])
+    )
+
+
+#: Figures that are no value of the signal itself.
+_OWN_UNIT = frozenset((
+    "switches_per_min", "rich_share", "bias_s", "flat_s", "ohms", "duty_low", "frequency", "duty_low_first", "duty_low_last", "passed_on",
+    "valid_share", "twin_correlation", "twin_ratio",
+))  # fmt: skip
+
+
+def _scale(figure: Figure, trace: Trace) -> float:
+    own = figure.name in _OWN_UNIT or figure.name.endswith("_s")
+    return 1.0 if own else trace.row.base
