@@ -22,7 +22,7 @@ def start_of(recording: Recording) -> Event | None:
     runs = np.flatnonzero(speed.values > RUNS_RPM)
     if len(runs) == 0 or runs[0] == 0:
         return None
-    return Event(float(speed.at_s[runs[0]]), "start")
+    return Event(float(speed.at_s[runs[0]]), "start", error_s=speed.gap_before(int(runs[0])))
 
 
 def events_of(recording: Recording) -> tuple[Event, ...]:

@@ -76,6 +76,10 @@ class Trace:
         """Its name in a kept file: signal and sensor."""
         return f"{self.signal}|{self.of or ''}"
 
+    def gap_before(self, place: int) -> float:
+        """Seconds from the sample before to one; 0 for the first."""
+        return float(self.at_s[place] - self.at_s[place - 1]) if place > 0 else 0.0
+
     def between(self, from_s: float, to_s: float) -> "Trace":
         """The stretch from one moment to another, both included."""
         first, last = np.searchsorted(self.at_s, (from_s, np.nextafter(to_s, np.inf)))
@@ -90,6 +94,8 @@ class Event:
     event: str
     """``start``, ``closed-loop``, ``latched-off``; or a mark: ``rich``, ``lean``, ``snap``, ``fuel-cut``, ``note`` ..."""
     note: str = ""
+    error_s: float = 0.0
+    """How much earlier it may have been."""
 
 
 @dataclass(frozen=True, eq=False, slots=True)

@@ -10,6 +10,8 @@ from dianoia.signals.recording import Samples, Trace
 GAP_STEPS, GAP_S = 5.0, 0.5
 #: Samples of each of the stretches that are looked at for fresh values.
 _BLOCK, _BLOCKS = 16_384, 4
+#: Channels of a scope, which repeats no value, and steps that its converter has at least over a swing: 7 of 8 bits.
+SCOPE, _SCOPE_STEPS = ("volts", "amps"), 128
 #: So many changes are needed to tell how often a value is fresh.
 _CHANGES = 8
 
@@ -69,8 +71,11 @@ def timing_of(trace: Trace, spacing: Spacing) -> Timing:
             steps.append(float(np.abs(changes[at]).min()))
         if len(at) >= _CHANGES:
             apart.append(np.diff(trace.at_s[first : first + _BLOCK][at]))
+    finest = round(min(steps, default=0.0), 9)
+    if trace.signal in SCOPE:
+        return Timing(spacing, spacing.step_s, min(finest, float(np.ptp(trace.values)) / _SCOPE_STEPS))
     fresh = float(np.percentile(np.concatenate(apart), 10)) if apart else spacing.step_s
-    return Timing(spacing, fresh, round(min(steps, default=0.0), 9))
+    return Timing(spacing, fresh, finest)
 
 
 def _starts(count: int) -> list[int]:

@@ -17,8 +17,10 @@ LOW, HIGH = 0.3, 0.6
 MIDDLE, BIAS = 0.45, (0.40, 0.50)
 #: A spell is flat where the signal keeps within so many volts for so many seconds.
 FLAT_VOLTS, FLAT_S = 0.03, 1.0
-#: Samples that a passage has to hold, and spacings that a half wave has to last, to be told.
-PASSAGE_STEPS, HALF_WAVE_STEPS = 2.0, 2.5
+#: Samples that a passage has to hold, spacings that a half wave has to last, and samples that a visit has to have, to be told.
+PASSAGE_STEPS, HALF_WAVE_STEPS, VISIT_SAMPLES = 2.0, 2.5, 2.0
+#: Spacing above which changes are not counted: a fast loop changes side every 0.25 s, and would be missed.
+COUNTED_STEP_S = 0.25
 #: Seconds after a mark in which an answer is looked for, and those that a missing answer needs.
 ANSWER_S, SILENCE_S = 30.0, 3.0
 #: Marks that the mixture is changed by, and whether the signal should rise.
@@ -31,48 +33,63 @@ def switching_figures(trace: Trace, timing: Timing, marks: Sequence[Event], star
     found = crossings(trace.values, LOW, HIGH)
     active = _active_at(trace, found)
     figures = extent(trace, timing)
-    figures += [_first_activity(trace, timing, active, started), *_changes(trace, timing, found, active)]
-    figures += [_passage(trace, timing, found, True), _passage(trace, timing, found, False)]
+    changes = _changes(trace, timing, found, active)
+    figures += [_first_activity(trace, timing, active, started), changes]
+    coarse = changes.reason == _COARSE
+    figures += [
+        cannot_tell(name, _COARSE) if coarse else _passage(trace, timing, found, name) for name in ("rise_s", "fall_s")
+    ]
     figures += [_rich_share(trace, timing, active), *_still(trace)]
     return figures + [figure for mark in first_of_each(marks) for figure in _answer(trace, timing, mark, marks)]
 
 
-def _active_at(trace: Trace, found: Crossings) -> float | None:
-    """When the signal first left where it stood at the start: the band of its bias, or its lower or upper side."""
+def _active_at(trace: Trace, found: Crossings) -> int | None:
+    """The sample at which the signal first left where it stood at the start: the band of its bias, or its lower or upper side."""
     if found.first_outside is None:
         return None
     if found.first_outside > 0:
-        return float(trace.at_s[found.first_outside])
-    return float(trace.at_s[found.after[0]]) if len(found.after) else None
+        return found.first_outside
+    return int(found.after[0]) if len(found.after) else None
 
 
-def _first_activity(trace: Trace, timing: Timing, active: float | None, started: Event | None) -> Figure:
+def _first_activity(trace: Trace, timing: Timing, active: int | None, started: Event | None) -> Figure:
     began = started.at_s if started else float(trace.at_s[0])
     name = "first_activity_s"
     if active is None:
         return Figure(name, None, None, began, float(trace.at_s[-1]))
-    if active < began:
+    at = float(trace.at_s[active])
+    if at < began:
         return cannot_tell(name, "it was active before the engine started")
-    return Figure(name, active - began, timing.step_s, began, active)
+    error = max(timing.step_s, trace.gap_before(active)) + (started.error_s if started else 0.0)
+    return Figure(name, at - began, error, began, at)
 
 
-def _changes(trace: Trace, timing: Timing, found: Crossings, active: float | None) -> list[Figure]:
+def _changes(trace: Trace, timing: Timing, found: Crossings, active: int | None) -> Figure:
     """Changes a minute, over the time from the first activity on that samples cover."""
     name, ended = "switches_per_min", float(trace.at_s[-1])
-    began = float(trace.at_s[0]) if active is None else active
+    first = active or 0
+    began = float(trace.at_s[first])
     covered = ended - began - sum(to - max(start, began) for start, to in timing.spacing.gaps if to > began)
     if covered < 2.0:
-        return [cannot_tell(name, "less than two seconds of signal")]
+        return cannot_tell(name, "less than two seconds of signal")
     at = times_at(trace, found, MIDDLE)
     count = int(np.count_nonzero(at > began))
-    if count and covered / count < HALF_WAVE_STEPS * timing.step_s:
-        return [cannot_tell(name, _COARSE)]
-    return [Figure(name, 60.0 * count / covered, 60.0 / covered, began, ended)]
+    if count and _is_coarse(trace, timing, first, covered / count, count):
+        return cannot_tell(name, _COARSE)
+    return Figure(name, 60.0 * count / covered, 60.0 / covered, began, ended)
 
 
-def _passage(trace: Trace, timing: Timing, found: Crossings, rising: bool) -> Figure:
+def _is_coarse(trace: Trace, timing: Timing, first: int, half_wave_s: float, count: int) -> bool:
+    """Whether changes may have been missed."""
+    values = trace.values[first:]
+    outside = np.count_nonzero((values < LOW) | (values > HIGH)) * timing.spacing.step_s / max(timing.step_s, 1e-9)
+    few = outside < VISIT_SAMPLES * count
+    return timing.step_s > COUNTED_STEP_S or half_wave_s < HALF_WAVE_STEPS * timing.step_s or few
+
+
+def _passage(trace: Trace, timing: Timing, found: Crossings, name: str) -> Figure:
     """Median seconds of a rise or fall between the two levels."""
-    name = "rise_s" if rising else "fall_s"
+    rising = name == "rise_s"
     of_kind = Crossings(
         found.before[found.rising == rising],
         found.after[found.rising == rising],
@@ -90,11 +107,10 @@ def _passage(trace: Trace, timing: Timing, found: Crossings, rising: bool) -> Fi
     return Figure(name, middle, timing.step_s, *stretch)
 
 
-def _rich_share(trace: Trace, timing: Timing, active: float | None) -> Figure:
+def _rich_share(trace: Trace, timing: Timing, active: int | None) -> Figure:
     if active is None:
         return cannot_tell("rich_share", "it was never active")
-    first = int(np.searchsorted(trace.at_s, active))
-    values, at_s = trace.values[first:], trace.at_s[first:]
+    values, at_s = trace.values[active:], trace.at_s[active:]
     if len(values) < 2 or at_s[-1] - at_s[0] < 2.0:
         return cannot_tell("rich_share", "less than two seconds of signal")
     share = float(np.count_nonzero(values > MIDDLE) / len(values))

@@ -129,7 +129,8 @@ def _units(cells: list[list[str]], at: int, width: int) -> tuple[tuple[str, ...]
     """The row of units and the place of the first values; without such a row no units."""
     row = cells[at] if 0 <= at < len(cells) else []
     told = [cell for cell in row if cell.strip() and cell.strip() != "-"]
-    if told and all(is_unit(cell) for cell in told) and not any(is_number(cell) for cell in told):
+    known = sum(is_unit(cell) for cell in told)
+    if known and 2 * known >= len(told) and not any(is_number(cell) for cell in told):
         return tuple((*(cell.strip() for cell in row), *([""] * width))[:width]), at + 1
     return ("",) * width, at
 

@@ -29,6 +29,7 @@ class TextLog:
     def __init__(self, path: Path, layout: Layout) -> None:
         self._path, self.layout = path, layout
         refuse_columns(len(layout.headings))
+        refuse_rows(len(layout.rows))
         self._times = time_columns(layout)
         self.rows = 0
         self.columns = tuple(
