@@ -26,7 +26,7 @@ class OwnPagesOnly:
         if request.method not in _SAFE:
             if not _from_here(request):
                 return refused("This request comes from another site's page. Nothing was changed.", 403)
-            if request.content_type != "application/json" and not _is_picture(request):
+            if request.content_type != "application/json" and not (_is_picture(request) or _is_recording(request)):
                 return refused("Expected application/json. Nothing was changed.", 415)
         return self.get_response(request)
 
@@ -34,6 +34,11 @@ class OwnPagesOnly:
 def _is_picture(request: HttpRequest) -> bool:
     """Whether it is a picture sent where pictures are taken: a browser asks before it sends one to another origin, too."""
     return (request.content_type or "").startswith("image/") and request.path.endswith(_PICTURES)
+
+
+def _is_recording(request: HttpRequest) -> bool:
+    """Whether it is a recording's file sent where recordings are taken: a browser asks before it sends that elsewhere, too."""
+    return request.content_type == "application/octet-stream" and request.path.endswith("/imports")
 
 
 def _from_here(request: HttpRequest) -> bool:

@@ -31,7 +31,9 @@ CASE_BYTES = 5_000_000
 DOCUMENT_BYTES = 1_000_000
 #: From whoever is not signed in.
 STRANGER_BYTES = 64_000
+RECORDING_BYTES = 100_000_000
 _ROUTES = (
+    Route(re.compile(r"^/api/jobs/\d+/imports$"), RECORDING_BYTES),
     Route(re.compile(r"^/api/jobs/\d+/steps/[^/]+/photos$"), PICTURE_BYTES),
     Route(re.compile(r"^/api/workshop/mark$"), PICTURE_BYTES),
     Route(re.compile(r"^/api/jobs/import$"), CASE_BYTES),

@@ -14,7 +14,7 @@ from dianoia.case.types import Case
 from dianoia.errors import refuse
 
 #: Not a matter of change: the ledger and closing have rules of their own, and the format is what it is.
-_KEPT = ("format", "readings", "closed")
+_KEPT = ("format", "readings", "recordings", "closed")
 
 
 def _change_of(shape: type[Any], name: str) -> Any:

@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from dianoia.case.measures import Reading, Spec
+from dianoia.case.recordings import MOST_RECORDINGS, CaseRecording
 from dianoia.case.sensor import Sensor
 from dianoia.case.strict import STRICT
 from dianoia.case.terms import CodeStatus, FeedLive, FeedOrder, History, Style, Symptom
@@ -114,6 +115,8 @@ class Case:
     symptoms: Annotated[tuple[Symptom, ...], Field(max_length=20)] = ()
     history: Annotated[tuple[History, ...], Field(max_length=20)] = ()
     readings: Annotated[tuple[Reading, ...], Field(max_length=MOST_READINGS)] = ()
+    recordings: Annotated[tuple[CaseRecording, ...], Field(max_length=MOST_RECORDINGS)] = ()
+    """What was recorded, with figures; the samples are in files of their own."""
     cannot: Annotated[tuple[Cannot, ...], Field(max_length=100)] = ()
     workshop: Workshop | None = None
     closed: Closing | None = None
@@ -123,7 +126,8 @@ class Case:
     @property
     def of_simulated(self) -> bool:
         """Whether anything of it comes from a simulated vehicle."""
-        return self.simulated is not None or any(item.instrument is not None for item in self.readings)
+        noted = (*self.readings, *self.recordings)
+        return self.simulated is not None or any(item.instrument is not None for item in noted)
 
 
 Plain = dict[str, Any]

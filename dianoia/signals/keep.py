@@ -5,7 +5,6 @@ The file's own metadata say what each column is, so that it can be opened withou
 
 import json
 from collections.abc import Iterator, Sequence
-from hashlib import sha256
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +12,7 @@ import numpy as np
 import polars as pl
 
 from dianoia.errors import refuse
+from dianoia.signals.hashing import hash_of
 from dianoia.signals.readers.source import Chosen, Column, RawTrace, refuse_rows
 from dianoia.signals.recording import Event, Recording, Samples, Trace, signals
 
@@ -33,15 +33,6 @@ def write(recording: Recording, path: Path) -> str:
     table = pl.DataFrame(list(columns.values()))
     table.write_parquet(path, compression="zstd", compression_level=1, metadata={_META: json.dumps(about)})
     return hash_of(path)
-
-
-def hash_of(path: Path) -> str:
-    """The hash of a file, as ``sha256:...``."""
-    digest = sha256()
-    with path.open("rb") as file:
-        while block := file.read(1 << 20):
-            digest.update(block)
-    return f"sha256:{digest.hexdigest()}"
 
 
 def read(path: Path, marks: Sequence[Event] = ()) -> Recording:

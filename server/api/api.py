@@ -14,6 +14,7 @@ from dianoia.case.load import adapter, finding_of, json_document
 from dianoia.errors import Finding, RefusedInput, refuse
 from dianoia.field_docs import dataclasses_of, describe
 from server.api.jobs import router as jobs
+from server.api.recordings import router as recordings
 from server.api.reference import router as reference
 from server.api.repairs import router as repairs
 from server.api.workshop import router as workshop
@@ -52,7 +53,7 @@ class DocumentedAPI(NinjaAPI):
 
 
 api = DocumentedAPI(title="Dianoia", version="1", docs_url=None, openapi_url="openapi.json", parser=Documents())
-for doors in (jobs, repairs, workshop, reference):
+for doors in (jobs, repairs, recordings, workshop, reference):
     api.add_router("", doors)
 api.add_router("/people", people, tags=["people"])
 

@@ -53,7 +53,7 @@ def _changed(job: Job, changes: dict[str, Any], by: Author, seen: int | None) ->
     changed = case_from_plain(merged(to_plain(before), changes))
     check(changed)
     check_simulated(before, changed)
-    known = {name: value for name, value in to_plain(changed).items() if name != "readings"}
+    known = {name: value for name, value in to_plain(changed).items() if name not in ("readings", "recordings")}
     job.codes = known.get("codes", [])
     job.header = {name: value for name, value in known.items() if name != "codes"}
     append(job, [NewEntry(Kind.CHANGE, {"changes": changes, "known": known})], by)

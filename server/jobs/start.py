@@ -67,8 +67,8 @@ def _opened_before(key: str | None, case: Case) -> Job | None:
     if job is None:
         return None
     known = to_plain(case)
-    readings = known.pop("readings", [])
-    opened = [NewEntry(Kind.OPENED, {"known": known}), *_imported(readings)]
+    readings, recordings = known.pop("readings", []), known.pop("recordings", [])
+    opened = [NewEntry(Kind.OPENED, {"known": known}), *_imported(readings, recordings)]
     kept = job.ledger.order_by("place").values_list("kind", "body")[: len(opened) + 1]
     more = len(kept) > len(opened) and json.loads(kept[len(opened)][1]).get("imported")
     if more or [*kept[: len(opened)]] != [(str(entry.kind), canonical(entry.body)) for entry in opened]:
@@ -76,15 +76,16 @@ def _opened_before(key: str | None, case: Case) -> Job | None:
     return job
 
 
-def _imported(readings: Sequence[dict[str, Any]]) -> list[NewEntry]:
-    return [reading_entry(line, plain, imported=True) for line, plain in enumerate(readings)]
+def _imported(readings: Sequence[dict[str, Any]], recordings: Sequence[dict[str, Any]]) -> list[NewEntry]:
+    lines = [reading_entry(line, plain, imported=True) for line, plain in enumerate(readings)]
+    return [*lines, *(NewEntry(Kind.RECORDING, {"recording": plain, "imported": True}) for plain in recordings)]
 
 
 @transaction.atomic
 def _insert(known: dict[str, Any], summary: dict[str, Any], key: str | None, by: Author) -> Job:
-    readings = known.pop("readings", [])
+    readings, recordings = known.pop("readings", []), known.pop("recordings", [])
     header = {name: value for name, value in known.items() if name != "codes"}
     job = Job.objects.create(header=header, codes=known.get("codes", []), key=key, **columns(summary))
-    append(job, [NewEntry(Kind.OPENED, {"known": known}), *_imported(readings)], by)
+    append(job, [NewEntry(Kind.OPENED, {"known": known}), *_imported(readings, recordings)], by)
     job.save(update_fields=["entries", "lines"])
     return job

@@ -4,6 +4,7 @@ from dianoia.case.load import case_from_plain
 from dianoia.case.types import Case
 from server.ledger.models import Job
 from server.ledger.readings import Lines, lines_of
+from server.ledger.recordings import recordings_of
 
 
 class JobNotFound(Exception):
@@ -25,4 +26,6 @@ def case_of(job: Job) -> Case:
 
 def case_with(job: Job, lines: Lines) -> Case:
     """The job as the core's case. lines: its readings."""
-    return case_from_plain({**job.header, "codes": job.codes, "readings": lines.plain})
+    recordings = [item.plain for item in recordings_of(job)]
+    plain = {**job.header, "codes": job.codes, "readings": lines.plain}
+    return case_from_plain({**plain, "recordings": recordings} if recordings else plain)

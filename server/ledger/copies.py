@@ -11,6 +11,8 @@ from pathlib import Path
 from django.conf import settings
 from django.db import connection
 
+from server.ledger import recordings
+
 _log = logging.getLogger(__name__)
 _FORM = "dianoia-%Y%m%d-%H%M%S.sqlite3"
 #: Only files of exactly this name are copies of ours; others in the folder are never counted and never removed.
@@ -21,6 +23,8 @@ _LEAST = 7
 _CLOCK_SLACK = timedelta(minutes=5)
 
 
+#: Name of the samples' folder beside copies: it serves all of them, since samples never change.
+RECORDINGS = "recordings"
 #: What follows a head that was put back: later ones before it are void.
 _RESTORED = "restored"
 
@@ -49,10 +53,12 @@ def copy_now() -> Path:
         part.rename(path)
     finally:
         part.unlink(missing_ok=True)
+    recordings.copy_to(folder / RECORDINGS)
     if settings.BACKUPS_SECOND:
         second = Path(settings.BACKUPS_SECOND)
         second.mkdir(parents=True, exist_ok=True)
         shutil.copy2(path, second / path.name)
+        recordings.copy_to(second / RECORDINGS)
         _note_head(path)
         _forget_old(second)
     _forget_old(folder)
@@ -93,6 +99,7 @@ def put_back(path: Path) -> Path | None:
     before = copy_now() if store_path().exists() else None
     connection.close()
     _copy(path, store_path())
+    recordings.put_back_from(path.parent / RECORDINGS)
     aside = {copy: _set_aside(copy) for copy in copies() if copy.name > path.name and _OURS.match(path.name)}
     _note_head(path, _RESTORED)
     return aside.get(before, before) if before else None

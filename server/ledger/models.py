@@ -56,6 +56,9 @@ class Kind(models.TextChoices):
     PHOTO = "photo", "photo at a step"
     TIME = "time", "working time corrected"
     CUSTOMER = "customer", "customer's data entered or removed"
+    RECORDING = "recording", "recording put to the job"
+    MARKS = "marks", "marks of a recording"
+    PURGED = "purged", "samples of a recording removed"
 
 
 class Entry(models.Model):
@@ -119,6 +122,19 @@ class Photo(models.Model):
 
     def __str__(self) -> str:
         return f"Photo {self.pk} of job {self.job_id}"
+
+
+class ColumnMemory(models.Model):
+    """What the columns of a source were kept as, so that the next file of the same tool is proposed so. It is no part of the ledger."""
+
+    source = models.CharField(max_length=64, unique=True)
+    """Hash of its headings."""
+    columns = models.JSONField(default=dict)
+    """Heading -> signal, sensor, unit."""
+    updated = models.DateTimeField(auto_now=True)
+
+    def __str__(self) -> str:
+        return f"Columns of source {self.source}"
 
 
 class CachedView(models.Model):

@@ -12,7 +12,9 @@ from hypothesis import strategies as st
 from dianoia.errors import RefusedInput
 from dianoia.signals import keep
 from dianoia.signals.columns import is_time, match
-from dianoia.signals.load import check_chosen, load
+from dianoia.signals.hashing import hash_of
+from dianoia.signals.load import load
+from dianoia.signals.propose import check_chosen
 from dianoia.signals.readers.open_source import open_source
 from dianoia.signals.readers.source import Chosen
 from dianoia.signals.recording import Recording, Trace
@@ -173,7 +175,7 @@ class Keeping(TestCase):
             path = Path(folder) / "kept.parquet"
             digest = keep.write(before, path)
             after = keep.read(path)
-            self.assertEqual(digest, keep.hash_of(path))
+            self.assertEqual(digest, hash_of(path))
         self.assertEqual(after.rows, 99)
         for one, other in zip(before.traces, after.traces, strict=True):
             self.assertEqual(

@@ -8,6 +8,7 @@ from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.points_between import BetweenPoints
 from dianoia.case.measures.state import EntryFields, State
+from dianoia.case.recordings import OfRecording
 from dianoia.case.strict import STRICT
 from dianoia.quantities.types import Kind
 
@@ -54,7 +55,7 @@ class ScopeFigures:
 
 
 @dataclass(frozen=True, kw_only=True)
-class ScopeReading(ScopeProbe, EntryFields):
+class ScopeReading(OfRecording, ScopeProbe, EntryFields):
     """A scope's figures between two points."""
 
     value: ScopeFigures

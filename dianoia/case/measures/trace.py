@@ -9,6 +9,7 @@ from dianoia.case.measures.bench_traits import BenchTraits
 from dianoia.case.measures.figures import Parsed
 from dianoia.case.measures.scan import PIDS, SCAN_KIND, UNITS, on_tool, pids_of
 from dianoia.case.measures.state import EntryFields, Seconds, State
+from dianoia.case.recordings import OfRecording
 from dianoia.case.strict import STRICT
 from dianoia.case.terms import FigureName, Pid
 from dianoia.families.tables import FamilyRow
@@ -75,7 +76,7 @@ class TraceFigures:
 
 
 @dataclass(frozen=True, kw_only=True)
-class TraceReading(TraceProbe, EntryFields):
+class TraceReading(OfRecording, TraceProbe, EntryFields):
     """Figures of a recording."""
 
     value: TraceFigures

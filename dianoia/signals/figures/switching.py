@@ -84,7 +84,7 @@ def _is_coarse(trace: Trace, timing: Timing, first: int, half_wave_s: float, cou
     values = trace.values[first:]
     outside = np.count_nonzero((values < LOW) | (values > HIGH)) * timing.spacing.step_s / max(timing.step_s, 1e-9)
     few = outside < VISIT_SAMPLES * count
-    return timing.step_s > COUNTED_STEP_S or half_wave_s < HALF_WAVE_STEPS * timing.step_s or few
+    return bool(timing.step_s > COUNTED_STEP_S or half_wave_s < HALF_WAVE_STEPS * timing.step_s or few)
 
 
 def _passage(trace: Trace, timing: Timing, found: Crossings, name: str) -> Figure:
