@@ -9,6 +9,7 @@ from dianoia.case.job import job_of
 from dianoia.case.recordings import MarkName
 from dianoia.case.types import Case
 from dianoia.errors import refuse
+from dianoia.families.types import Cell
 from dianoia.tables import ROW, read_document
 
 _DATA = Path(__file__).parent / "data"
@@ -34,7 +35,7 @@ class CaptureRow:
     __pydantic_config__ = ROW
     id: str
     title: str
-    cells: tuple[str, ...]
+    cells: tuple[Cell, ...]
     """Kinds of cell it is for."""
     plan: str
     """What a simulated vehicle does meanwhile."""

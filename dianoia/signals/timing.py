@@ -12,6 +12,8 @@ GAP_STEPS, GAP_S = 5.0, 0.5
 _BLOCK, _BLOCKS = 16_384, 4
 #: Channels of a scope, which repeats no value, and steps that its converter has at least over a swing: 7 of 8 bits.
 SCOPE, _SCOPE_STEPS = ("volts", "amps"), 128
+#: Signals that move all the time while a healthy engine runs: what stands still between two rows was not asked anew.
+MOVING = frozenset(("sensor_voltage", "cell_current", "lambda"))
 #: So many changes are needed to tell how often a value is fresh.
 _CHANGES = 8
 
@@ -74,7 +76,9 @@ def timing_of(trace: Trace, spacing: Spacing) -> Timing:
     finest = round(min(steps, default=0.0), 9)
     if trace.signal in SCOPE:
         return Timing(spacing, spacing.step_s, min(finest, float(np.ptp(trace.values)) / _SCOPE_STEPS))
-    fresh = float(np.percentile(np.concatenate(apart), 10)) if apart else spacing.step_s
+    if not apart or trace.signal not in MOVING:
+        return Timing(spacing, spacing.step_s, finest)
+    fresh = float(np.percentile(np.concatenate(apart), 10))
     return Timing(spacing, fresh, finest)
 
 

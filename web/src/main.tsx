@@ -45,6 +45,10 @@ const router = createBrowserRouter([
             path: '/jobs/:id/papers',
             lazy: () => loaded(async () => (await import('./papers/PapersPage')).PapersPage),
           },
+          {
+            path: '/jobs/:id/curves',
+            lazy: () => loaded(async () => (await import('./recordings/RecordingsPage')).RecordingsPage),
+          },
           { path: '/sums', lazy: () => loaded(async () => (await import('./sums/SumsPage')).SumsPage) },
           { path: '/workshop', lazy: () => loaded(async () => (await import('./workshop/WorkshopPage')).WorkshopPage) },
           { path: '/people', lazy: () => loaded(async () => (await import('./people/PeoplePage')).PeoplePage) },

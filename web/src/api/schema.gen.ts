@@ -385,6 +385,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Recordings
+         * @description A job's recordings with all that is shown of them.
+         */
+        get: operations["server_api_recordings_list_recordings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Import
+         * @description Take in a recording's file: CSV, MDF 4, or one that Dianoia kept. The body is the file itself. Nothing is kept of it yet.
+         */
+        post: operations["server_api_recordings_begin_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/captures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Capture
+         * @description Let the job's simulated instrument record. It goes on as with a file.
+         */
+        post: operations["server_api_recordings_begin_capture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/imports/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At Import
+         * @description How far a file is, and what would be kept of it.
+         */
+        get: operations["server_api_recordings_look_at_import"];
+        /**
+         * Choose Columns
+         * @description Read the file once more, with these columns.
+         */
+        put: operations["server_api_recordings_choose_columns"];
+        post?: never;
+        /**
+         * Give Up
+         * @description Give a file up: nothing of it is kept.
+         */
+        delete: operations["server_api_recordings_give_up"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/imports/{name}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Import
+         * @description Put what was read to the job.
+         */
+        post: operations["server_api_recordings_keep_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/recordings/{digest}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mark
+         * @description Set the marks of a recording; its figures are measured again.
+         */
+        put: operations["server_api_recordings_mark"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop": {
         parameters: {
             query?: never;
@@ -1400,6 +1528,12 @@ export interface components {
              */
             readings: (components["schemas"]["VoltageReading"] | components["schemas"]["ResistanceReading"] | components["schemas"]["LampReading"] | components["schemas"]["ScopeReading"] | components["schemas"]["CurrentReading"] | components["schemas"]["ScanReading"] | components["schemas"]["TraceReading"] | components["schemas"]["InspectReading"] | components["schemas"]["ActReading"])[];
             /**
+             * Recordings
+             * @description What was recorded, with figures; the samples are in files of their own.
+             * @default []
+             */
+            recordings: components["schemas"]["CaseRecording"][];
+            /**
              * Cannot
              * @default []
              */
@@ -1411,6 +1545,64 @@ export interface components {
              * @description Seed of the simulated vehicle that the job is connected to. Such a job counts in no statistics. None for a real vehicle.
              */
             simulated?: number | null;
+        };
+        /**
+         * CaseRecording
+         * @description A recording of a job.
+         */
+        CaseRecording: {
+            /**
+             * Recording
+             * @description Hash of its samples' file.
+             */
+            recording: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Rows
+             * @description Rows of the source.
+             * @default 0
+             */
+            rows: number;
+            /**
+             * From S
+             * @default 0
+             */
+            from_s: number;
+            /**
+             * To S
+             * @description Last moment, in seconds since the start.
+             * @default 0
+             */
+            to_s: number;
+            /**
+             * Columns
+             * @default []
+             */
+            columns: components["schemas"]["RecordedColumn"][];
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["Mark"][];
+            /**
+             * Instrument
+             * @description Whether a simulated instrument recorded it; None for a real one.
+             */
+            instrument?: "simulated" | null;
+            /**
+             * Taken
+             * @description When it was put to the job, ISO 8601.
+             */
+            taken?: string | null;
+            /**
+             * Purged
+             * @description Why its samples were removed; None while they are kept.
+             */
+            purged?: string | null;
         };
         /**
          * Cavity
@@ -3037,6 +3229,27 @@ export interface components {
             status?: ("stored" | "pending" | "permanent" | "history") | null;
         };
         /**
+         * Mark
+         * @description What was done at a moment of a recording.
+         */
+        Mark: {
+            /**
+             * At S
+             * @description Seconds since the recording's start.
+             */
+            at_s: number;
+            /**
+             * Event
+             * @enum {string}
+             */
+            event: "start" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "unplugged" | "plugged" | "wiggle" | "note";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * MayCome
          * @description Something to tell before the vehicle leaves.
          */
@@ -3408,6 +3621,59 @@ export interface components {
              * @description How strongly.
              */
             says: string;
+        };
+        /**
+         * RecordedColumn
+         * @description One signal of a recording.
+         */
+        RecordedColumn: {
+            /**
+             * Column
+             * @description Heading in the source.
+             */
+            column: string;
+            /** Signal */
+            signal: string;
+            /**
+             * Of
+             * @description Sensor by bank and position, or the point that a scope's lead lies on; None where it belongs to the whole engine.
+             */
+            of?: string | null;
+            /**
+             * Unit
+             * @description Unit of its figures.
+             * @default
+             */
+            unit: string;
+            /**
+             * Samples
+             * @default 0
+             */
+            samples: number;
+            /**
+             * Rate Hz
+             * @description Fresh values a second.
+             */
+            rate_hz?: number | null;
+            /**
+             * Figures
+             * @description Figures in base units.
+             */
+            figures?: {
+                [key: string]: number;
+            };
+            /**
+             * Never
+             * @description Figures of what never happened.
+             * @default []
+             */
+            never: string[];
+            /**
+             * Cannot Tell
+             * @description Figures that the recording cannot tell.
+             * @default []
+             */
+            cannot_tell: string[];
         };
         /**
          * RecordingChoice
@@ -4358,6 +4624,21 @@ export interface components {
             red: string;
             /** Black */
             black: string;
+            /**
+             * Recording
+             * @description Hash of the samples; None for figures that were typed.
+             */
+            recording?: string | null;
+            /**
+             * From S
+             * @description Start of the stretch they were read off; None for all of it.
+             */
+            from_s?: number | null;
+            /**
+             * To S
+             * @description End of that stretch.
+             */
+            to_s?: number | null;
             /** @description The figures read off the screen. */
             value: components["schemas"]["ScopeFigures"];
         };
@@ -4739,6 +5020,21 @@ export interface components {
              * @enum {string}
              */
             signal: "heater_current" | "heater_resistance" | "heater_command" | "sensor_voltage" | "cell_current" | "lambda" | "short_trim" | "long_trim" | "loop" | "heater_monitor" | "battery_voltage" | "nox" | "o2" | "nox_status" | "can_messages";
+            /**
+             * Recording
+             * @description Hash of the samples; None for figures that were typed.
+             */
+            recording?: string | null;
+            /**
+             * From S
+             * @description Start of the stretch they were read off; None for all of it.
+             */
+            from_s?: number | null;
+            /**
+             * To S
+             * @description End of that stretch.
+             */
+            to_s?: number | null;
             /** @description The recording's figures. */
             value: components["schemas"]["TraceFigures"];
         };
@@ -5663,6 +5959,369 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * CaptureStep
+         * @description One step of a guided recording.
+         */
+        CaptureStep: {
+            /**
+             * Says
+             * @description What to do.
+             */
+            says: string;
+            /**
+             * Seconds
+             * @description How long it lasts.
+             */
+            seconds: number;
+            /**
+             * Mark
+             * @description What is marked when it begins; None for nothing.
+             */
+            mark: ("start" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "unplugged" | "plugged" | "wiggle" | "note") | null;
+        };
+        /**
+         * CaptureView
+         * @description A recording that is worth making, as it is shown.
+         */
+        CaptureView: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Record
+             * @description What to record.
+             */
+            record: string;
+            /** Cautions */
+            cautions: string[];
+            /** Steps */
+            steps: components["schemas"]["CaptureStep"][];
+        };
+        /**
+         * EventView
+         * @description An event on a plot.
+         */
+        EventView: {
+            /** At S */
+            at_s: number;
+            /** Event */
+            event: string;
+            /** Label */
+            label: string;
+            /**
+             * Marked
+             * @description Whether a person marked it.
+             */
+            marked: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * FigureView
+         * @description A figure as it is shown.
+         */
+        FigureView: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /**
+             * Text
+             * @description Its value with unit; ``never``; or ``cannot tell``.
+             */
+            text: string;
+            /**
+             * Error
+             * @description How far it may be off, with its sign; empty where that is not said.
+             */
+            error: string;
+            /**
+             * Reason
+             * @description Why it cannot be told; empty where it can.
+             */
+            reason: string;
+            /**
+             * From S
+             * @description Start of the stretch it was read off; None where it was not told.
+             */
+            from_s: number | null;
+            /**
+             * To S
+             * @description End of that stretch.
+             */
+            to_s: number | null;
+        };
+        /**
+         * MarkChoice
+         * @description A mark that can be set.
+         */
+        MarkChoice: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "start" | "rich" | "lean" | "snap" | "fuel-cut" | "fresh-air" | "unplugged" | "plugged" | "wiggle" | "note";
+            /** Label */
+            label: string;
+        };
+        /**
+         * RecordingView
+         * @description A recording of a job as it is shown.
+         */
+        RecordingView: {
+            /** @description As the case file holds it. */
+            noted: components["schemas"]["CaseRecording"];
+            /** @description Its signals and figures; None where the samples are not on this server. */
+            shown: components["schemas"]["SamplesView"] | null;
+            /**
+             * By
+             * @description Who put it to the job.
+             */
+            by: string;
+            /**
+             * At
+             * @description When, by the server's clock.
+             */
+            at: string;
+        };
+        /**
+         * RecordingsPage
+         * @description All recordings of a job, and what may be chosen.
+         */
+        RecordingsPage: {
+            /** Recordings */
+            recordings: components["schemas"]["RecordingView"][];
+            /** Signals */
+            signals: components["schemas"]["SignalChoice"][];
+            /** Marks */
+            marks: components["schemas"]["MarkChoice"][];
+            /**
+             * Captures
+             * @description What is worth recording of such a sensor.
+             */
+            captures: components["schemas"]["CaptureView"][];
+            /**
+             * Simulated
+             * @description Whether a simulated instrument is at hand that records by itself.
+             */
+            simulated: boolean;
+        };
+        /**
+         * SamplesView
+         * @description A recording's signals and events as they are shown.
+         */
+        SamplesView: {
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /** Rows */
+            rows: number;
+            /** Traces */
+            traces: components["schemas"]["TraceView"][];
+            /** Events */
+            events: components["schemas"]["EventView"][];
+        };
+        /**
+         * SignalChoice
+         * @description A signal that a column may be.
+         */
+        SignalChoice: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * TraceView
+         * @description A signal of a recording as it is shown.
+         */
+        TraceView: {
+            /**
+             * Column
+             * @description Heading in the source.
+             */
+            column: string;
+            /** Signal */
+            signal: string;
+            /**
+             * Label
+             * @description Sensor and signal in words.
+             */
+            label: string;
+            /** Of */
+            of: string | null;
+            /**
+             * Unit
+             * @description Unit of its samples.
+             */
+            unit: string;
+            /**
+             * Words
+             * @description Words that it takes, by the sample's value; none for a number.
+             */
+            words: string[];
+            /** Samples */
+            samples: number;
+            /**
+             * Rate Hz
+             * @description Fresh values a second; None where that is not known.
+             */
+            rate_hz: number | null;
+            /**
+             * Lowest
+             * @description Lowest sample, in its unit.
+             */
+            lowest: number;
+            /**
+             * Highest
+             * @description Highest sample, in its unit.
+             */
+            highest: number;
+            /**
+             * Left Out
+             * @description Cells of the source that were no value.
+             */
+            left_out: number;
+            /**
+             * Gaps
+             * @description Spans without a sample, in seconds.
+             */
+            gaps: [
+                number,
+                number
+            ][];
+            /** Figures */
+            figures: components["schemas"]["FigureView"][];
+        };
+        /**
+         * ChosenColumn
+         * @description A column that is to be kept, as it was corrected.
+         */
+        ChosenColumn: {
+            /** Place */
+            place: number;
+            /** Signal */
+            signal: string;
+            /**
+             * Of
+             * @description Sensor by bank and position, or the point of a scope's lead.
+             */
+            of?: string | null;
+            /**
+             * Unit
+             * @description As written; empty for the signal's own.
+             * @default
+             */
+            unit: string;
+        };
+        /**
+         * Column
+         * @description A column of a source, with what it seems to hold.
+         */
+        Column: {
+            /**
+             * Place
+             * @description Its place in the source; of rows that hold one signal each, the place of the signal's name.
+             */
+            place: number;
+            /** Heading */
+            heading: string;
+            /**
+             * Unit
+             * @description As written; empty where none is.
+             */
+            unit: string;
+            /**
+             * Signal
+             * @description Proposed signal; None where the heading says none.
+             */
+            signal: string | null;
+            /**
+             * Of
+             * @description Proposed sensor or point.
+             */
+            of: string | null;
+            /**
+             * Shows
+             * @description Its first values, as written.
+             */
+            shows: string[];
+        };
+        /**
+         * ImportView
+         * @description A file on its way into a job.
+         */
+        ImportView: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "recording" | "reading" | "measuring" | "keeping" | "ready" | "refused";
+            /**
+             * Findings
+             * @description Why it was refused.
+             */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Columns
+             * @description All columns of the file, with what is proposed of each.
+             */
+            columns: components["schemas"]["Column"][];
+            /**
+             * Chosen
+             * @description The columns that would be kept.
+             */
+            chosen: components["schemas"]["ChosenColumn"][];
+            /** @description What would be kept, as it would be shown; None while it is read. */
+            shown: components["schemas"]["SamplesView"] | null;
+            /**
+             * Marks
+             * @description Marks that came with it.
+             */
+            marks: components["schemas"]["Mark"][];
+        };
+        /**
+         * Capture
+         * @description What the simulated instrument is to record.
+         */
+        Capture: {
+            /** Capture */
+            capture: string;
+        };
+        /**
+         * Keep
+         * @description Keep what was read.
+         */
+        Keep: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["Mark"][];
+        };
+        /**
+         * Marks
+         * @description The marks of a recording.
+         */
+        Marks: {
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
         };
         /**
          * RepairOutcomes
@@ -8142,6 +8801,799 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_recordings_list_recordings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingsPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_recordings_begin_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_recordings_begin_capture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Capture"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_recordings_look_at_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_recordings_choose_columns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenColumn"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_recordings_give_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_recordings_keep_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Keep"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingsPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_recordings_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Marks"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingsPage"];
                 };
             };
             /** @description Unauthorized */

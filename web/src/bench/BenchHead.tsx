@@ -15,6 +15,9 @@ export function BenchHead({ view }: { view: JobView }) {
       <JobTitle view={view} />
       <JobProgress view={view} />
       <Intake view={view} />
+      <Link to={`/jobs/${view.id}/curves`} className="quiet">
+        Curves
+      </Link>
       <Link to={`/jobs/${view.id}/mend`} className="quiet">
         Mend
       </Link>

@@ -3,7 +3,7 @@ import { Link, useLocation } from 'react-router'
 /** Address of a page -> its place in the guide; the first that fits. */
 const PLACES: [RegExp, string][] = [
   [/^\/jobs\/\d+\/place/, 'place'], [/^\/jobs\/\d+\/figures/, 'figures'], [/^\/jobs\/\d+\/sheet/, 'decision'], [/^\/jobs\/\d+\/mend/, 'repair'],
-  [/^\/jobs\/\d+\/papers/, 'papers'], [/^\/jobs\/\d+/, 'bench'], [/^\/codes/, 'code-book'], [/^\/sums/, 'quick-sums'], [/^\/workshop/, 'workshop'],
+  [/^\/jobs\/\d+\/papers/, 'papers'], [/^\/jobs\/\d+\/curves/, 'curves'], [/^\/jobs\/\d+/, 'bench'], [/^\/codes/, 'code-book'], [/^\/sums/, 'quick-sums'], [/^\/workshop/, 'workshop'],
   [/^\/people/, 'people'], [/^\/$/, 'start-page'],
 ] // prettier-ignore
 
