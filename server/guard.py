@@ -38,7 +38,7 @@ def _is_picture(request: HttpRequest) -> bool:
 
 def _is_recording(request: HttpRequest) -> bool:
     """Whether it is a recording's file sent where recordings are taken: a browser asks before it sends that elsewhere, too."""
-    return request.content_type == "application/octet-stream" and request.path.endswith("/imports")
+    return request.content_type == "application/octet-stream" and request.path.endswith(("/imports", "/import-zip"))
 
 
 def _from_here(request: HttpRequest) -> bool:

@@ -52,7 +52,9 @@ def root_file(request: HttpRequest, name: str) -> HttpResponse:
 
 
 #: The addresses of the front end's pages (``web/src/main.tsx``); every other address is nothing.
-PAGES = re.compile(r"^(?:jobs/[^/]+(?:/(?:place|figures|sheet|mend|papers|curves))?|sums|workshop|people|codes|guide)?/?$")
+PAGES = re.compile(
+    r"^(?:jobs/[^/]+(?:/(?:place|figures|sheet|mend|papers|curves))?|sums|workshop|people|codes|guide)?/?$"
+)
 
 
 @ensure_csrf_cookie

@@ -52,11 +52,12 @@ def record(
         return f"{len(found)} frames, {sum(frame.error for frame in found)} of them error frames"
     source: SampleSource = Scope(vehicle, leads, rate_hz) if leads else ScanRecorder(vehicle)
     taken = list(rows(vehicle, source, steps))
-    (_write_csv if path.suffix == ".csv" else _write_mdf)(source.channels, taken, path)
+    (write_csv if path.suffix == ".csv" else _write_mdf)(source.channels, taken, path)
     return f"{len(taken)} rows of {len(source.channels)} signals"
 
 
-def _write_csv(channels: Sequence[Channel], taken: Sequence[Row], path: Path) -> None:
+def write_csv(channels: Sequence[Channel], taken: Sequence[Row], path: Path) -> None:
+    """Rows as CSV, as a scan tool writes them."""
     with path.open("w", newline="", encoding="utf-8") as file:
         writer = csv.writer(file)
         writer.writerow(["time [s]", *(channel.name for channel in channels)])

@@ -25,6 +25,12 @@ def start_of(recording: Recording) -> Event | None:
     return Event(float(speed.at_s[runs[0]]), "start", error_s=speed.gap_before(int(runs[0])))
 
 
+def ran_before(recording: Recording) -> bool:
+    """Whether the engine ran already when the recording began; False where nothing says it."""
+    speed = recording.find("engine_speed")
+    return start_of(recording) is None and speed is not None and bool(np.any(speed.values[:3] > RUNS_RPM))
+
+
 def events_of(recording: Recording) -> tuple[Event, ...]:
     """Start, closed loop and snaps that were seen, and the marks, in the order of time."""
     found = [*_seen(recording), *recording.marks]

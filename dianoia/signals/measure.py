@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from dianoia.signals.events import closed_at, events_of, start_of
+from dianoia.signals.events import closed_at, events_of, ran_before, start_of
 from dianoia.signals.figures.figure import Figure, cannot_tell, extent
 from dianoia.signals.figures.heater import heater_figures
 from dianoia.signals.figures.nox import gas_figures, status_figures
@@ -68,7 +68,7 @@ def _figures(
     if len(trace.values) < FEWEST:
         return [cannot_tell("min", "fewer than two samples"), cannot_tell("max", "fewer than two samples")]
     if trace.signal == "sensor_voltage":
-        return switching_figures(trace, timing, events, started)
+        return switching_figures(trace, timing, events, started, ran_before(recording))
     if trace.signal in ("cell_current", "lambda"):
         return wideband_figures(trace, timing, events)
     if trace.signal in ("heater_current", "amps"):

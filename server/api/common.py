@@ -21,6 +21,13 @@ Seen = Annotated[str | None, Header(None, alias="If-Match", max_length=20)]
 PICTURE = {
     "requestBody": {"content": {"image/*": {"schema": {"type": "string", "format": "binary"}}}, "required": True}
 }
+#: A body that is any other file.
+FILE = {
+    "requestBody": {
+        "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+        "required": True,
+    }
+}
 
 
 def author(request: HttpRequest) -> Author:

@@ -14,7 +14,7 @@ from dianoia.diagnosis.planning.types import Forecast
 from dianoia.errors import refuse
 from dianoia.instruments.orders import VehicleLook
 from dianoia.visit.other_sensor import case_of_other
-from server.api.common import Key, Person, Seen, answer, author
+from server.api.common import FILE, Key, Person, Seen, answer, author
 from server.jobs import customers
 from server.jobs.bodies import Archive, KnownVehicle, NewJob, Stand, Strike, TakenReading, VehicleOrder
 from server.jobs.change import archive_job, change_job
@@ -28,7 +28,9 @@ from server.jobs.show import show_job
 from server.jobs.start import job_with_key, start_job
 from server.jobs.stored import JobNotFound, case_of, find_job
 from server.jobs.strike import strike_reading
+from server.jobs.zipped import put_samples, unzipped
 from server.ledger.models import Job
+from server.limits import RECORDING_BYTES
 from server.problems import Problem
 from server.statuses import READS, WRITES
 from server.work.view_types import JobPage, JobSummary, JobView, WhatIf
@@ -77,6 +79,15 @@ def _listed(code: Any) -> dict[str, str]:
 def import_job(request: HttpRequest, body: Body[dict[str, Any]], key: Key = None) -> Any:
     """A job from a case file."""
     return _created(request, case_from_plain(body), key)
+
+
+@router.post("/jobs/import-zip", response={**WRITES, 201: JobView}, by_alias=True, openapi_extra=FILE)
+def import_zip(request: HttpRequest, key: Key = None) -> Any:
+    """A job from a zipped case with its recordings. The body is the file itself."""
+    case, samples = unzipped(request.read(RECORDING_BYTES + 1))
+    made = _created(request, case, key)
+    put_samples(samples)
+    return made
 
 
 @router.get("/jobs/{number}", response={**READS, 200: JobView, 404: Problem}, by_alias=True)

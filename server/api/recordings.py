@@ -15,7 +15,7 @@ from dianoia.signals.levels import MOST_POINTS
 from dianoia.signals.readers.source import MOST_BYTES, Column
 from dianoia.signals.recording import signals
 from dianoia.signals.view import EVENT_WORDS, SamplesView
-from server.api.common import author
+from server.api.common import FILE, author
 from server.jobs import recordings
 from server.jobs.captures import record_capture
 from server.jobs.recordings import RecordingView
@@ -28,13 +28,6 @@ from server.work.imports import Import, State, imports
 from server.work.samples import drawn
 
 router = Router()
-#: A body that is a recording's file.
-RECORDING = {
-    "requestBody": {
-        "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
-        "required": True,
-    }
-}
 Moment = Annotated[float, Query(ge=-1e9, le=1e9)]
 Points = Annotated[int, Query(ge=2, le=MOST_POINTS)]
 
@@ -140,7 +133,7 @@ def _page(number: int, status: int = 200) -> HttpResponse:
     )
 
 
-@router.post("/jobs/{number}/imports", response={**WRITES, 201: ImportView, 404: Problem}, openapi_extra=RECORDING)
+@router.post("/jobs/{number}/imports", response={**WRITES, 201: ImportView, 404: Problem}, openapi_extra=FILE)
 def begin_import(request: HttpRequest, number: int) -> Any:
     """Take in a recording's file: CSV, MDF 4, or one that Dianoia kept. The body is the file itself. Nothing is kept of it yet."""
     job = find_job(number)

@@ -72,26 +72,31 @@ def recordings_of(job: Job) -> list[StoredRecording]:
     return list(found.values())
 
 
-def wanted(using: str = "default") -> dict[str, int]:
-    """Hash of each recording whose samples have to be there -> a job that has it."""
-    found: dict[str, int] = {}
+def wanted(using: str = "default") -> dict[str, tuple[int, bool]]:
+    """Hash of each recording that was not purged -> a job that has it, and whether its samples have to be there: those that came with
+    a case file may have stayed elsewhere.
+    """
+    found: dict[str, tuple[int, bool]] = {}
     rows = Entry.objects.using(using).filter(kind__in=(Kind.RECORDING, Kind.PURGED)).order_by("number")
     for row in rows.iterator(chunk_size=500):
         body = json.loads(row.body)
         if row.kind == Kind.PURGED:
             found.pop(body["recording"], None)
-        elif not body.get("imported"):
-            found.setdefault(body["recording"]["recording"], row.job_id)
+        elif not body["recording"].get("purged"):
+            digest = body["recording"]["recording"]
+            needed = not body.get("imported") or found.get(digest, (0, False))[1]
+            found[digest] = (row.job_id, needed)
     return found
 
 
 def problems_of_recordings(using: str = "default", among: Path | None = None) -> Iterator[str]:
     """Samples that are missing, or are not what was recorded. among: a folder of copies."""
-    for digest, job in wanted(using).items():
+    for digest, (job, needed) in wanted(using).items():
         path = path_of(digest, among)
         short = digest[:19]
         if not path.is_file():
-            yield f"recording {short} of job {job} is missing"
+            if needed:
+                yield f"recording {short} of job {job} is missing"
         elif hash_of(path) != digest:
             yield f"recording {short} of job {job} is not what was recorded"
 

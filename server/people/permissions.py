@@ -14,6 +14,7 @@ OPERATIONS: Mapping[tuple[str, str], Needs] = {
     ("GET", "/api/jobs"): "reads",
     ("POST", "/api/jobs"): "writes",
     ("POST", "/api/jobs/import"): "writes",
+    ("POST", "/api/jobs/import-zip"): "writes",
     ("GET", "/api/jobs/{number}"): "reads",
     ("PATCH", "/api/jobs/{number}"): "writes",
     ("GET", "/api/jobs/{number}/case"): "reads",

@@ -18,11 +18,12 @@ _held: OrderedDict[Path, Recording] = OrderedDict()
 
 def samples(path: Path) -> Recording:
     """The recording in a file, without marks. Raises RefusedInput where it is missing or damaged."""
+    there = path.is_file()
     with _lock:
-        if path in _held:
+        if there and path in _held:
             _held.move_to_end(path)
             return _held[path]
-    if not path.is_file():
+    if not there:
         raise refuse("recording", "samples that are there", "none: they are missing on this server, or were removed")
     from dianoia.signals import keep  # polars is loaded when the first recording is looked at
 

@@ -103,6 +103,12 @@ class Switching(Told):
         self.assertEqual(found["switches_per_min"].value, 0.0)
         self.assertAlmostEqual(found["bias_s"].value or 0, 60.0, delta=0.2)
 
+    def test_a_cold_cell_that_drifts_is_not_active(self) -> None:
+        at_s = np.arange(0.0, 240.0, 0.3)
+        found = figures(trace(at_s, np.linspace(0.40, 0.16, len(at_s))))
+        self.assertIsNone(found["first_activity_s"].value)
+        self.assertTrue(found["first_activity_s"].told)
+
     @FEW
     @given(st.floats(0.05, 8.0), st.sampled_from([5.0, 20.0, 100.0]))
     def test_answer_to_a_mark(self, delay_s: float, rate: float) -> None:

@@ -28,13 +28,17 @@ RISES = {"rich": True, "snap": True, "lean": False, "fuel-cut": False}
 _COARSE = "sampled too coarsely"
 
 
-def switching_figures(trace: Trace, timing: Timing, marks: Sequence[Event], started: Event | None) -> list[Figure]:
-    """All figures of a switching sensor. started: the engine's start, None where it was not seen."""
+def switching_figures(
+    trace: Trace, timing: Timing, marks: Sequence[Event], started: Event | None, running: bool
+) -> list[Figure]:
+    """All figures of a switching sensor. started: the engine's start, None where it was not seen; running: whether the engine ran
+    already when the recording began.
+    """
     found = crossings(trace.values, LOW, HIGH)
     active = _active_at(trace, found)
     figures = extent(trace, timing)
     changes = _changes(trace, timing, found, active)
-    figures += [_first_activity(trace, timing, active, started), changes]
+    figures += [_first_activity(trace, timing, active, started, running), changes]
     coarse = changes.reason == _COARSE
     figures += [
         cannot_tell(name, _COARSE) if coarse else _passage(trace, timing, found, name) for name in ("rise_s", "fall_s")
@@ -44,20 +48,26 @@ def switching_figures(trace: Trace, timing: Timing, marks: Sequence[Event], star
 
 
 def _active_at(trace: Trace, found: Crossings) -> int | None:
-    """The sample at which the signal first left where it stood at the start: the band of its bias, or its lower or upper side."""
-    if found.first_outside is None:
+    """The sample at which the signal became active: it left the band of its bias or its first side, and soon went to the other side.
+
+    A cold cell that only drifts out of the band is not active.
+    """
+    if found.first_outside is None or len(found.after) == 0:
         return None
-    if found.first_outside > 0:
-        return found.first_outside
-    return int(found.after[0]) if len(found.after) else None
+    if found.first_outside == 0:
+        return int(found.after[0])
+    soon = trace.at_s[found.before[0]] - trace.at_s[found.first_outside] < ANSWER_S
+    return found.first_outside if soon else int(found.before[0])
 
 
-def _first_activity(trace: Trace, timing: Timing, active: int | None, started: Event | None) -> Figure:
+def _first_activity(trace: Trace, timing: Timing, active: int | None, started: Event | None, running: bool) -> Figure:
     began = started.at_s if started else float(trace.at_s[0])
     name = "first_activity_s"
     if active is None:
         return Figure(name, None, None, began, float(trace.at_s[-1]))
     at = float(trace.at_s[active])
+    if running:
+        return cannot_tell(name, "the engine ran already when the recording began")
     if at < began:
         return cannot_tell(name, "it was active before the engine started")
     error = max(timing.step_s, trace.gap_before(active)) + (started.error_s if started else 0.0)

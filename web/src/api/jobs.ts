@@ -71,6 +71,11 @@ export function useOpenCase() {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: async (file: File) => {
+      if (/\.zip$/i.test(file.name)) {
+        return once('import', [file.name, file.size, file.lastModified], (keyed) =>
+          answered<JobView>(client.POST('/api/jobs/import-zip', { ...keyed, ...asFile(file) }), 'writing'),
+        )
+      }
       const body = plainCase(await file.text(), file.name)
       return once('import', body, (keyed) =>
         answered<JobView>(client.POST('/api/jobs/import', { body, ...keyed }), 'writing'),
@@ -82,6 +87,13 @@ export function useOpenCase() {
     },
   })
 }
+
+/** A request whose body is a file as it is. */
+const asFile = (file: Blob) => ({
+  body: file as unknown as string,
+  bodySerializer: (body: unknown) => body as Blob,
+  headers: { 'Content-Type': 'application/octet-stream' },
+})
 
 /** Send what adds something, with a key that it keeps until it is answered. */
 export async function once<T>(

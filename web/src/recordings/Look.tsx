@@ -26,10 +26,14 @@ export function Look({ base, shown, other = null, choices, marks, onMarks }: Loo
     setTouched(stretch && { name, stretch })
     if (stretch && !inView(stretch, view)) show(around(stretch, whole))
   }
+  const mark = (next: Mark[]) => {
+    onMarks?.(next)
+    setAt(null)
+  }
   const byKey = (key: string) => {
     const choice = /^[1-9]$/.test(key) ? choices[Number(key) - 1] : undefined
     if (!choice || at === null || !onMarks) return false
-    onMarks(added(marks, { at_s: at, event: choice.id, note: '' }))
+    mark(added(marks, { at_s: at, event: choice.id, note: '' }))
     return true
   }
   return (
@@ -52,7 +56,8 @@ export function Look({ base, shown, other = null, choices, marks, onMarks }: Loo
             choices={choices}
             marks={marks}
             at={at}
-            onMarks={onMarks}
+            onMarks={mark}
+            onLeave={() => setAt(null)}
             onShow={(moment) => show(around({ from: moment, to: moment }, whole))}
           />
         )}

@@ -9,10 +9,12 @@ interface MarkBarProps {
   at: number | null
   onMarks: (marks: Mark[]) => void
   onShow: (at: number) => void
+  /** Nothing is marked at the touched moment. */
+  onLeave: () => void
 }
 
 /** Marks on a recording: touch the curve, then say what was done there. The number is its key. */
-export function MarkBar({ choices, marks, at, onMarks, onShow }: MarkBarProps) {
+export function MarkBar({ choices, marks, at, onMarks, onShow, onLeave }: MarkBarProps) {
   return (
     <section className="mark-bar" aria-label="Marks">
       <p className="mark-says">
@@ -27,13 +29,17 @@ export function MarkBar({ choices, marks, at, onMarks, onShow }: MarkBarProps) {
       {at !== null && (
         <div className="mark-choices">
           {choices.map((choice, place) => (
-            <Button key={choice.id} onClick={() => onMarks(added(marks, { at_s: at, event: choice.id, note: '' }))}>
+            <Button
+              key={choice.id}
+              onClick={() => onMarks(added(marks, { at_s: at, event: choice.id, note: '' }))}
+            >
               {place < 9 && <kbd>{place + 1}</kbd>} {choice.label}
             </Button>
           ))}
+          <Button onClick={onLeave}>Nothing</Button>
         </div>
       )}
-      {marks.length > 0 && (
+      {at === null && marks.length > 0 && (
         <ul className="mark-list">
           {marks.map((mark) => (
             <li key={`${mark.at_s}${mark.event}`}>

@@ -53,8 +53,19 @@ function Recordings({ id, page, sensors }: { id: number; page: Page; sensors: re
   const [marks, setMarks] = useState<Mark[]>([])
   const capture = useCapture(id)
   const arrived = (name: string) => setOpen({ kind: 'incoming', name })
-  const record = (name: string) => capture.mutate(name, { onSuccess: (made) => arrived(made.id) })
-  const back = () => setOpen(firstOf(page))
+  // what records by itself brings its own marks; those of a timer belong to the recording that ran beside it
+  const record = (name: string) => {
+    setMarks([])
+    capture.mutate(name, { onSuccess: (made) => arrived(made.id) })
+  }
+  const back = () => {
+    setMarks([])
+    setOpen(firstOf(page))
+  }
+  const guide = (name: string) => {
+    setMarks([])
+    setOpen({ kind: 'guided', capture: name })
+  }
   const kept = (next: Page) => {
     setMarks([])
     setOpen(lastOf(next))
@@ -72,7 +83,7 @@ function Recordings({ id, page, sensors }: { id: number; page: Page; sensors: re
               key={item.id}
               block
               type={open?.kind === 'guided' && open.capture === item.id ? 'primary' : 'default'}
-              onClick={() => setOpen({ kind: 'guided', capture: item.id })}
+              onClick={() => guide(item.id)}
             >
               {item.title}
             </Button>

@@ -10,8 +10,10 @@ from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand
 
 from dianoia.case.load import case_from_json
+from dianoia.case.types import Case
 from server.jobs.show import show_job
 from server.jobs.start import start_job
+from server.jobs.zipped import put_samples
 from server.ledger.entries import NOBODY, Author
 from server.ledger.models import Job
 from server.people.roles import Role, add_person
@@ -42,6 +44,13 @@ def _author(number: int) -> Author:
     return Author(int(found.pk), found.username) if found else NOBODY
 
 
+def _samples(case: Case) -> dict[str, bytes]:
+    """The samples of a demo case's recordings."""
+    folder = Path(settings.BASE_DIR, "demo", "recordings")
+    names = {item.recording: folder / f"{item.recording.removeprefix('sha256:')}.parquet" for item in case.recordings}
+    return {digest: path.read_bytes() for digest, path in names.items() if path.is_file()}
+
+
 class Command(BaseCommand):
     """``manage.py load_demo``."""
 
@@ -65,5 +74,6 @@ class Command(BaseCommand):
             if case.vehicle.label in there:
                 continue
             job = start_job(case, by=_author(number)).job
+            put_samples(_samples(case))
             show_job(job)  # opens at once, the first time too
             self.stdout.write(f"{number} of {len(files)}: {label}, {job.summary['decision']}")
