@@ -13,6 +13,7 @@ import polars as pl
 
 from dianoia.errors import refuse
 from dianoia.signals.hashing import hash_of
+from dianoia.signals.readers.broken import BROKEN
 from dianoia.signals.readers.source import Chosen, Column, RawTrace, refuse_rows
 from dianoia.signals.recording import Event, Recording, Samples, Trace, signals
 
@@ -95,7 +96,7 @@ def _trace(table: pl.DataFrame, about: dict[str, Any]) -> Trace:
 def _about(path: Path) -> dict[str, Any]:
     try:
         about: dict[str, Any] = json.loads(pl.read_parquet_metadata(path)[_META])
-    except (pl.exceptions.PolarsError, OSError, KeyError, ValueError) as problem:
+    except (*BROKEN, KeyError) as problem:
         raise refuse(
             "file", "a recording that Dianoia kept", f"{path.name} ({problem.__class__.__name__})"
         ) from problem
@@ -107,7 +108,7 @@ def _about(path: Path) -> dict[str, Any]:
 def _table(path: Path) -> pl.DataFrame:
     try:
         return pl.read_parquet(path).rechunk()
-    except (pl.exceptions.PolarsError, OSError) as problem:
+    except BROKEN as problem:
         raise refuse("file", "a whole recording", f"a damaged one ({problem.__class__.__name__})") from problem
 
 

@@ -1,6 +1,7 @@
 """Recordings of any common kind are read; what is no recording is refused with a place."""
 
 import gzip
+import random
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from unittest import TestCase
@@ -18,6 +19,7 @@ from dianoia.signals.propose import check_chosen
 from dianoia.signals.readers.open_source import open_source
 from dianoia.signals.readers.source import Chosen
 from dianoia.signals.recording import Recording, Trace
+from scripts.damage_recordings import came_of, damaged, wholes
 
 #: Heading -> what it says: signal, sensor, unit.
 HEADINGS = {
@@ -183,3 +185,16 @@ class Keeping(TestCase):
             )
             np.testing.assert_array_equal(one.at_s, other.at_s)
             np.testing.assert_array_equal(one.values, other.values)
+
+
+class Damaged(TestCase):
+    """Files of every kind, damaged (``scripts/damage_recordings.py`` reads many more)."""
+
+    def test_each_is_read_or_refused_in_words(self) -> None:
+        chance = random.Random(20261202)
+        with TemporaryDirectory() as folder:
+            files = wholes(Path(folder))
+            path = Path(folder) / "damaged"
+            for place in range(300):
+                path.write_bytes(damaged(chance.choice(files), chance))
+                self.assertIn(came_of(path), ("read", "refused"), place)

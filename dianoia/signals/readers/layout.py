@@ -82,6 +82,7 @@ def layout_of(data: bytes) -> Layout:
     headings = tuple(cell.strip() for cell in cells[first])
     if all(is_number(cell) or not cell for cell in headings):
         headings, first = tuple(f"column {place + 1}" for place in range(width)), first - 1
+    width = max(width, len(headings))
     units, start = _units(cells, first + 1, width)
     headings = (*headings, *("" for _ in range(width - len(headings))))
     rows = [row for row in cells[start:] if len(row) >= min(width, 2)][:_LOOKED_AT]

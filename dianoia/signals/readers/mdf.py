@@ -1,6 +1,8 @@
 """Measurement files of ASAM MDF 4, read by asammdf. It is imported only here, in a process of its own where a server asks."""
 
 from collections.abc import Iterator, Sequence
+from contextlib import redirect_stdout
+from io import StringIO
 from pathlib import Path
 from typing import Any
 
@@ -21,7 +23,8 @@ class MdfLog:
         from asammdf import MDF
 
         try:
-            self._file: Any = MDF(path)
+            with redirect_stdout(StringIO()):  # of damaged files the library prints what it has read so far
+                self._file: Any = MDF(path)
             self._channels = list(_channels(self._file))
             self.rows = max((int(group.channel_group.cycles_nr) for group in self._file.groups), default=0)
         except Exception as problem:  # a damaged file makes the library raise nearly anything
@@ -40,7 +43,8 @@ class MdfLog:
 
     def _samples(self, group: int, index: int) -> tuple[Any, Any]:
         try:
-            got = self._file.get(group=group, index=index, ignore_invalidation_bits=False)
+            with redirect_stdout(StringIO()):
+                got = self._file.get(group=group, index=index, ignore_invalidation_bits=False)
         except Exception as problem:
             raise _damaged(problem) from problem
         return got.samples, got.timestamps

@@ -14,6 +14,7 @@ import polars as pl
 
 from dianoia.errors import refuse
 from dianoia.signals.columns import is_time, match, seconds_in, split_unit
+from dianoia.signals.readers.broken import BROKEN
 from dianoia.signals.readers.layout import Layout
 from dianoia.signals.readers.source import Chosen, Column, RawTrace, refuse_columns, refuse_rows
 from dianoia.signals.readers.times import in_seconds, over_midnight, seconds_of
@@ -86,11 +87,11 @@ def table_of(path: Path, layout: Layout, wanted: Sequence[int]) -> pl.DataFrame:
         types = {_name(place): pl.Float64 if place in numeric else pl.String for place in range(len(layout.headings))}
         try:
             return _read_csv(given, layout, wanted, types, strict=True)
-        except (pl.exceptions.PolarsError, ValueError):
+        except BROKEN:
             pass  # a cell is no number
     try:
         return _read_csv(given, layout, wanted, dict.fromkeys(map(_name, range(len(layout.headings))), pl.String))
-    except (pl.exceptions.PolarsError, ValueError) as problem:
+    except BROKEN as problem:
         said = str(problem).split("\n")[0]
         raise refuse("file", "a table: the same columns in every line", said) from problem
 

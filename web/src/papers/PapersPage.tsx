@@ -5,6 +5,7 @@ import type { JobView } from '../api/client'
 import { useJob } from '../api/jobs'
 import { Corner } from '../shared/Corner'
 import { Problem } from '../shared/Problem'
+import { SaveCase } from './SaveCase'
 
 const PAPERS = [
   { key: 'customer', label: 'For the customer', says: 'One page in plain words, to hand over with the vehicle.' },
@@ -60,9 +61,7 @@ function Papers({ view }: { view: JobView }) {
                 <Button type="primary" href={`/api/jobs/${view.id}/papers/${paper.key}.pdf${asked}`} target="_blank">
                   Open as PDF, to print
                 </Button>
-                <a className="quiet" href={`/api/jobs/${view.id}/case`} download={`job-${view.id}.json`}>
-                  Save as a case file
-                </a>
+                <SaveCase view={view} />
               </p>
               <Picture
                 key={`${view.id} ${view.entries} ${paper.key} ${size}`}

@@ -7,6 +7,7 @@ import { EMPTY } from '../bench/draft'
 import { GuideLink } from '../guide/GuideLink'
 import { AfterRepair, BeforeFitting } from '../shared/Gate'
 import { Problem } from '../shared/Problem'
+import { SaveCase } from './SaveCase'
 import { SheetLedger } from './SheetLedger'
 import { Evidence, Repaired, Standing } from './SheetParts'
 
@@ -22,7 +23,7 @@ export function SheetPage() {
 function Sheet({ view }: { view: JobView }) {
   return (
     <main className="sheet">
-      <Tools id={view.id} />
+      <Tools view={view} />
       <header>
         <h1>{view.summary.title}</h1>
         <p className="sheet-says">{view.verdict.says}</p>
@@ -50,16 +51,15 @@ function Sheet({ view }: { view: JobView }) {
   )
 }
 
-function Tools({ id }: { id: number }) {
+function Tools({ view }: { view: JobView }) {
+  const { id } = view
   return (
     <nav className="sheet-tools">
       <Link to={`/jobs/${id}`} className="quiet">
         ← Workbench
       </Link>
       <Button onClick={() => window.print()}>Print</Button>
-      <a className="quiet" href={`/api/jobs/${id}/case`} download={`job-${id}.json`}>
-        Save as a case file
-      </a>
+      <SaveCase view={view} />
       <GuideLink />
     </nav>
   )

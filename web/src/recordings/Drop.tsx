@@ -56,7 +56,7 @@ export function Drop({ id, onArrived }: DropProps) {
 /** Rows that are pasted anywhere but into a field are a file, too. */
 function usePasted(send: (file: Blob) => void): void {
   const pasted = useEffectEvent((event: ClipboardEvent) => {
-    if ((event.target as Element | null)?.closest('input, textarea')) return
+    if (event.target instanceof Element && event.target.closest('input, textarea')) return
     const file = event.clipboardData?.files[0]
     const text = event.clipboardData?.getData('text/plain') ?? ''
     if (file) send(file)

@@ -116,7 +116,7 @@ function useTimer() {
 
 function useMarkKeys(running: boolean, choices: readonly MarkChoice[], mark: (event: Mark['event']) => void): void {
   const pressed = useEffectEvent((event: KeyboardEvent) => {
-    if ((event.target as Element | null)?.closest('input, textarea')) return
+    if (event.target instanceof Element && event.target.closest('input, textarea')) return
     const choice = /^[1-9]$/.test(event.key) ? choices[Number(event.key) - 1] : undefined
     if (choice) mark(choice.id)
   })

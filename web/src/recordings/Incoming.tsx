@@ -128,7 +128,13 @@ function Ready({
       </div>
       {keep.error && <Problem error={keep.error} />}
       {choose.error && <Problem error={choose.error} />}
-      {own.length > 0 && <Alert type="info" showIcon title={`${own.length} marks come with it.`} />}
+      {own.length > 0 && (
+        <Alert
+          type="info"
+          showIcon
+          title={own.length === 1 ? '1 mark comes with it.' : `${own.length} marks come with it.`}
+        />
+      )}
       {shown ? (
         <Tabs
           items={[

@@ -29,10 +29,7 @@ export function MarkBar({ choices, marks, at, onMarks, onShow, onLeave }: MarkBa
       {at !== null && (
         <div className="mark-choices">
           {choices.map((choice, place) => (
-            <Button
-              key={choice.id}
-              onClick={() => onMarks(added(marks, { at_s: at, event: choice.id, note: '' }))}
-            >
+            <Button key={choice.id} onClick={() => onMarks(added(marks, { at_s: at, event: choice.id, note: '' }))}>
               {place < 9 && <kbd>{place + 1}</kbd>} {choice.label}
             </Button>
           ))}

@@ -16,7 +16,12 @@ export function CaseFile() {
     <>
       <label className="quiet case-file">
         {open.isPending ? 'Reading it…' : 'Open a case file'}
-        <input type="file" accept=".json,.zip,application/json,application/zip" onChange={chosen} disabled={open.isPending} />
+        <input
+          type="file"
+          accept=".json,.zip,application/json,application/zip"
+          onChange={chosen}
+          disabled={open.isPending}
+        />
       </label>
       {open.error && <Problem error={open.error} />}
     </>
