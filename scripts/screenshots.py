@@ -29,6 +29,7 @@ PICTURES = {
     "mend": ("Ambulance 3", "/mend", 1280, 800, "paper"),
     "papers": ("Road crew van 2", "/papers", 1280, 800, "paper"),
     "figures": ("Road crew van 3", "/figures", 1280, 800, "paper"),
+    "curves": ("School bus 12", "/curves", 1280, 800, "paper"),
     "place": ("School bus 9", "/place", 1280, 800, "paper"),
 }
 PAGES = {"start": "/", "codes": "/codes", "sums": "/sums", "workshop": "/workshop", "people": "/people"}

@@ -11,7 +11,7 @@ MOST_POINTS = 4000
 
 
 @dataclass(frozen=True, eq=False, slots=True)
-class Levels:
+class ReducedTrace:
     """Lowest and highest of spans; spans without a sample are left out."""
 
     at_s: Samples
@@ -22,7 +22,7 @@ class Levels:
     """Whether a span may hold several samples."""
 
 
-def levels_of(trace: Trace, from_s: float, to_s: float, points: int = MOST_POINTS) -> Levels:
+def levels_of(trace: Trace, from_s: float, to_s: float, points: int = MOST_POINTS) -> ReducedTrace:
     """The stretch from one moment to another, with a sample on either side, so that lines go on to the edge.
 
     points: a lowest and a highest of at most half as many spans.
@@ -32,17 +32,17 @@ def levels_of(trace: Trace, from_s: float, to_s: float, points: int = MOST_POINT
     at_s, values = trace.at_s[first:last], trace.values[first:last]
     spans = max(1, min(points, MOST_POINTS) // 2)
     if len(values) <= 2 * spans:
-        return Levels(at_s, values, values, joined=False)
+        return ReducedTrace(at_s, values, values, joined=False)
     edges = np.linspace(at_s[0], at_s[-1], spans + 1)
     starts = np.searchsorted(at_s, edges[:-1])
     filled = np.flatnonzero(np.diff(np.append(starts, len(values))) > 0)
     starts = starts[filled]
     middle = (edges[:-1] + edges[1:])[filled] / 2
-    return Levels(middle, np.minimum.reduceat(values, starts), np.maximum.reduceat(values, starts), joined=True)
+    return ReducedTrace(middle, np.minimum.reduceat(values, starts), np.maximum.reduceat(values, starts), joined=True)
 
 
-def packed(levels: Levels) -> bytes:
-    """Levels as numbers of 32 bits, least byte first: times (counted from the first), lowest, highest, each of the same length."""
+def packed(levels: ReducedTrace) -> bytes:
+    """ReducedTrace as numbers of 32 bits, least byte first: times (counted from the first), lowest, highest, each of the same length."""
     if len(levels.at_s) == 0:
         return b""
     parts = (levels.at_s, levels.lowest, levels.highest)

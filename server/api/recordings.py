@@ -9,8 +9,10 @@ from pydantic import Field
 
 from dianoia.case.load import adapter, from_plain
 from dianoia.case.recordings import MOST_COLUMNS, MOST_MARKS, Mark, MarkName
-from dianoia.errors import Finding
+from dianoia.diagnosis.verdict.expected_signals import ExpectedSignal
+from dianoia.errors import Finding, refuse
 from dianoia.signals.captures import CaptureView, captures_for
+from dianoia.signals.columns import ADDRESS
 from dianoia.signals.levels import MOST_POINTS
 from dianoia.signals.readers.source import MOST_BYTES, Column
 from dianoia.signals.recording import signals
@@ -19,6 +21,7 @@ from server.api.common import FILE, author
 from server.jobs import recordings
 from server.jobs.captures import record_capture
 from server.jobs.recordings import RecordingView
+from server.jobs.results import expected_of
 from server.jobs.stored import case_of, find_job
 from server.jobs.zipped import zipped
 from server.ledger.recordings import path_of
@@ -131,6 +134,16 @@ def _page(number: int, status: int = 200) -> HttpResponse:
         content_type="application/json; charset=utf-8",
         status=status,
     )
+
+
+@router.get("/jobs/{number}/expected", response={**READS, 200: list[ExpectedSignal], 404: Problem})
+def expected(request: HttpRequest, number: int, want: Annotated[list[str], Query(max_length=60)]) -> Any:
+    """What a healthy circuit shows of signals, each asked for as ``sensor_voltage:B1S1`` or ``battery_voltage``."""
+    pairs = [(name.partition(":")[0], name.partition(":")[2] or None) for name in want]
+    for _, of in pairs:
+        if of is not None and not ADDRESS.fullmatch(of):
+            raise refuse("want", "a signal and a sensor, as sensor_voltage:B1S1", of)
+    return list(expected_of(find_job(number), pairs))
 
 
 @router.post("/jobs/{number}/imports", response={**WRITES, 201: ImportView, 404: Problem}, openapi_extra=FILE)

@@ -1,7 +1,7 @@
 """What follows from a stored job: its diagnosis, its summary, its forecast. A process of ``work`` computes it."""
 
 import logging
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -9,6 +9,7 @@ from django.db.models import Max
 
 from dianoia.case.types import Case
 from dianoia.diagnosis.planning.types import Forecast
+from dianoia.diagnosis.verdict.expected_signals import ExpectedSignal
 from dianoia.diagnosis.verdict.summary import TITLES
 from dianoia.diagnosis.verdict.types import Judged
 from dianoia.errors import refuse
@@ -45,6 +46,11 @@ def work_out(case: Case, number: int | None = None) -> JobResult:
 def judge(case: Case, number: int) -> tuple[Described, Judged]:
     """The words for a case's newest reading, and its judgement. number: of the job."""
     return pool.ask(number, "quick", judged, in_workshop(case))
+
+
+def expected_of(job: Job, wanted: Sequence[tuple[str, str | None]]) -> tuple[ExpectedSignal, ...]:
+    """What a healthy circuit shows of signals. wanted: signal and sensor."""
+    return pool.ask(job.pk, "quick", diagnosis_tasks.expected, in_workshop(case_of(job)), wanted)
 
 
 def worked_out(job: Job) -> JobResult:

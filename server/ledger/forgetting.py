@@ -14,7 +14,7 @@ _COPIES = "dianoia-*.sqlite3"
 
 
 @dataclass(frozen=True)
-class Trace:
+class CopyQuery:
     """A question to a copy whether it still holds something."""
 
     table: str
@@ -37,13 +37,13 @@ def empty_log() -> bool:
     return not busy
 
 
-def copies_with(traces: Sequence[Trace]) -> list[Path]:
+def copies_with(traces: Sequence[CopyQuery]) -> list[Path]:
     """Copies, here and in the second folder, that answer yes to one of these, or cannot be read."""
     folders = [Path(folder) for folder in (settings.BACKUPS, settings.BACKUPS_SECOND) if folder]
     return [path for folder in folders for path in sorted(folder.glob(_COPIES)) if _holds(path, traces)]
 
 
-def _holds(copy: Path, traces: Sequence[Trace]) -> bool:
+def _holds(copy: Path, traces: Sequence[CopyQuery]) -> bool:
     try:
         with closing(sqlite3.connect(f"file:{copy}?mode=ro", uri=True)) as kept:
             tables = {row[0] for row in kept.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}

@@ -30,6 +30,7 @@ OPERATIONS: Mapping[tuple[str, str], Needs] = {
     ("GET", "/api/jobs/{number}/without/{place}"): "reads",
     ("GET", "/api/jobs/{number}/forecast"): "reads",
     ("GET", "/api/jobs/{number}/recordings"): "reads",
+    ("GET", "/api/jobs/{number}/expected"): "reads",
     ("POST", "/api/jobs/{number}/imports"): "writes",
     ("POST", "/api/jobs/{number}/captures"): "writes",
     ("GET", "/api/jobs/{number}/imports/{name}"): "reads",

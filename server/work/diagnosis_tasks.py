@@ -1,6 +1,7 @@
 """What is worked out of a case: by whichever process keeps the job. Everything here is given all it needs, and reads no database."""
 
 import gc
+from collections.abc import Sequence
 
 from dianoia.case.job import job_of
 from dianoia.case.load import case_from_plain
@@ -8,6 +9,7 @@ from dianoia.case.types import Case
 from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.planning.types import Forecast
 from dianoia.diagnosis.verdict.diagnose import Diagnosis
+from dianoia.diagnosis.verdict.expected_signals import ExpectedSignal, expected_signals
 from dianoia.diagnosis.verdict.judging import judge_newest
 from dianoia.diagnosis.verdict.summary import TITLES
 from dianoia.diagnosis.verdict.types import Judged
@@ -33,6 +35,12 @@ def judged(case: Case) -> tuple[Described, Judged]:
     with taking(Turn.JUDGING):
         parsed = job_of(case)
         return describe_reading(parsed.readings[-1], parsed.pins), judge_newest(parsed)
+
+
+def expected(case: Case, wanted: Sequence[tuple[str, str | None]]) -> tuple[ExpectedSignal, ...]:
+    """What a healthy circuit shows of signals."""
+    with taking(Turn.JUDGING):
+        return expected_signals(job_of(case), wanted)
 
 
 def without(case: Case, place: int) -> WhatIf:

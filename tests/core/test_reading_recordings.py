@@ -19,7 +19,7 @@ from dianoia.signals.propose import check_chosen
 from dianoia.signals.readers.open_source import open_source
 from dianoia.signals.readers.source import Chosen
 from dianoia.signals.recording import Recording, Trace
-from scripts.damage_recordings import came_of, damaged, wholes
+from tests.damaged_files import came_of, damaged, wholes
 
 #: Heading -> what it says: signal, sensor, unit.
 HEADINGS = {

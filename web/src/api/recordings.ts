@@ -12,6 +12,7 @@ export type ImportView = Schemas['ImportView']
 export type ChosenColumn = Schemas['ChosenColumn']
 export type Mark = Schemas['Mark']
 export type MarkChoice = Schemas['MarkChoice']
+export type ExpectedSignal = Schemas['ExpectedSignal']
 export type CaptureView = Schemas['CaptureView']
 
 /** Milliseconds between two looks at a file that is being read. */
@@ -44,6 +45,25 @@ export function useImport(id: number, name: string | null) {
 
 export const isUnderWay = (made: ImportView | undefined) =>
   made !== undefined && made.state !== 'ready' && made.state !== 'refused'
+
+/** What a healthy circuit shows of a recording's signals. */
+export function useExpected(id: number, shown: SamplesView) {
+  const want = shown.traces.map((trace) => (trace.of ? `${trace.signal}:${trace.of}` : trace.signal))
+  const asked = [...new Set(want)].filter((item) => !/^(volts|amps)/.test(item)).slice(0, 60)
+  return useQuery({
+    queryKey: ['expected', id, ...asked],
+    enabled: asked.length > 0,
+    staleTime: 60_000,
+    queryFn: () =>
+      answered<ExpectedSignal[]>(
+        client.GET('/api/jobs/{number}/expected', { params: { path: { number: id }, query: { want: asked } } }),
+      ),
+  })
+}
+
+/** What is expected of a trace; none where the model says nothing of it. */
+export const expectedOf = (trace: TraceView, expected: readonly ExpectedSignal[]) =>
+  expected.find((item) => item.signal === trace.signal && item.of === trace.of)
 
 export function useChooseColumns(id: number) {
   const queries = useQueryClient()

@@ -425,6 +425,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/expected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Expected
+         * @description What a healthy circuit shows of signals, each asked for as ``sensor_voltage:B1S1`` or ``battery_voltage``.
+         */
+        get: operations["server_api_recordings_expected"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/imports": {
         parameters: {
             query?: never;
@@ -6223,6 +6243,46 @@ export interface components {
             figures: components["schemas"]["FigureView"][];
         };
         /**
+         * ExpectedFigure
+         * @description What a figure should be.
+         */
+        ExpectedFigure: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ExpectedSignal
+         * @description What a signal should show once all is warm.
+         */
+        ExpectedSignal: {
+            /** Signal */
+            signal: string;
+            /**
+             * Of
+             * @description Sensor by bank and position; None for the whole engine.
+             */
+            of: string | null;
+            /**
+             * Low
+             * @description Lower end of the band, in the unit of its samples; None for no lower end.
+             */
+            low: number | null;
+            /**
+             * High
+             * @description Upper end of the band; None for no upper end.
+             */
+            high: number | null;
+            /**
+             * Text
+             * @description The band in words.
+             */
+            text: string;
+            /** Figures */
+            figures: components["schemas"]["ExpectedFigure"][];
+        };
+        /**
          * ChosenColumn
          * @description A column that is to be kept, as it was corrected.
          */
@@ -9022,6 +9082,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordingsPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_recordings_expected: {
+        parameters: {
+            query: {
+                want: string[];
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectedSignal"][];
                 };
             };
             /** @description Unauthorized */

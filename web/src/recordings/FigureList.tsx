@@ -1,18 +1,19 @@
 import { Segmented } from 'antd'
 import { useMemo, useState } from 'react'
-import type { FigureView, SamplesView, TraceView } from '../api/recordings'
+import { type ExpectedSignal, expectedOf, type FigureView, type SamplesView, type TraceView } from '../api/recordings'
 import { groupsOf } from './groups'
 import type { Stretch } from './view'
 
 interface FigureListProps {
   shown: SamplesView
+  expected: readonly ExpectedSignal[]
   /** The figure whose stretch is seen. */
   touched: string | null
   onTouch: (name: string, stretch: Stretch | null) => void
 }
 
 /** Figures of each signal; a figure that is touched shows the stretch it was read off. */
-export function FigureList({ shown, touched, onTouch }: FigureListProps) {
+export function FigureList({ shown, expected, touched, onTouch }: FigureListProps) {
   const [all, setAll] = useState(false)
   const placed = useMemo(() => groupsOf(shown).flatMap((group) => group.traces), [shown])
   return (
@@ -27,15 +28,28 @@ export function FigureList({ shown, touched, onTouch }: FigureListProps) {
         ]}
       />
       {placed.map(({ trace, place }) => (
-        <TraceFigures key={place} trace={trace} place={place} all={all} touched={touched} onTouch={onTouch} />
+        <TraceFigures
+          key={place}
+          trace={trace}
+          expected={expectedOf(trace, expected)}
+          place={place}
+          all={all}
+          touched={touched}
+          onTouch={onTouch}
+        />
       ))}
     </section>
   )
 }
 
-type TraceProps = Omit<FigureListProps, 'shown'> & { trace: TraceView; place: number; all: boolean }
+type TraceProps = Omit<FigureListProps, 'shown' | 'expected'> & {
+  trace: TraceView
+  expected: ExpectedSignal | undefined
+  place: number
+  all: boolean
+}
 
-function TraceFigures({ trace, place, all, touched, onTouch }: TraceProps) {
+function TraceFigures({ trace, expected, place, all, touched, onTouch }: TraceProps) {
   const figures = trace.figures.filter((figure) => all || !figure.reason)
   return (
     <div className="figures-of">
@@ -51,7 +65,12 @@ function TraceFigures({ trace, place, all, touched, onTouch }: TraceProps) {
           const name = `${place}/${figure.name}`
           return (
             <li key={figure.name}>
-              <FigureLine figure={figure} pressed={touched === name} onTouch={(stretch) => onTouch(name, stretch)} />
+              <FigureLine
+                figure={figure}
+                expect={expected?.figures.find((item) => item.name === figure.name)?.text ?? ''}
+                pressed={touched === name}
+                onTouch={(stretch) => onTouch(name, stretch)}
+              />
             </li>
           )
         })}
@@ -62,11 +81,13 @@ function TraceFigures({ trace, place, all, touched, onTouch }: TraceProps) {
 
 interface LineProps {
   figure: FigureView
+  /** What it should be; empty where nothing is said of it. */
+  expect: string
   pressed: boolean
   onTouch: (stretch: Stretch | null) => void
 }
 
-function FigureLine({ figure, pressed, onTouch }: LineProps) {
+function FigureLine({ figure, expect, pressed, onTouch }: LineProps) {
   const { from_s: from, to_s: to } = figure
   if (figure.reason || from === null || to === null) {
     return (
@@ -83,7 +104,10 @@ function FigureLine({ figure, pressed, onTouch }: LineProps) {
       aria-pressed={pressed}
       onClick={() => onTouch(pressed ? null : { from, to })}
     >
-      <span>{figure.label}</span>
+      <span>
+        {figure.label}
+        {expect && <span className="figure-expected">expected {expect}</span>}
+      </span>
       <strong className="figure">{figure.text}</strong>
       <span className="figure muted">{figure.error}</span>
     </button>

@@ -141,7 +141,9 @@ function Ready({
             {
               key: 'look',
               label: 'Curves and figures',
-              children: <Look base={importSamples(id, made.id)} shown={shown} choices={page.marks} marks={[]} />,
+              children: (
+                <Look id={id} base={importSamples(id, made.id)} shown={shown} choices={page.marks} marks={[]} />
+              ),
             },
             {
               key: 'columns',

@@ -1,11 +1,12 @@
 import { useState } from 'react'
-import type { Mark, MarkChoice, SamplesView } from '../api/recordings'
+import { type Mark, type MarkChoice, type SamplesView, useExpected } from '../api/recordings'
 import { FigureList } from './FigureList'
 import { added, MarkBar } from './MarkBar'
 import { type Other, Plots } from './Plots'
 import { around, inView, type Stretch, within } from './view'
 
 interface LookProps {
+  id: number
   base: string
   shown: SamplesView
   other?: Other | null
@@ -16,11 +17,12 @@ interface LookProps {
 }
 
 /** A recording looked at: curves, figures beside them, marks under them. */
-export function Look({ base, shown, other = null, choices, marks, onMarks }: LookProps) {
+export function Look({ id, base, shown, other = null, choices, marks, onMarks }: LookProps) {
   const whole = { from: shown.from_s, to: shown.to_s }
   const [view, setView] = useState<Stretch>(whole)
   const [touched, setTouched] = useState<{ name: string; stretch: Stretch } | null>(null)
   const [at, setAt] = useState<number | null>(null)
+  const expected = useExpected(id, shown).data ?? []
   const show = (next: Stretch) => setView(within(next, whole))
   const touchFigure = (name: string, stretch: Stretch | null) => {
     setTouched(stretch && { name, stretch })
@@ -45,6 +47,7 @@ export function Look({ base, shown, other = null, choices, marks, onMarks }: Loo
           other={other}
           view={view}
           events={shown.events}
+          expected={expected}
           stretch={touched?.stretch ?? null}
           at={onMarks ? at : null}
           onView={show}
@@ -62,7 +65,7 @@ export function Look({ base, shown, other = null, choices, marks, onMarks }: Loo
           />
         )}
       </div>
-      <FigureList shown={shown} touched={touched?.name ?? null} onTouch={touchFigure} />
+      <FigureList shown={shown} expected={expected} touched={touched?.name ?? null} onTouch={touchFigure} />
     </div>
   )
 }

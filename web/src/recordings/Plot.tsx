@@ -1,11 +1,11 @@
 import { useEffect, useMemo, useRef } from 'react'
 import uPlot from 'uplot'
 import 'uplot/dist/uPlot.min.css'
-import type { EventView, Levels } from '../api/recordings'
+import type { EventView, ExpectedSignal, Levels } from '../api/recordings'
 import { type Group, shortName } from './groups'
 import { joined } from './lines'
 import { useNewest } from '../shared/newest'
-import { drawEvents, drawStretch } from './overlay'
+import { drawBand, drawEvents, drawStretch } from './overlay'
 import type { Stretch } from './view'
 
 /** Another recording's traces, drawn behind. */
@@ -22,6 +22,8 @@ interface PlotProps {
   behind: Behind | null
   view: Stretch
   events: readonly EventView[]
+  /** What a healthy circuit shows of the first of these traces. */
+  band: ExpectedSignal | undefined
   /** The stretch of the figure that is touched. */
   stretch: Stretch | null
   /** The moment that a mark would be set at. */
@@ -64,7 +66,7 @@ export function Plot(props: PlotProps) {
     setView(plot.current, now.current.view)
   }, [lines, shape, now])
   useEffect(() => setView(plot.current, props.view), [props.view])
-  useEffect(() => plot.current?.redraw(false), [props.stretch, props.events, props.at])
+  useEffect(() => plot.current?.redraw(false), [props.stretch, props.events, props.at, props.band])
   return <div ref={box} className="plot-canvas" style={{ height }} />
 }
 
@@ -73,6 +75,7 @@ function setView(plot: uPlot | null, view: Stretch): void {
 }
 
 function linesOf(group: Group, levels: ReadonlyMap<number, Levels>, behind: Behind | null) {
+  // the first lies on top of the others
   const sources = [
     ...group.traces.map((item) => ({ item, levels: levels.get(item.place), shift: 0 })),
     ...(behind?.group.traces ?? []).map((item) => ({
@@ -80,7 +83,7 @@ function linesOf(group: Group, levels: ReadonlyMap<number, Levels>, behind: Behi
       levels: behind?.levels.get(item.place),
       shift: behind?.shift ?? 0,
     })),
-  ]
+  ].reverse()
   const empty = { at: new Float32Array(), lowest: new Float32Array(), highest: new Float32Array() }
   return joined(
     sources.map((source) => source.levels ?? empty),
@@ -107,10 +110,10 @@ function optionsOf(now: Now, width: number): uPlot.Options {
     ...group.traces.map((_, place) => ({
       stroke: colour(COLOURS[place % 4] ?? '--ink'),
       dash: DASHES[place % 4] ?? [],
-      width: 1.6,
+      width: place === 0 ? 2 : 1.3,
     })),
     ...(behind?.group.traces ?? []).map(() => ({ stroke: colour('--line'), dash: [], width: 1.2 })),
-  ]
+  ].reverse()
   return {
     width,
     height,
@@ -133,12 +136,16 @@ function optionsOf(now: Now, width: number): uPlot.Options {
     series: [{}, ...drawn.flatMap((line) => pair(line, words))],
     bands: drawn.map(({ stroke }, place) => ({ series: [2 * place + 2, 2 * place + 1], fill: `${stroke}66` })),
     hooks: {
-      drawClear: [(plot) => drawStretch(plot, now.current.stretch, colour('--copper-wash'))],
+      drawClear: [
+        (plot) => drawBand(plot, now.current.band, colour('--good')),
+        (plot) => drawStretch(plot, now.current.stretch, colour('--copper-wash')),
+      ],
       draw: [
         (plot) =>
           drawEvents(plot, now.current.events, now.current.at, {
             line: colour('--copper'),
             text: colour('--ink'),
+            ground: colour('--sheet'),
             font,
           }),
       ],

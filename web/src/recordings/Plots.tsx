@@ -2,7 +2,7 @@ import { Button } from 'antd'
 import { type PointerEvent, useMemo, useRef } from 'react'
 import { useOutletContext } from 'react-router'
 import type { FrameContext } from '../Frame'
-import type { EventView, SamplesView } from '../api/recordings'
+import { type EventView, type ExpectedSignal, expectedOf, type SamplesView } from '../api/recordings'
 import { type Group, groupsOf } from './groups'
 import { type Behind, nameOfLine, Plot } from './Plot'
 import { useLevels } from './useLevels'
@@ -21,6 +21,7 @@ interface PlotsProps {
   other: Other | null
   view: Stretch
   events: readonly EventView[]
+  expected: readonly ExpectedSignal[]
   stretch: Stretch | null
   at: number | null
   onView: (view: Stretch) => void
@@ -88,6 +89,8 @@ function GroupPlot(props: GroupProps) {
     [other, group.key],
   )
   const lines = nameOfLine(group)
+  const first = group.traces[0]
+  const band = first && expectedOf(first.trace, props.expected)
   return (
     <figure className="plot" aria-label={inWords(group)}>
       <figcaption>
@@ -112,12 +115,18 @@ function GroupPlot(props: GroupProps) {
               {line.name}
             </span>
           ))}
+        {band && (
+          <span className="plot-line">
+            <span className="band-key" aria-hidden="true" />
+            expected warm{band.text && `: ${band.text}`}
+          </span>
+        )}
         {behindGroup && <span className="plot-line muted">grey: the other recording</span>}
       </figcaption>
       {failed && <p className="problem">{failed.message}</p>}
-      {levels && !(other && behindGroup) && <Plot {...props} levels={levels} behind={null} light={light} />}
+      {levels && !(other && behindGroup) && <Plot {...props} band={band} levels={levels} behind={null} light={light} />}
       {levels && other && behindGroup && (
-        <WithOther {...props} levels={levels} light={light} other={other} behindGroup={behindGroup} />
+        <WithOther {...props} band={band} levels={levels} light={light} other={other} behindGroup={behindGroup} />
       )}
       {!levels && !failed && <div className="plot-canvas waiting" style={{ height: props.height }} />}
     </figure>

@@ -217,6 +217,7 @@ function Kept({ id, page, digest }: { id: number; page: Page; digest: string }) 
       </div>
       {change.error && <Problem error={change.error} />}
       <Look
+        id={id}
         base={keptSamples(id, digest)}
         shown={shown}
         other={otherOf(

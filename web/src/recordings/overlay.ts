@@ -1,12 +1,38 @@
 import type uPlot from 'uplot'
-import type { EventView } from '../api/recordings'
+import type { EventView, ExpectedSignal } from '../api/recordings'
 import type { Stretch } from './view'
 
 /** What lies on a plot besides its lines. */
 interface Inks {
   line: string
   text: string
+  /** Behind words, so that they are read over lines. */
+  ground: string
   font: string
+}
+
+/** What is expected once all is warm: ruled faintly between its ends, so that it is seen in grey print, too. */
+export function drawBand(plot: uPlot, band: ExpectedSignal | undefined, ink: string): void {
+  if (!band) return
+  const { ctx, bbox } = plot
+  const place = (value: number | null, open: number) =>
+    value === null ? open : Math.min(Math.max(plot.valToPos(value, 'y', true), bbox.top), bbox.top + bbox.height)
+  const top = place(band.high, bbox.top)
+  const bottom = place(band.low, bbox.top + bbox.height)
+  const apart = 9 * (window.devicePixelRatio || 1)
+  ctx.save()
+  ctx.beginPath()
+  ctx.rect(bbox.left, top, bbox.width, bottom - top)
+  ctx.clip()
+  ctx.strokeStyle = ink
+  ctx.globalAlpha = 0.28
+  ctx.beginPath()
+  for (let x = bbox.left - (bottom - top); x < bbox.left + bbox.width; x += apart) {
+    ctx.moveTo(x, bottom)
+    ctx.lineTo(x + bottom - top, top)
+  }
+  ctx.stroke()
+  ctx.restore()
 }
 
 /** The stretch that a figure was read off, behind the lines. */
@@ -39,6 +65,11 @@ export function drawEvents(plot: uPlot, events: readonly EventView[], at: number
     const width = ctx.measureText(event.label).width
     // a word that would lie on the one before, or over the edge, is left out: the list of marks has them all
     if (x < free || x + width > bbox.left + bbox.width) continue
+    ctx.globalAlpha = 0.85
+    ctx.fillStyle = inks.ground
+    ctx.fillRect(x + 2 * ratio, bbox.top + ratio, width + 4 * ratio, 16 * ratio)
+    ctx.globalAlpha = 1
+    ctx.fillStyle = inks.text
     ctx.fillText(event.label, x + 4 * ratio, bbox.top + 3 * ratio)
     free = x + width + 10 * ratio
   }

@@ -5,7 +5,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
-from server.ledger.forgetting import Trace, copies_with, empty_log, said
+from server.ledger.forgetting import CopyQuery, copies_with, empty_log, said
 from server.ledger.models import Entry
 from server.people.forgetting import forget
 
@@ -39,7 +39,7 @@ class Command(BaseCommand):
             self.stdout.write(line)
 
 
-def _traces(name: str, number: int) -> list[Trace]:
-    tries = [Trace(table, "username = ? COLLATE NOCASE", name)
+def _traces(name: str, number: int) -> list[CopyQuery]:
+    tries = [CopyQuery(table, "username = ? COLLATE NOCASE", name)
              for table in ("axes_accessattempt", "axes_accesslog", "axes_accessfailurelog")]  # fmt: skip
-    return [Trace("auth_user", "id = ? AND (is_active OR last_login IS NOT NULL)", number), *tries]
+    return [CopyQuery("auth_user", "id = ? AND (is_active OR last_login IS NOT NULL)", number), *tries]

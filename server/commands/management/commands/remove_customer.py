@@ -6,7 +6,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from server.jobs import customers
 from server.jobs.stored import JobNotFound, find_job
-from server.ledger.forgetting import Trace, copies_with, empty_log, said
+from server.ledger.forgetting import CopyQuery, copies_with, empty_log, said
 
 
 class Command(BaseCommand):
@@ -27,6 +27,6 @@ class Command(BaseCommand):
             raise CommandError(str(problem)) from problem
         self.stdout.write(f"The customer's data of job {number} is removed.")
         self.stdout.write("What was typed into complaint, title and notes stays in the ledger.")
-        held = Trace("jobs_customer", "job_id = ? AND name || plate || vin <> ''", number)
+        held = CopyQuery("jobs_customer", "job_id = ? AND name || plate || vin <> ''", number)
         for line in said(empty_log(), copies_with([held])):
             self.stdout.write(line)
