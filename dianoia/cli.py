@@ -177,11 +177,11 @@ def _simulate(options: argparse.Namespace) -> str:
 
 def _trace(options: argparse.Namespace) -> str:
     gc.disable()  # a recording is read once, and nothing of it is garbage before the end
-    from dianoia.signals.answer import figures_plain, figures_text
-    from dianoia.signals.load import load
-    from dianoia.signals.measure import measure
+    from dianoia.signals.load import measured_file
 
-    measured = measure(load(options.file))
+    measured = measured_file(options.file)
+    from dianoia.signals.answer import figures_plain, figures_text
+
     if options.json:
         return json.dumps(figures_plain(measured, options.file.name), indent=1, ensure_ascii=False, allow_nan=False)
     return figures_text(measured, options.file.name)

@@ -1,6 +1,8 @@
 """Files of recordings with something wrong in them."""
 
+import os
 import random
+import signal
 from pathlib import Path
 
 from dianoia.errors import RefusedInput
@@ -73,7 +75,22 @@ def damaged(whole: bytes, chance: random.Random) -> bytes:
 
 
 def came_of(path: Path) -> str:
-    """``read``, ``refused``, or what else came."""
+    """``read``, ``refused``, or what else came. A measurement file is read in a process of its own, as everywhere: the library may crash
+    on it.
+    """
+    if not path.read_bytes().startswith(b"MDF"):
+        return _came_of(path)
+    child = os.fork()
+    if child == 0:
+        signal.alarm(60)
+        os._exit({"read": 0, "refused": 1}.get(_came_of(path), 2))
+    _, status = os.waitpid(child, 0)
+    if os.WIFSIGNALED(status):
+        return "refused"  # said by the process that waited for it
+    return {0: "read", 1: "refused"}.get(os.waitstatus_to_exitcode(status), "something else of a measurement file")
+
+
+def _came_of(path: Path) -> str:
     from dianoia.signals.load import load
     from dianoia.signals.measure import measure
 

@@ -7,7 +7,7 @@ from functools import cache
 from pathlib import Path
 
 from dianoia.errors import refuse
-from dianoia.signals.recording import signals
+from dianoia.signals.known import signals
 from dianoia.tables import read_rows
 
 _DATA = Path(__file__).parent / "data"

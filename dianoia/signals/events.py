@@ -5,7 +5,8 @@ from collections.abc import Iterator
 import numpy as np
 
 from dianoia.signals.figures.heater import RUNS_RPM
-from dianoia.signals.recording import Event, Recording, Trace, signals
+from dianoia.signals.known import signals
+from dianoia.signals.recording import Event, Recording, Trace
 
 #: A snap of the throttle: so many revolutions a minute more within so many seconds.
 _SNAP_RPM, _SNAP_S = 1200.0, 2.0

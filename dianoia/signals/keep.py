@@ -13,9 +13,10 @@ import polars as pl
 
 from dianoia.errors import refuse
 from dianoia.signals.hashing import hash_of
+from dianoia.signals.known import signals
 from dianoia.signals.readers.broken import BROKEN
 from dianoia.signals.readers.source import Chosen, Column, RawTrace, refuse_rows
-from dianoia.signals.recording import Event, Recording, Samples, Trace, signals
+from dianoia.signals.recording import Event, Recording, Samples, Trace
 
 FORMAT = "dianoia-recording/1"
 _META, _TIME = "dianoia", "time_s"

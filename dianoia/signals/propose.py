@@ -7,8 +7,8 @@ from typing import Any
 
 from dianoia.errors import refuse
 from dianoia.signals.columns import ADDRESS, OF_ENGINE
+from dianoia.signals.known import signals
 from dianoia.signals.readers.source import Chosen, Column
-from dianoia.signals.recording import signals
 
 #: So many signals of one recording are kept.
 MOST_TRACES = 60

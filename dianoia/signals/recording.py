@@ -1,52 +1,13 @@
 """What a recording is: traces of known signals, each with its own times."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cache
-from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
-from dianoia.tables import read_rows
+from dianoia.signals.known import SignalRow, signals
 
 Samples = NDArray[np.float64]
-
-_DATA = Path(__file__).parent / "data"
-
-
-@dataclass(frozen=True)
-class SignalRow:
-    """A row of signals.csv: what may be recorded."""
-
-    id: str
-    label: str
-    unit: str
-    """Unit of its samples; empty for a ratio or a word."""
-    scale: str
-    """Base units a unit: 0.001 where samples are in mA and figures in A."""
-    words: str
-    """Words that it takes, by their index in the samples; empty for a number."""
-
-    def __post_init__(self) -> None:
-        if not self.label or float(self.scale) <= 0:
-            raise ValueError("a row needs a label and a scale above 0")
-
-    @property
-    def base(self) -> float:
-        """Base units a unit."""
-        return float(self.scale)
-
-    @property
-    def vocabulary(self) -> tuple[str, ...]:
-        """Its words; none for a number."""
-        return tuple(self.words.split())
-
-
-@cache
-def signals() -> Mapping[str, SignalRow]:
-    """Signals that may be recorded, by their name. Raises BrokenTable."""
-    return {row.id: row for row in read_rows(_DATA / "signals.csv", SignalRow)}
 
 
 @dataclass(frozen=True, eq=False, slots=True)

@@ -13,9 +13,9 @@ from dianoia.diagnosis.verdict.expected_signals import ExpectedSignal
 from dianoia.errors import Finding, refuse
 from dianoia.signals.captures import CaptureView, captures_for
 from dianoia.signals.columns import ADDRESS
+from dianoia.signals.known import signals
 from dianoia.signals.levels import MOST_POINTS
 from dianoia.signals.readers.source import MOST_BYTES, Column
-from dianoia.signals.recording import signals
 from dianoia.signals.view import EVENT_WORDS, SamplesView
 from server.api.common import FILE, author
 from server.jobs import recordings

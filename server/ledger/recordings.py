@@ -103,8 +103,10 @@ def problems_of_recordings(using: str = "default", among: Path | None = None) ->
 
 def copy_to(target: Path) -> None:
     """Put all samples into a folder of copies: as links on the same disk, otherwise as copies."""
-    target.mkdir(parents=True, exist_ok=True)
-    for path in folder().glob("*.parquet") if folder().is_dir() else ():
+    kept = list(folder().glob("*.parquet")) if folder().is_dir() else []
+    if kept:
+        target.mkdir(parents=True, exist_ok=True)
+    for path in kept:
         goal = target / path.name
         if goal.exists():
             continue
@@ -118,8 +120,10 @@ def copy_to(target: Path) -> None:
 
 def put_back_from(source: Path) -> None:
     """Bring back the samples that a folder of copies has and the store has not."""
-    folder().mkdir(parents=True, exist_ok=True)
-    for path in source.glob("*.parquet") if source.is_dir() else ():
+    kept = list(source.glob("*.parquet")) if source.is_dir() else []
+    if kept:
+        folder().mkdir(parents=True, exist_ok=True)
+    for path in kept:
         if not path_of(path.stem).exists():
             shutil.copy2(path, folder() / path.name)
 

@@ -20,6 +20,7 @@ from server.jobs.results import papered
 from server.jobs.stored import case_of
 from server.jobs.workshop import mark, workshop
 from server.ledger.models import Job, Photo, Printed
+from server.papers.curves import curves_of
 from server.work.view_types import JobView
 
 _HERE = Path(__file__).parent / "templates"
@@ -53,6 +54,8 @@ def _set(job: Job, which: Which, size: Size | None, **how: Any) -> Any:
             Path(folder, f"{number}.jpg").write_bytes(bytes(Photo.objects.get(pk=number).image))
         if words["mark"]:
             Path(folder, words["mark"]).write_bytes(mark())
+        for row in words.get("recordings", ()):
+            Path(folder, row["file"]).write_text(row.pop("svg"), encoding="utf-8")
         inputs = {"drawing": words.pop("drawing"), "data": json.dumps(words)}
         return typst.compile(str(Path(folder, f"{which}.typ")), root=folder, sys_inputs=inputs, **how)
 
@@ -100,6 +103,7 @@ def _told(job: Job, paper: Paper, view: JobView) -> dict[str, Any]:
         "simulated": SIMULATED if view.case.of_simulated else "",
         "family": view.family_label, "number": job.pk, "how_sure": view.how_sure, "because": list(view.verdict.because),
         "before": _before(view), "decided": _decided(view, moments), "open": list(view.still_open), "lines": _lines(view), "figures": _figures(view), "entries": view.entries, "seal": view.seal, "photos": _photos(view),
+        "recordings": curves_of(job),
         "proof": [{"what": item.what, "expect": item.expect, "by": item.by} for item in view.verdict.repair.proof],
         "steps": [{"do": step.do, "note": tick.note, "by": tick.by} for tick, step in _ticked(view)], "format": view.case.format,
     }  # fmt: skip

@@ -126,9 +126,12 @@ class Imports:
         self._tidy()
         name = token_hex(12)
         made = Import(name, job, self.folder() / name)
+        while len(self._held) >= MOST:
+            waits = [held.id for held in list(self._held.values()) if held.state in ("ready", "refused")]
+            if not waits:
+                raise refuse("file", f"at most {MOST} files that are read at a time", "one more: try again in a minute")
+            self.end(waits[0])  # the oldest that nobody has kept
         with self._lock:
-            if len(self._held) >= MOST:
-                raise refuse("file", f"at most {MOST} files at a time", "one more: keep or give up another first")
             self._held[name] = made
         made.folder.mkdir(parents=True, mode=0o700)
         return made
@@ -180,9 +183,7 @@ def _watched(made: Import, process: subprocess.Popen[str], order: dict[str, Any]
 
 def _end_refused(made: Import, last: dict[str, Any]) -> None:
     findings = [Finding(**item) for item in last.get("refused", ())]
-    gone = Finding(
-        "file", "a file that can be read in 2 minutes and 3 GB of memory", "one that took more, or is damaged"
-    )
+    gone = Finding("file", "a whole recording, read in 2 minutes and 3 GB of memory", "a damaged one, or a larger one")
     made.findings, made.state = tuple(findings or [gone]), "refused"
 
 

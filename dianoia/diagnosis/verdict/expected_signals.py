@@ -10,7 +10,7 @@ from dianoia.case.measures.trace import RECORDED
 from dianoia.diagnosis.catalogue.offered import engines
 from dianoia.diagnosis.verdict.judging import Judgements
 from dianoia.readings.judge import Expectation
-from dianoia.signals.recording import signals
+from dianoia.signals.known import signals
 
 #: Live values besides those that are read off a recording, which a healthy circuit answers, too.
 _LOOKED_AT = ("heater_current", "battery_voltage", "short_trim", "long_trim", "nox", "o2")

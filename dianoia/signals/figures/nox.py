@@ -5,7 +5,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from dianoia.signals.figures.figure import Figure, cannot_tell, extent
-from dianoia.signals.recording import Event, Recording, Samples, Trace, signals
+from dianoia.signals.known import signals
+from dianoia.signals.recording import Event, Recording, Samples, Trace
 from dianoia.signals.timing import Timing
 
 #: Index of the status that says that values count.

@@ -7,8 +7,9 @@ import numpy as np
 
 from dianoia.errors import refuse
 from dianoia.signals.columns import conversion
+from dianoia.signals.known import signals
 from dianoia.signals.readers.source import RawTrace
-from dianoia.signals.recording import Samples, Trace, signals
+from dianoia.signals.recording import Samples, Trace
 
 #: Cells of a column that may be no value before it is refused as no column of numbers, as a share.
 MOST_BAD = 0.5

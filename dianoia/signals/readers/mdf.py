@@ -10,8 +10,8 @@ import numpy as np
 
 from dianoia.errors import RefusedInput, refuse
 from dianoia.signals.columns import match
+from dianoia.signals.known import signals
 from dianoia.signals.readers.source import Chosen, Column, RawTrace, refuse_columns, refuse_rows
-from dianoia.signals.recording import signals
 
 _SHOWN = 3
 

@@ -2,10 +2,12 @@
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from typing import Protocol
+from typing import TYPE_CHECKING, Protocol
 
 from dianoia.errors import refuse
-from dianoia.signals.recording import Samples
+
+if TYPE_CHECKING:  # what a file holds is told before numpy is loaded
+    from dianoia.signals.recording import Samples
 
 #: Limits of a file.
 MOST_BYTES, MOST_ROWS, MOST_COLUMNS = 100_000_000, 2_000_000, 2000
@@ -45,9 +47,9 @@ class RawTrace:
 
     chosen: Chosen
     heading: str
-    at_s: Samples
+    at_s: "Samples"
     """Shape (n,); NaN where there is none."""
-    values: Samples | Sequence[str | None]
+    values: "Samples | Sequence[str | None]"
     """Shape (n,)."""
     bad: int = 0
     """Cells that hold something else."""

@@ -8,17 +8,20 @@ from collections.abc import Iterator, Sequence
 from functools import partial
 from itertools import pairwise
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import polars as pl
 
 from dianoia.errors import refuse
 from dianoia.signals.columns import is_time, match, seconds_in, split_unit
+from dianoia.signals.known import signals
 from dianoia.signals.readers.broken import BROKEN
 from dianoia.signals.readers.layout import Layout
 from dianoia.signals.readers.source import Chosen, Column, RawTrace, refuse_columns, refuse_rows
 from dianoia.signals.readers.times import in_seconds, over_midnight, seconds_of
-from dianoia.signals.recording import Samples, signals
+
+if TYPE_CHECKING:
+    from dianoia.signals.recording import Samples
 
 #: First values of a column that are shown.
 _SHOWN = 3
@@ -68,7 +71,7 @@ def line_of(layout: Layout, row: int) -> str:
     return f"line {row + layout.first_line + 1}"
 
 
-def seconds_column(table: pl.DataFrame, layout: Layout, place: int) -> Samples:
+def seconds_column(table: pl.DataFrame, layout: Layout, place: int) -> "Samples":
     """A column of times in seconds, NaN where there is none, shape (n,)."""
     column = table[_name(place)]
     unit = split_unit(layout.headings[place])[1] or layout.units[place]
@@ -143,14 +146,14 @@ def time_columns(layout: Layout) -> tuple[int, ...]:
     raise refuse("file", "a column of times, headed 'time'", ", ".join(layout.headings[:6]))
 
 
-def values_of(column: pl.Series, signal: str) -> tuple[Samples | list[str | None], int]:
+def values_of(column: pl.Series, signal: str) -> "tuple[Samples | list[str | None], int]":
     """A column as the numbers or words of a signal, and how many cells are neither."""
     if signals()[signal].vocabulary:
         return [None if cell is None else str(cell).strip() for cell in column.to_list()], 0
     return numbers_of(column)
 
 
-def numbers_of(column: pl.Series) -> tuple[Samples, int]:
+def numbers_of(column: pl.Series) -> "tuple[Samples, int]":
     """A column as numbers, NaN where there is none, and how many cells hold something that is no number."""
     if column.dtype != pl.String:
         numbers = column.to_numpy() if column.null_count() == 0 else column.fill_null(float("nan")).to_numpy()

@@ -1,10 +1,10 @@
 """Times as logs write them: seconds, milliseconds, clock times, dates."""
 
 import re
+from typing import TYPE_CHECKING
 
-import numpy as np
-
-from dianoia.signals.recording import Samples
+if TYPE_CHECKING:
+    from dianoia.signals.recording import Samples
 
 _CLOCK = re.compile(r"(?:.*[ T])?(\d{1,2}):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?(?:[:.](\d{3}))?\s*(?:Z|[+-]\d\d:?\d\d)?")
 _MINUTES = re.compile(r"(\d{1,3}):(\d{2}[.,]\d+)")
@@ -29,8 +29,10 @@ def seconds_of(text: str | None) -> float:
     return int(found[1]) * 3600 + int(found[2]) * 60 + seconds
 
 
-def over_midnight(at_s: Samples) -> Samples:
+def over_midnight(at_s: "Samples") -> "Samples":
     """Clock times that go on counting over midnight."""
+    import numpy as np
+
     back = np.flatnonzero(np.diff(at_s) < -0.5 * _DAY_S) + 1
     if len(back) == 0:
         return at_s
@@ -39,7 +41,7 @@ def over_midnight(at_s: Samples) -> Samples:
     return at_s + np.cumsum(days) * _DAY_S
 
 
-def in_seconds(numbers: Samples, factor: float | None) -> Samples:
+def in_seconds(numbers: "Samples", factor: float | None) -> "Samples":
     """Numbers of a time column in seconds. factor: seconds a unit, None where no unit is said."""
     if factor is not None:
         return numbers if factor == 1.0 else numbers * factor

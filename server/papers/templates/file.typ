@@ -60,6 +60,16 @@
     [#row.where#if row.note != "" [ (#row.note)]#if row.at("instrument", default: "") != "" [ #row.instrument]#if row.struck != "" [ Struck: #row.struck]], [#row.expected],
     [#(if row.result == "pass" { "good" } else if row.result == "fail" { "bad" } else if row.result == "unclear" { "not clear" } else { "--" })],
     [#row.by \ #row.at])).flatten())
+#if d.at("recordings", default: ()).len() > 0 [
+  == Recordings
+  #for row in d.recordings [
+    #block(breakable: false)[
+      #strong(row.title) #row.about \
+      #image(row.file, width: 100%)
+      #text(9pt)[#row.figures.join(" · ")]
+    ]
+  ]
+]
 #if d.photos.len() > 0 [
   == Photos
   #grid(columns: (1fr, 1fr, 1fr), gutter: 8pt, ..d.photos.map(row => [#image(str(row.number) + ".jpg", width: 100%) #text(8pt, row.of)]))
