@@ -41,8 +41,11 @@ def read(path: Path, marks: Sequence[Event] = ()) -> Recording:
     """A kept recording. marks: what the job says of it. Raises RefusedInput for a damaged file."""
     about = _about(path)
     table = _table(path)
-    traces = tuple(_trace(table, column) for column in about["columns"])
-    return Recording(traces, int(about["rows"]), marks=tuple(marks))
+    try:
+        traces = tuple(_trace(table, column) for column in about["columns"])
+        return Recording(traces, int(about["rows"]), marks=tuple(marks))
+    except (*BROKEN, KeyError, TypeError, AttributeError) as problem:
+        raise refuse("file", "a recording that Dianoia kept", "one that says something else of itself") from problem
 
 
 def table_of(recording: Recording) -> pl.DataFrame:
@@ -117,10 +120,7 @@ class KeptLog:
     """A kept recording that comes in as a file: its columns are known."""
 
     def __init__(self, path: Path) -> None:
-        try:
-            self._recording = read(path)
-        except (KeyError, TypeError, AttributeError) as problem:  # the file's own words about itself are not ours
-            raise refuse("file", "a recording that Dianoia kept", "one that says something else of itself") from problem
+        self._recording = read(path)
         self.rows = self._recording.rows
         refuse_rows(max((len(trace.at_s) for trace in self._recording.traces), default=0))
         self.columns = tuple(

@@ -15,7 +15,6 @@ from django.conf import settings
 from django.db import DatabaseError, connections
 
 from server.ledger.copies import RECORDINGS, BadCopy, copies, copy_now, heads_path, newest, store_path
-from server.ledger.recordings import problems_of_recordings
 from server.ledger.verification import problems, problems_of_copies, problems_of_heads
 
 _log = logging.getLogger(__name__)
@@ -69,9 +68,7 @@ def verified(copy: Path) -> Checked:
     """Check a copy's ledger, and the chain against older copies and noted heads; what came of it is kept beside the copies."""
     connections.databases[_COPY] = {**connections.databases["default"], "NAME": str(copy)}
     try:
-        found = [
-            *islice(chain(problems(_COPY), problems_of_recordings(_COPY, copy.parent / RECORDINGS)), _MOST_PROBLEMS)
-        ]
+        found = [*islice(problems(_COPY, copy.parent / RECORDINGS), _MOST_PROBLEMS)]
     finally:
         connections[_COPY].close()
         del connections[_COPY], connections.databases[_COPY]

@@ -15,6 +15,7 @@ from server.ledger import guards
 from server.ledger.chain import START, commitment, link, record
 from server.ledger.customer_data import committed_data
 from server.ledger.models import Customer, Entry, Job, Kind, Photo
+from server.ledger.recordings import problems_of_recordings
 
 #: Rows read from the store at a time.
 _AT_A_TIME = 2000
@@ -69,8 +70,10 @@ class _Folded:
             self.photos[body["photo"]] = body["sha256"]
 
 
-def problems(using: str = "default") -> Iterator[str]:
-    """Everything that is wrong with a store's ledger; nothing where it holds. using: the database."""
+def problems(using: str = "default", samples: Path | None = None) -> Iterator[str]:
+    """Everything that is wrong with a store's ledger; nothing where it holds. using: the database; samples: the folder of a copy's
+    recordings, None for the store's own.
+    """
     yield from (f"trigger {name} is missing" for name in guards.missing(using))
     yield from (f"trigger {name} is not ours" for name in guards.altered(using))
     folded: dict[int, _Folded] = {}
@@ -79,6 +82,7 @@ def problems(using: str = "default") -> Iterator[str]:
         yield from _of_job(job, folded.get(job.pk, _Folded()))
     yield from _of_customers(folded, using)
     yield from _of_photos(folded, using)
+    yield from problems_of_recordings(using, samples)
 
 
 def _of_chain(folded: dict[int, _Folded], using: str) -> Iterator[str]:

@@ -2,12 +2,13 @@
 
 import json
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 from unittest.mock import patch
 
 from django.conf import settings
 from django.core.management import call_command
-from django.test import TestCase
+from django.test import TestCase, override_settings
 
 from server.jobs.results import worked_out
 from server.jobs.stored import case_of
@@ -139,6 +140,7 @@ class Api(Requests):
         self.assertEqual(exported, demo)
 
     def test_demo_data_is_loaded_once_and_what_an_older_store_lacks_is_added(self) -> None:
+        self.enterContext(override_settings(VAR_DIR=Path(self.enterContext(TemporaryDirectory()))))
         self.send("post", "/jobs/import", self.demo("03"))
         for _ in range(2):
             call_command("load_demo", verbosity=0, stdout=open("/dev/null", "w"))  # noqa: PTH123, SIM115

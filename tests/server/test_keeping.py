@@ -80,7 +80,9 @@ class Copies(Emptied, TransactionTestCase):
         folder = TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
-        use = override_settings(BACKUPS=self.folder / "copies", BACKUPS_SECOND=str(self.folder / "second"))
+        use = override_settings(
+            VAR_DIR=self.folder, BACKUPS=self.folder / "copies", BACKUPS_SECOND=str(self.folder / "second")
+        )
         use.enable()
         self.addCleanup(use.disable)
         self.job = start_job(case(BATTERY)).job

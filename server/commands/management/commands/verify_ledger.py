@@ -7,7 +7,6 @@ from django.core.management.base import BaseCommand, CommandError
 from server.ledger import copies
 from server.ledger.entries import head
 from server.ledger.models import Entry
-from server.ledger.recordings import problems_of_recordings
 from server.ledger.verification import problems, problems_of_copies, problems_of_heads
 
 
@@ -20,7 +19,6 @@ class Command(BaseCommand):
         """Say what is wrong, or the newest hash."""
         found = [
             *problems(),
-            *problems_of_recordings(),
             *problems_of_copies(copies.copies()),
             *problems_of_heads(copies.heads_path()),
         ]
