@@ -14,4 +14,5 @@ try:
 except BrokenPipeError:  # whoever reads has read enough
     os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
     status = 0
-sys.exit(status)
+sys.stderr.flush()
+os._exit(status)  # all is written: what is left of a large recording is not taken apart piece by piece

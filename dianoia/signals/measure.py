@@ -1,6 +1,7 @@
 """All figures of a recording."""
 
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 from dianoia.signals.events import closed_at, events_of, ran_before, start_of
@@ -48,14 +49,17 @@ def measure(recording: Recording) -> MeasuredRecording:
             spacings[key] = spacing_of(trace.at_s)
         timings.append(timing_of(trace, spacings[key]))
     events, started = events_of(recording), start_of(recording)
-    found = []
-    for trace, timing in zip(recording.traces, timings, strict=True):
+
+    def measured(trace: Trace, timing: Timing) -> Measured:
         partner, _ = partner_of(trace, recording)
         other = None if partner is None else timings[recording.traces.index(partner)]
         figures = _figures(trace, timing, recording, events, started)
         if len(trace.values) >= FEWEST:
             figures += pair_figures(trace, timing, recording, other)
-        found.append(Measured(trace, timing, tuple(figure.scaled(_scale(figure, trace)) for figure in figures)))
+        return Measured(trace, timing, tuple(figure.scaled(_scale(figure, trace)) for figure in figures))
+
+    with ThreadPoolExecutor(2) as pool:  # numpy lets others run while it goes through a long trace
+        found = list(pool.map(measured, recording.traces, timings))
     latched = [Event(round(figure.from_s or 0.0, 3), "latched-off", one.trace.of or "") for one in found for figure in one.figures
                if figure.name == "latched_off_s" and figure.value is not None]  # fmt: skip
     return MeasuredRecording(recording, tuple(found), tuple(sorted((*events, *latched), key=lambda event: event.at_s)))

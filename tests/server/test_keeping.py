@@ -100,7 +100,7 @@ class Copies(Emptied, TransactionTestCase):
             self.assertEqual(kept.execute("SELECT count(*) FROM jobs_entry WHERE kind = 'reading'").fetchone()[0], 2)
 
     @patch(
-        "server.ledger.nightly.problems", lambda using: problems()
+        "server.ledger.nightly.problems", lambda *_: problems()
     )  # Django's tests refuse a database that is named later
     def test_a_store_that_cannot_be_written_says_so_and_still_shows_its_jobs(self) -> None:
         self.assertEqual(self.client.get("/healthz").json()["writes"], "possible")
@@ -130,7 +130,7 @@ class Copies(Emptied, TransactionTestCase):
         self.assertFalse(is_running())
 
     @patch(
-        "server.ledger.nightly.problems", lambda using: problems()
+        "server.ledger.nightly.problems", lambda *_: problems()
     )  # Django's tests refuse a database that is named later
     def test_a_chain_made_anew_shows_against_an_older_copy_and_the_noted_head(self) -> None:
         checked = nightly.verified(copies.copy_now())
