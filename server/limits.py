@@ -35,7 +35,7 @@ RECORDING_BYTES = 100_000_000
 _ROUTES = (
     Route(re.compile(r"^/api/jobs/\d+/imports$"), RECORDING_BYTES),
     Route(re.compile(r"^/api/jobs/import-zip$"), RECORDING_BYTES),
-    Route(re.compile(r"^/api/jobs/\d+/steps/[^/]+/photos$"), PICTURE_BYTES),
+    Route(re.compile(r"^/api/jobs/\d+/(steps|readings)/[^/]+/photos$"), PICTURE_BYTES),
     Route(re.compile(r"^/api/workshop/mark$"), PICTURE_BYTES),
     Route(re.compile(r"^/api/jobs/import$"), CASE_BYTES),
 )

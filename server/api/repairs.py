@@ -40,6 +40,18 @@ def add_photo(request: HttpRequest, number: int, step: str, key: Key = None) -> 
     return Status(201, list(steps.ticks_of(job)))
 
 
+@router.post(
+    "/jobs/{number}/readings/{place}/photos",
+    response={**WRITES, 201: list[tuple[int, ...]], 404: Problem},
+    openapi_extra=PICTURE,
+)
+def add_reading_photo(request: HttpRequest, number: int, place: int, key: Key = None) -> Any:
+    """Keep a photo of a reading, of a screen or a plug, as one of a step. Answers with the numbers of the photos at each reading."""
+    job = find_job(number)
+    photos.add_reading_photo(job, place, request.read(PICTURE_BYTES + 1), author(request), key)
+    return Status(201, list(photos.reading_photos_of(job, job.lines)))
+
+
 @router.get("/photos/{number}.jpg", response={**READS, 404: Problem}, include_in_schema=False)
 def read_photo(request: HttpRequest, number: int) -> Any:
     """A photo; it never changes."""

@@ -15,6 +15,7 @@ from dianoia.diagnosis.verdict.types import Judged
 from dianoia.errors import refuse
 from dianoia.papers.paper import Paper
 from dianoia.readings.describe import Described
+from server.jobs.photos import reading_photos_of
 from server.jobs.search import columns
 from server.jobs.steps import ticks_of
 from server.jobs.stored import case_of, case_with
@@ -77,6 +78,7 @@ def with_stored(worked: JobResult, job: Job, lines: Lines) -> JobResult:
         seal=seal_of(job),
         ticks=ticks_of(job),
         time=time,
+        photos=reading_photos_of(job, len(lines.plain)),
     )
     return replace(worked, view=stored)
 

@@ -144,9 +144,16 @@ def _ticked(view: JobView) -> list[tuple[Any, Any]]:
 
 
 def _photos(view: JobView) -> list[dict[str, Any]]:
-    """Photos with the step that each is of."""
+    """Photos with the step or the reading that each is of."""
     does = {step.id: step.do for sheet in view.sheets for step in sheet.steps}
-    return [{"number": number, "of": does.get(tick.step, tick.step)} for tick in view.ticks for number in tick.photos]
+    of_steps = [
+        {"number": number, "of": does.get(tick.step, tick.step)} for tick in view.ticks for number in tick.photos
+    ]
+    return of_steps + [
+        {"number": number, "of": f"Reading {place + 1}"}
+        for place, numbers in enumerate(view.photos)
+        for number in numbers
+    ]
 
 
 def _lines(view: JobView) -> list[dict[str, Any]]:

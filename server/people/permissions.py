@@ -20,6 +20,7 @@ OPERATIONS: Mapping[tuple[str, str], Needs] = {
     ("GET", "/api/jobs/{number}/case"): "reads",
     ("POST", "/api/jobs/{number}/readings"): "writes",
     ("POST", "/api/jobs/{number}/readings/{place}/strike"): "writes",
+    ("POST", "/api/jobs/{number}/readings/{place}/photos"): "writes",
     ("GET", "/api/jobs/{number}/stand"): "reads",
     ("POST", "/api/jobs/{number}/vehicle"): "writes",
     ("DELETE", "/api/jobs/{number}/vehicle"): "writes",

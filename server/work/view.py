@@ -68,6 +68,7 @@ def view_of(diagnosis: Diagnosis, case: Case) -> JobResult:
         acts=acts_for(verdict.components, verdict.found or verdict.found_one_of),
         ticks=(),
         time=JobTime(0, 0),
+        photos=(),
         choices=choices(job.family, others_of(job), case.sensor),
         put_aside=tuple(_put_aside(job, diagnosis)),
         how_sure="" if mended else how_sure(diagnosis.standing, diagnosis.weighed.components()),

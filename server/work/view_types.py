@@ -123,6 +123,8 @@ class JobView:
     """Their steps as they stand."""
     time: JobTime
     """Worked."""
+    photos: tuple[tuple[int, ...], ...]
+    """Numbers of the photos at each reading."""
     put_aside: tuple[PutAside, ...]
     how_sure: str
     still_open: tuple[str, ...]

@@ -2,11 +2,15 @@
 
 import re
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from django.conf import settings
+from django.test import override_settings
 from playwright.sync_api import expect
 
+from server.commands.management.commands.load_demo import samples_of
 from server.jobs.start import start_job
+from server.jobs.zipped import put_samples
 from tests.browser.base import BrowserCase
 from tests.browser.guide_steps import steps
 from tests.cases import demo_case
@@ -19,7 +23,7 @@ SAID = """() => [document.body.innerText, ...[...document.querySelectorAll('[ari
 #: Section of the guide -> page that it is about (a demo job stands for ``%``), and what is touched there first.
 PAGES: dict[str, tuple[str, tuple[str, ...]]] = {
     "Start page": ("/", ()), "Decision": ("/jobs/03%", ()), "Place": ("/jobs/06%/place", ()), "Figures": ("/jobs/06%/figures", ()),
-    "Repair": ("/jobs/04%/mend", ()), "Papers": ("/jobs/04%/papers", ()), "Code book": ("/codes", ()), "Workshop": ("/workshop", ()),
+    "Repair": ("/jobs/04%/mend", ()), "Papers": ("/jobs/04%/papers", ()), "Curves": ("/jobs/15%/curves", ()), "Code book": ("/codes", ()), "Workshop": ("/workshop", ()),
     "Bench": ("/jobs/06%", ()), "Volts": ("/jobs/07%", ()), "Ohms": ("/jobs/06%", ("Ω",)), "Lamp": ("/jobs/06%", ("Lamp",)),
     "Amps": ("/jobs/06%", ("A",)), "Scope": ("/jobs/06%", ("Scope",)), "Scan tool": ("/jobs/06%", ("Scan",)),
     "Recording": ("/jobs/06%", ("Record",)), "Look": ("/jobs/06%", ("Look",)), "Done": ("/jobs/06%", ("Did",)),
@@ -57,7 +61,9 @@ class Guide(BrowserCase):
     def test_each_section_names_what_its_page_shows(self) -> None:
         found = sections()
         self.assertLessEqual({title for title, text in found.items() if BOLD.search(text)}, {*PAGES, "Your first job"})
-        jobs = {start: start_job(demo_case(start)).pk for start in ("03", "04", "06", "07")}
+        self.enterContext(override_settings(VAR_DIR=Path(self.enterContext(TemporaryDirectory()))))
+        put_samples(samples_of(demo_case("15")))
+        jobs = {start: start_job(demo_case(start)).pk for start in ("03", "04", "06", "07", "15")}
         for title, (page, touches) in PAGES.items():
             with self.subTest(title):
                 self.open(re.sub(r"(\d\d)%", lambda match: str(jobs[match[1]]), page))

@@ -24,7 +24,7 @@ from server.ledger.models import Job
 from server.ledger.verification import problems
 from server.papers import paper
 from tests.cases import ELEMENT, OPEN_ELEMENT, STEADY, SUPPLY, case, demo_case
-from tests.people import AtTheBench, author
+from tests.people import AtTheBench, author, readings
 
 DONE = {"measure": "act", "action": "replace-sensor", "value": "done"}
 
@@ -151,6 +151,22 @@ class Photos(AtTheBench, TestCase):
         self.assertEqual(self.job.ledger.latest("number").kind, "photo")
         self.assertEqual(list(problems()), [])
         self.assertGreater(len(paper.pdf(self.job, "file")), 100_000)
+
+    def test_a_photo_of_a_reading_stays_with_it_and_is_no_step(self) -> None:
+        path = f"/api/jobs/{self.job.pk}/readings/1/photos"
+        numbers = self.client.post(path, self.taken(), content_type="image/jpeg").json()
+        lines = len(readings(self.job))
+        self.assertEqual([len(item) for item in numbers], [int(place == 1) for place in range(lines)])
+        view = self.client.get(f"/api/jobs/{self.job.pk}").json()
+        self.assertEqual((view["photos"], view["ticks"]), (numbers, []))
+        self.assertIn(
+            {"number": numbers[1][0], "of": "Reading 2"}, paper.words_of(Job.objects.get(pk=self.job.pk))["photos"]
+        )
+        beyond = self.client.post(
+            path.replace("readings/1", f"readings/{lines}"), self.taken(), content_type="image/jpeg"
+        )
+        self.assertEqual(beyond.status_code, 422)
+        self.assertEqual(list(problems()), [])
 
     def test_what_is_no_photo_is_refused_and_nothing_is_kept(self) -> None:
         for data, step in (

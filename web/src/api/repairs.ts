@@ -53,6 +53,25 @@ export function useAddPhoto(id: number) {
   })
 }
 
+/** A photo of a reading: of a screen, of a plug. */
+export function useAddReadingPhoto(id: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ place, photo }: { place: number; photo: File }) =>
+      once(`photo-${id}`, [place, photo.name, photo.size, photo.lastModified], ({ params: { header } }) =>
+        answered<number[][]>(
+          client.POST('/api/jobs/{number}/readings/{place}/photos', {
+            params: { path: { number: id, place }, header },
+            ...asPicture(photo),
+          }),
+          'writing',
+        ),
+      ),
+    onMutate: () => queries.cancelQueries({ queryKey: jobKey(id) }),
+    onSuccess: (photos) => queries.setQueryData<JobView>(jobKey(id), (view) => view && { ...view, photos }),
+  })
+}
+
 export function useCorrectTime(id: number) {
   return useJobChange(id, (body: Schemas['Minutes']) =>
     answered<JobView>(client.PUT('/api/jobs/{number}/time', { params: { path: { number: id } }, body }), 'writing'),

@@ -3,7 +3,9 @@ import { Button, Input, Segmented } from 'antd'
 import { memo, useCallback, useState } from 'react'
 import type { JobView, Reading } from '../api/client'
 import { useStrike, useWithout } from '../api/readings'
+import { useAddReadingPhoto } from '../api/repairs'
 import { rangeFrom } from '../shared/Explained'
+import { PhotoStrip } from '../shared/PhotoStrip'
 import { Problem } from '../shared/Problem'
 import { Writers } from '../people/Writers'
 import { judgement, say, vocabulary } from '../shared/vocabulary'
@@ -80,6 +82,7 @@ export function Ledger(props: {
               reading={view.case.readings[place]}
               judged={view.verdict.judged[place]}
               beside={besideOf(view, place)}
+              photos={view.photos[place]?.length ?? 0}
               place={place}
               open={open?.place === place}
               onShow={props.onShow}
@@ -128,6 +131,7 @@ function Whole({
       {besideOf(view, place) && <p>Beside it: {besideOf(view, place)}</p>}
       {reading.note && <p>Note: {reading.note}</p>}
       <Who view={view} place={place} />
+      <Photos view={view} place={place} of={words.step} />
       {!reading.struck && (
         <span className="line-acts">
           <Button onClick={() => onOpen({ place, what: 'without' })}>Without it?</Button>
@@ -138,6 +142,22 @@ function Whole({
         </span>
       )}
     </div>
+  )
+}
+
+/** Photos of a reading, as of a screen or a plug. */
+function Photos({ view, place, of }: { view: JobView; place: number; of: string }) {
+  const photo = useAddReadingPhoto(view.id)
+  return (
+    <Writers>
+      <PhotoStrip
+        of={of}
+        numbers={view.photos[place] ?? []}
+        sending={photo.isPending}
+        onAdd={(file) => photo.mutate({ place, photo: file })}
+      />
+      {photo.error && <Problem error={photo.error} />}
+    </Writers>
   )
 }
 
@@ -221,6 +241,7 @@ const Line = memo(function Line(props: {
   reading: JobView['case']['readings'][number] | undefined
   judged: JobView['verdict']['judged'][number] | undefined
   beside: string
+  photos: number
   place: number
   open: boolean
   onShow: (place: number) => void
@@ -247,6 +268,9 @@ const Line = memo(function Line(props: {
         <span className="what">
           {reading.instrument && <span className="simulated">simulated </span>}
           {words.where} <span className="muted">{words.state}</span>
+          {props.photos > 0 && (
+            <span className="muted"> · {props.photos === 1 ? 'photo' : `${props.photos} photos`}</span>
+          )}
         </span>
         <span className="says" title={judged.says}>
           {props.beside && <span className="beside">{props.beside}</span>}{' '}

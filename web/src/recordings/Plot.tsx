@@ -117,6 +117,7 @@ function optionsOf(now: Now, width: number): uPlot.Options {
   return {
     width,
     height,
+    padding: [20, 8, 0, 0],
     legend: { show: false },
     cursor: {
       y: false,
@@ -145,7 +146,6 @@ function optionsOf(now: Now, width: number): uPlot.Options {
           drawEvents(plot, now.current.events, now.current.at, {
             line: colour('--copper'),
             text: colour('--ink'),
-            ground: colour('--sheet'),
             font,
           }),
       ],

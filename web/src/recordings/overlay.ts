@@ -6,8 +6,6 @@ import type { Stretch } from './view'
 interface Inks {
   line: string
   text: string
-  /** Behind words, so that they are read over lines. */
-  ground: string
   font: string
 }
 
@@ -63,14 +61,9 @@ export function drawEvents(plot: uPlot, events: readonly EventView[], at: number
     const x = upright(plot, event.at_s, [6 * ratio, 4 * ratio])
     if (x === null) continue
     const width = ctx.measureText(event.label).width
-    // a word that would lie on the one before, or over the edge, is left out: the list of marks has them all
+    // words stand above the plot; one that would lie on the one before, or over the edge, is left out: the list of marks has them all
     if (x < free || x + width > bbox.left + bbox.width) continue
-    ctx.globalAlpha = 0.85
-    ctx.fillStyle = inks.ground
-    ctx.fillRect(x + 2 * ratio, bbox.top + ratio, width + 4 * ratio, 16 * ratio)
-    ctx.globalAlpha = 1
-    ctx.fillStyle = inks.text
-    ctx.fillText(event.label, x + 4 * ratio, bbox.top + 3 * ratio)
+    ctx.fillText(event.label, x - 2 * ratio, bbox.top - 17 * ratio)
     free = x + width + 10 * ratio
   }
   if (at !== null) {

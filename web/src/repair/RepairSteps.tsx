@@ -1,7 +1,8 @@
-import { Alert, Button, Checkbox, Image, Input, Upload } from 'antd'
+import { Alert, Checkbox, Input } from 'antd'
 import { useState } from 'react'
 import type { JobView, Schemas } from '../api/client'
 import { useAddPhoto, useTick } from '../api/repairs'
+import { PhotoStrip } from '../shared/PhotoStrip'
 import { Problem } from '../shared/Problem'
 
 type Step = Schemas['RepairSheet']['steps'][number]
@@ -68,31 +69,16 @@ function StepLine({ step, tick, photo, onTick }: StepProps) {
           <strong>Stop:</strong> {step.stop}
         </p>
       )}
-      <Photos step={step} numbers={tick?.photos ?? []} photo={photo} />
+      <PhotoStrip
+        of={step.do}
+        numbers={tick?.photos ?? []}
+        sending={photo.isPending && photo.variables.step === step.id}
+        onAdd={(file) => photo.mutate({ step: step.id, photo: file })}
+      />
       {(tick?.done || tick?.note) && (
         <Note value={tick.note} label={`Note: ${step.do}`} onSave={(note) => onTick({ note })} />
       )}
     </li>
-  )
-}
-
-function Photos({ step, numbers, photo }: Pick<StepProps, 'step' | 'photo'> & { numbers: readonly number[] }) {
-  const add = (file: File) => {
-    photo.mutate({ step: step.id, photo: file })
-    return false // it is sent here, not by the upload itself
-  }
-  const sending = photo.isPending && photo.variables.step === step.id
-  return (
-    <div className="step-photos">
-      {numbers.map((number) => (
-        <Image key={number} height={72} alt={`Photo of: ${step.do}`} src={`/api/photos/${number}.jpg`} />
-      ))}
-      <Upload accept="image/*" showUploadList={false} beforeUpload={add}>
-        <Button size="small" type="text" loading={sending} aria-label={`Photo of: ${step.do}`}>
-          Photo
-        </Button>
-      </Upload>
-    </div>
   )
 }
 

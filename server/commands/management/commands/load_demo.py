@@ -44,7 +44,7 @@ def _author(number: int) -> Author:
     return Author(int(found.pk), found.username) if found else NOBODY
 
 
-def _samples(case: Case) -> dict[str, bytes]:
+def samples_of(case: Case) -> dict[str, bytes]:
     """The samples of a demo case's recordings."""
     folder = Path(settings.BASE_DIR, "demo", "recordings")
     names = {item.recording: folder / f"{item.recording.removeprefix('sha256:')}.parquet" for item in case.recordings}
@@ -74,6 +74,6 @@ class Command(BaseCommand):
             if case.vehicle.label in there:
                 continue
             job = start_job(case, by=_author(number)).job
-            put_samples(_samples(case))
+            put_samples(samples_of(case))
             show_job(job)  # opens at once, the first time too
             self.stdout.write(f"{number} of {len(files)}: {label}, {job.summary['decision']}")
