@@ -20,7 +20,7 @@ export function PhotoStrip({ of, numbers, sending, onAdd }: PhotoStripProps) {
         <Image key={number} height={72} alt={`Photo of: ${of}`} src={`/api/photos/${number}.jpg`} />
       ))}
       <Upload accept="image/*" showUploadList={false} beforeUpload={add}>
-        <Button size="small" type="text" loading={sending} aria-label={`Photo of: ${of}`}>
+        <Button loading={sending} aria-label={`Photo of: ${of}`}>
           Photo
         </Button>
       </Upload>
