@@ -15,13 +15,16 @@ def figures_plain(measured: MeasuredRecording, source: str) -> dict[str, Any]:
     """A measured recording as the format's JSON."""
     recording = measured.recording
     return {
-        "format": FORMAT, "source": source, "rows": recording.rows,
-        "from_s": rounded(recording.from_s), "to_s": rounded(recording.to_s),
+        "format": FORMAT,
+        "source": source,
+        "rows": recording.rows,
+        "from_s": rounded(recording.from_s),
+        "to_s": rounded(recording.to_s),
         "signals": [_signal(one) for one in measured.traces],
         "unknown_columns": list(recording.unknown),
         "events": [_event(event) for event in measured.events],
         "faults": [],
-    }  # fmt: skip
+    }
 
 
 def _event(event: Event) -> dict[str, Any]:
@@ -32,18 +35,24 @@ def _signal(measured: Measured) -> dict[str, Any]:
     trace, timing, figures = measured.trace, measured.timing, measured.figures
     untold = [figure for figure in figures if not figure.told]
     return {
-        "column": trace.column, "signal": trace.signal, "of": trace.of, "unit": base_unit(measured),
-        "samples": len(trace.values), "rate_hz": rounded(1.0 / timing.step_s) if timing.step_s else None,
+        "column": trace.column,
+        "signal": trace.signal,
+        "of": trace.of,
+        "unit": base_unit(measured),
+        "samples": len(trace.values),
+        "rate_hz": rounded(1.0 / timing.step_s) if timing.step_s else None,
         "figures": {figure.name: rounded(figure.value) for figure in figures},
         "cannot_tell": [figure.name for figure in untold],
         "because": {figure.name: figure.reason for figure in untold},
         "errors": {figure.name: rounded(figure.error) for figure in figures if figure.error is not None},
         "stretches": {
-            figure.name: [rounded(figure.from_s), rounded(figure.to_s)] for figure in figures if figure.from_s is not None
+            figure.name: [rounded(figure.from_s), rounded(figure.to_s)]
+            for figure in figures
+            if figure.from_s is not None
         },
         "gaps": [[rounded(start), rounded(end)] for start, end in timing.spacing.gaps[:100]],
         "left_out": trace.bad,
-    }  # fmt: skip
+    }
 
 
 def base_unit(measured: Measured) -> str:

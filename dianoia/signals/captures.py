@@ -95,5 +95,6 @@ def captures_for(case: Case) -> tuple[CaptureView, ...]:
     heated = job.family.heater_ohms_20c is not None
     return tuple(
         CaptureView(row.id, row.title, row.record, row.cautions, row.steps)
-        for row in captures() if kind in row.cells and (heated or not row.leads)
-    )  # fmt: skip
+        for row in captures()
+        if kind in row.cells and (heated or not row.leads)
+    )

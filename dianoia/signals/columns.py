@@ -5,6 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
+from typing import Literal
 
 from dianoia.errors import refuse
 from dianoia.signals.known import signals
@@ -29,6 +30,17 @@ OF_ENGINE = frozenset(("battery_voltage", "engine_speed", "coolant"))
 #: Signals of a bank: they stand with its front sensor.
 _OF_BANK = frozenset(("short_trim", "long_trim", "loop"))
 ADDRESS = re.compile(r"B[12]S[123]")
+
+
+#: Channels of a scope: they belong to the point that their lead lies on.
+OF_SCOPE = ("volts", "amps")
+
+
+def belongs_to(signal: str) -> Literal["sensor", "engine", "point"]:
+    """What a signal is measured of."""
+    if signal in OF_ENGINE:
+        return "engine"
+    return "point" if signal in OF_SCOPE else "sensor"
 
 
 @dataclass(frozen=True)

@@ -69,6 +69,7 @@ def _read(order: dict[str, Any]) -> dict[str, Any]:
     )
     columns = [asdict(column) for column in source.columns]
     found: dict[str, Any] = {"columns": columns, "chosen": [asdict(one) for one in chosen], "source": key}
+    _tell({"doing": "reading", "columns": columns, "chosen": found["chosen"]})
     if not chosen:
         return found
     check_chosen(chosen, source.columns)
@@ -78,9 +79,14 @@ def _read(order: dict[str, Any]) -> dict[str, Any]:
     _tell({"doing": "keeping"})
     digest = keep.write(recording, Path(order["out"]))
     return {
-        **found, "recording": digest, "rows": recording.rows, "from_s": recording.from_s, "to_s": recording.to_s,
-        "kept": [asdict(column) for column in case_columns(measured)], "view": asdict(samples_view(measured)),
-    }  # fmt: skip
+        **found,
+        "recording": digest,
+        "rows": recording.rows,
+        "from_s": recording.from_s,
+        "to_s": recording.to_s,
+        "kept": [asdict(column) for column in case_columns(measured)],
+        "view": asdict(samples_view(measured)),
+    }
 
 
 if __name__ == "__main__":

@@ -29,9 +29,13 @@ def write(recording: Recording, path: Path) -> str:
     for trace in recording.traces:
         columns[trace.name] = _column(trace, times)
     about = {
-        "format": FORMAT, "rows": recording.rows,
-        "columns": [{"name": one.name, "column": one.column, "signal": one.signal, "of": one.of, "left_out": one.bad} for one in recording.traces],
-    }  # fmt: skip
+        "format": FORMAT,
+        "rows": recording.rows,
+        "columns": [
+            {"name": one.name, "column": one.column, "signal": one.signal, "of": one.of, "left_out": one.bad}
+            for one in recording.traces
+        ],
+    }
     table = pl.DataFrame(list(columns.values()))
     table.write_parquet(path, compression="zstd", compression_level=1, metadata={_META: json.dumps(about)})
     return hash_of(path)

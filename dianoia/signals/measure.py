@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from dianoia.signals.events import closed_at, events_of, ran_before, start_of
 from dianoia.signals.figures.figure import Figure, cannot_tell, extent
 from dianoia.signals.figures.heater import heater_figures
+from dianoia.signals.figures.known import figure_rows
 from dianoia.signals.figures.nox import gas_figures, status_figures
 from dianoia.signals.figures.pairs import pair_figures, partner_of
 from dianoia.signals.figures.switching import switching_figures
@@ -15,8 +16,7 @@ from dianoia.signals.figures.wideband import wideband_figures
 from dianoia.signals.recording import Event, Recording, Trace
 from dianoia.signals.timing import Spacing, Timing, spacing_of, timing_of
 
-#: A voltage that keeps within so many volts over a whole recording with marks is of an air-fuel sensor's wires, or of a dead cell:
-#: it is measured as both.
+#: Samples that a trace needs to be measured.
 FEWEST = 2
 
 
@@ -60,8 +60,12 @@ def measure(recording: Recording) -> MeasuredRecording:
 
     with ThreadPoolExecutor(2) as pool:  # numpy lets others run while it goes through a long trace
         found = list(pool.map(measured, recording.traces, timings))
-    latched = [Event(round(figure.from_s or 0.0, 3), "latched-off", one.trace.of or "") for one in found for figure in one.figures
-               if figure.name == "latched_off_s" and figure.value is not None]  # fmt: skip
+    latched = [
+        Event(round(figure.from_s or 0.0, 3), "latched-off", one.trace.of or "")
+        for one in found
+        for figure in one.figures
+        if figure.name == "latched_off_s" and figure.value is not None
+    ]
     return MeasuredRecording(recording, tuple(found), tuple(sorted((*events, *latched), key=lambda event: event.at_s)))
 
 
@@ -98,13 +102,6 @@ def _closed_loop(trace: Trace, timing: Timing, started: Event | None) -> Figure:
     )
 
 
-#: Figures that are no value of the signal itself.
-_OWN_UNIT = frozenset((
-    "switches_per_min", "rich_share", "bias_s", "flat_s", "ohms", "duty_low", "frequency", "duty_low_first", "duty_low_last", "passed_on",
-    "valid_share", "twin_correlation", "twin_ratio",
-))  # fmt: skip
-
-
 def _scale(figure: Figure, trace: Trace) -> float:
-    own = figure.name in _OWN_UNIT or figure.name.endswith("_s")
-    return 1.0 if own else trace.row.base
+    """Base units a unit: of a figure in the signal's own unit that of the signal."""
+    return trace.row.base if figure_rows()[figure.name].unit == "signal" else 1.0

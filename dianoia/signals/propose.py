@@ -6,8 +6,9 @@ from hashlib import sha256
 from typing import Any
 
 from dianoia.errors import refuse
-from dianoia.signals.columns import ADDRESS, OF_ENGINE
+from dianoia.signals.columns import ADDRESS, belongs_to
 from dianoia.signals.known import signals
+from dianoia.signals.readers.layout import is_number
 from dianoia.signals.readers.source import Chosen, Column
 
 #: So many signals of one recording are kept.
@@ -15,19 +16,22 @@ MOST_TRACES = 60
 
 
 def proposed(columns: Sequence[Column]) -> tuple[Chosen, ...]:
-    """The columns that are known, each signal of a sensor once: the first stands."""
+    """The columns that are known, each signal of a sensor once: the first stands. Columns whose first values do not fit are left out,
+    unless none would be left: then reading them says what is wrong with them.
+    """
+    known = [column for column in columns if column.signal is not None]
     found: dict[tuple[str, str | None], Chosen] = {}
-    for column in columns:
-        if column.signal is not None:
-            chosen = Chosen(column.place, column.signal, column.of, column.unit)
-            found.setdefault(
-                (column.signal, column.of or (column.heading if _is_scope(column.signal) else None)), chosen
-            )
+    for column in [column for column in known if _holds(column)] or known:
+        signal = column.signal or ""
+        at_point = column.heading if belongs_to(signal) == "point" else None
+        found.setdefault((signal, column.of or at_point), Chosen(column.place, signal, column.of, column.unit))
     return tuple(found.values())
 
 
-def _is_scope(signal: str) -> bool:
-    return signal in ("volts", "amps")
+def _holds(column: Column) -> bool:
+    """Whether the first values may be of the signal: a column of words is no column of numbers."""
+    cells = [cell for cell in column.shows if cell.strip()]
+    return not cells or bool(signals()[column.signal or ""].vocabulary) or any(is_number(cell) for cell in cells)
 
 
 def check_chosen(chosen: Sequence[Chosen], columns: Sequence[Column]) -> None:
@@ -39,9 +43,9 @@ def check_chosen(chosen: Sequence[Chosen], columns: Sequence[Column]) -> None:
         heading = places[one.place].heading
         if one.signal not in signals():
             raise refuse(heading, "one of " + ", ".join(signals()), one.signal)
-        if one.signal in OF_ENGINE and one.of is not None:
+        if belongs_to(one.signal) == "engine" and one.of is not None:
             raise refuse(heading, "no sensor: it belongs to the engine", one.of)
-        if one.of is not None and not _is_scope(one.signal) and not ADDRESS.fullmatch(one.of):
+        if one.of is not None and belongs_to(one.signal) == "sensor" and not ADDRESS.fullmatch(one.of):
             raise refuse(heading, "a sensor by bank and position, as B1S1", one.of)
     kept = [(one.signal, one.of) for one in chosen]
     twice = next((key for place, key in enumerate(kept) if key in kept[:place]), None)
@@ -74,7 +78,7 @@ def proposed_with(
 
 
 def _at_sensor(one: Chosen, sensor: str | None, taken: set[tuple[str, str | None]]) -> Chosen:
-    meant = one.of is None and one.signal not in OF_ENGINE and not _is_scope(one.signal)
+    meant = one.of is None and belongs_to(one.signal) == "sensor"
     return replace(one, of=sensor) if meant and sensor and (one.signal, sensor) not in taken else one
 
 

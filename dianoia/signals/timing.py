@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dianoia.signals.columns import OF_SCOPE
 from dianoia.signals.recording import Samples, Trace
 
 #: A spacing of so many usual ones is a gap, if it lasts this long at least.
@@ -11,7 +12,7 @@ GAP_STEPS, GAP_S = 5.0, 0.5
 #: Samples of each of the stretches that are looked at for fresh values.
 _BLOCK, _BLOCKS = 16_384, 4
 #: Channels of a scope, which repeats no value, and steps that its converter has at least over a swing: 7 of 8 bits.
-SCOPE, _SCOPE_STEPS = ("volts", "amps"), 128
+_SCOPE_STEPS = 128
 #: Signals that move all the time while a healthy engine runs: what stands still between two rows was not asked anew.
 MOVING = frozenset(("sensor_voltage", "cell_current", "lambda"))
 #: So many changes are needed to tell how often a value is fresh.
@@ -74,7 +75,7 @@ def timing_of(trace: Trace, spacing: Spacing) -> Timing:
         if len(at) >= _CHANGES:
             apart.append(np.diff(trace.at_s[first : first + _BLOCK][at]))
     finest = round(min(steps, default=0.0), 9)
-    if trace.signal in SCOPE:
+    if trace.signal in OF_SCOPE:
         return Timing(spacing, spacing.step_s, min(finest, float(np.ptp(trace.values)) / _SCOPE_STEPS))
     if not apart or trace.signal not in MOVING:
         return Timing(spacing, spacing.step_s, finest)

@@ -1,18 +1,14 @@
 """What a screen and a paper are told of a recording: every label, unit and text of its figures."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
-from pathlib import Path
 
 from dianoia.case.recordings import RecordedColumn
 from dianoia.signals.answer import base_unit
 from dianoia.signals.figures.figure import Figure, rounded
+from dianoia.signals.figures.known import figure_rows
 from dianoia.signals.measure import Measured, MeasuredRecording
 from dianoia.signals.recording import Event
-from dianoia.tables import read_rows
 
-_DATA = Path(__file__).parent / "data"
 #: Unit of a figure -> how many of them a base unit is.
 _PER_BASE = {"%": 100.0}
 #: Events in the words of a plot.
@@ -24,33 +20,13 @@ EVENT_WORDS = {
 
 
 @dataclass(frozen=True)
-class FigureRow:
-    """A row of figures.csv."""
-
-    name: str
-    label: str
-    unit: str
-    """``signal`` for the unit of the signal itself."""
-
-    def __post_init__(self) -> None:
-        if not self.label:
-            raise ValueError("a figure needs a label")
-
-
-@cache
-def figure_rows() -> Mapping[str, FigureRow]:
-    """Figures by their name. Raises BrokenTable."""
-    return {row.name: row for row in read_rows(_DATA / "figures.csv", FigureRow)}
-
-
-@dataclass(frozen=True)
 class FigureView:
     """A figure as it is shown."""
 
     name: str
     label: str
     text: str
-    """Its value with unit; ``never``; or ``cannot tell``."""
+    """Its value with unit, ``never`` or ``cannot tell``."""
     error: str
     """How far it may be off, with its sign; empty where that is not said."""
     reason: str
@@ -131,10 +107,20 @@ def _trace(measured: Measured) -> TraceView:
     rate = 1.0 / measured.timing.step_s if measured.timing.step_s else None
     some = len(trace.values) > 0
     return TraceView(
-        trace.column, trace.signal, label, trace.of, row.unit, row.vocabulary, len(trace.values), rounded(rate),
-        float(trace.values.min()) if some else 0.0, float(trace.values.max()) if some else 0.0, trace.bad,
-        measured.timing.spacing.gaps[:200], tuple(_figure(figure, measured) for figure in measured.figures),
-    )  # fmt: skip
+        trace.column,
+        trace.signal,
+        label,
+        trace.of,
+        row.unit,
+        row.vocabulary,
+        len(trace.values),
+        rounded(rate),
+        float(trace.values.min()) if some else 0.0,
+        float(trace.values.max()) if some else 0.0,
+        trace.bad,
+        measured.timing.spacing.gaps[:200],
+        tuple(_figure(figure, measured) for figure in measured.figures),
+    )
 
 
 def _figure(figure: Figure, measured: Measured) -> FigureView:

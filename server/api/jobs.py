@@ -85,9 +85,8 @@ def import_job(request: HttpRequest, body: Body[dict[str, Any]], key: Key = None
 def import_zip(request: HttpRequest, key: Key = None) -> Any:
     """A job from a zipped case with its recordings. The body is the file itself."""
     case, samples = unzipped(request.read(RECORDING_BYTES + 1))
-    made = _created(request, case, key)
-    put_samples(samples)
-    return made
+    put_samples(samples)  # a full disk is said before the job is there
+    return _created(request, case, key)
 
 
 @router.get("/jobs/{number}", response={**READS, 200: JobView, 404: Problem}, by_alias=True)

@@ -1,7 +1,7 @@
 """Recordings: files come in, are looked at, kept, marked, and given out again."""
 
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Body, Query, Router, Status
@@ -12,7 +12,7 @@ from dianoia.case.recordings import MOST_COLUMNS, MOST_MARKS, Mark, MarkName
 from dianoia.diagnosis.verdict.expected_signals import ExpectedSignal
 from dianoia.errors import Finding, refuse
 from dianoia.signals.captures import CaptureView, captures_for
-from dianoia.signals.columns import ADDRESS
+from dianoia.signals.columns import ADDRESS, belongs_to
 from dianoia.signals.known import signals
 from dianoia.signals.levels import MOST_POINTS
 from dianoia.signals.readers.source import MOST_BYTES, Column
@@ -72,6 +72,8 @@ class SignalChoice:
     id: str
     label: str
     unit: str
+    belongs_to: Literal["sensor", "engine", "point"]
+    """Whether its column names a sensor, nothing, or the point that a scope's lead lies on."""
 
 
 @dataclass(frozen=True)
@@ -126,8 +128,8 @@ def list_recordings(request: HttpRequest, number: int) -> Any:
 def _page(number: int, status: int = 200) -> HttpResponse:
     job = find_job(number)
     case = case_of(job)
-    choices = tuple(SignalChoice(row.id, row.label, row.unit) for row in signals().values())
-    marks = tuple(MarkChoice(name, EVENT_WORDS[name]) for name in MarkName.__args__)  # type: ignore[attr-defined]
+    choices = tuple(SignalChoice(row.id, row.label, row.unit, belongs_to(row.id)) for row in signals().values())
+    marks = tuple(MarkChoice(name, EVENT_WORDS[name]) for name in get_args(MarkName))
     page = RecordingsPage(recordings.views_of(job), choices, marks, captures_for(case), case.simulated is not None)
     return HttpResponse(
         adapter(RecordingsPage).dump_json(page, by_alias=True),
@@ -252,8 +254,13 @@ def _binary(body: bytes) -> HttpResponse:
 def _import(made: Import) -> ImportView:
     read = made.read
     plain = {
-        "id": made.id, "state": made.state, "findings": [adapter(Finding).dump_python(item) for item in made.findings],
-        "columns": read.get("columns", []), "chosen": read.get("chosen", []), "shown": read.get("view"), "marks": list(made.marks),
-    }  # fmt: skip
+        "id": made.id,
+        "state": made.state,
+        "findings": [adapter(Finding).dump_python(item) for item in made.findings],
+        "columns": read.get("columns", []),
+        "chosen": read.get("chosen", []),
+        "shown": read.get("view"),
+        "marks": list(made.marks),
+    }
     found: ImportView = from_plain(ImportView, plain)
     return found

@@ -1,12 +1,13 @@
 """Recordings of a job: put there, marked, shown, taken away."""
 
-import json
 from dataclasses import dataclass, replace
+from io import BytesIO
 from pathlib import Path
 from typing import Any
 
 from django.db import transaction
 
+from dianoia.case.job import job_of
 from dianoia.case.load import from_plain, to_plain
 from dianoia.case.recordings import MOST_RECORDINGS, CaseRecording, Mark
 from dianoia.case.times import now
@@ -72,10 +73,15 @@ def keep_import(job: Job, made: Import, title: str, marks: tuple[Mark, ...], by:
         imports.end(made.id)
         return
     noted = CaseRecording(
-        recording=read["recording"], title=title.strip(), rows=read["rows"], from_s=read["from_s"], to_s=read["to_s"],
+        recording=read["recording"],
+        title=title.strip(),
+        rows=read["rows"],
+        from_s=read["from_s"],
+        to_s=read["to_s"],
         columns=from_plain(CaseRecording, {"recording": read["recording"], "columns": read["kept"]}).columns,
-        instrument="simulated" if made.simulated else None, taken=now(),
-    )  # fmt: skip
+        instrument="simulated" if made.simulated else None,
+        taken=now(),
+    )
     if marks:
         noted = _with_marks(noted, marks, made.made)
     try:
@@ -152,22 +158,14 @@ def purge(job: Job, digest: str, reason: str, copies: list[Path], by: Author = N
 
 def import_order(job: Job, chosen: list[dict[str, Any]] | None = None) -> dict[str, Any]:
     """What the reading process is told of a job."""
-    case = case_of(job)
-    bank, position = (case.sensor.bank, case.sensor.position) if case.sensor else (None, None)
-    sensor = f"B{bank}S{position}" if bank and position else _coded(job)
+    known = job_of(case_of(job))
+    sensor = known.address if known.bank and known.position else None
     return {"chosen": chosen, "sensor": sensor, "remembered": {} if chosen is not None else remembered()}
-
-
-def _coded(job: Job) -> str | None:
-    found = json.loads(json.dumps(job.summary)).get("where", "")
-    return found if found.startswith("B") and len(found) == 4 else None
 
 
 def table_file(digest: str, kind: str) -> bytes:
     """A recording as CSV or JSON for other programs. Raises RefusedInput."""
-    from io import BytesIO
-
-    from dianoia.signals.keep import table_of
+    from dianoia.signals.keep import table_of  # polars is loaded when the first recording is looked at
 
     table, made = table_of(samples(path_of(digest))), BytesIO()
     if kind == "csv":

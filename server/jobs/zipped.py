@@ -5,21 +5,25 @@ import zlib
 from collections.abc import Mapping
 from hashlib import sha256
 from io import BytesIO
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from zipfile import ZIP_DEFLATED, ZIP_STORED, BadZipFile, ZipFile
 
 from dianoia.case.load import case_from_json, to_plain
 from dianoia.case.types import Case
+from dianoia.diagnosis.verdict.check import check
 from dianoia.errors import refuse
+from dianoia.signals.apart import load_apart
 from server.jobs.stored import case_of
 from server.ledger.models import Job
 from server.ledger.recordings import has_space, path_of
 
 #: Bytes that a zipped job may unpack to.
-MOST_UNPACKED = 400_000_000
+MOST_UNPACKED = 200_000_000
 
 
 def unzipped(data: bytes) -> tuple[Case, dict[str, bytes]]:
-    """The case of a zipped job, and the samples of its recordings by their hash. Raises RefusedInput."""
+    """The case of a zipped job, and the samples of its recordings by their hash, all of them checked. Raises RefusedInput."""
     try:
         with ZipFile(BytesIO(data)) as file:
             members = {item.filename: item for item in file.infolist()}
@@ -40,7 +44,18 @@ def unzipped(data: bytes) -> tuple[Case, dict[str, bytes]]:
     for digest, samples in found.items():
         if f"sha256:{sha256(samples).hexdigest()}" != digest:
             raise refuse("file", "samples as they were recorded", f"others for {digest[:19]}")
+    check(case)
+    for samples in found.values():
+        _readable(samples)
     return case, found
+
+
+def _readable(samples: bytes) -> None:
+    """Raises RefusedInput where samples cannot be read. It is tried in a process of its own, with its limits."""
+    with TemporaryDirectory(prefix="dianoia-") as folder:
+        path = Path(folder, "samples")
+        path.write_bytes(samples)
+        load_apart(path)
 
 
 def put_samples(found: Mapping[str, bytes]) -> None:

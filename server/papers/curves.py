@@ -34,10 +34,15 @@ def curves_of(job: Job) -> list[dict[str, Any]]:
             about = f"{noted.to_s - noted.from_s:.0f} s, {noted.recording[:15]}" + (
                 ", simulated" if noted.instrument else ""
             )
-            found.append({
-                "title": noted.title or "Recording", "about": about, "svg": svg, "file": f"curves-{len(found)}.svg",
-                "figures": list(_figures(samples_view(made))),
-            })  # fmt: skip
+            found.append(
+                {
+                    "title": noted.title or "Recording",
+                    "about": about,
+                    "svg": svg,
+                    "file": f"curves-{len(found)}.svg",
+                    "figures": list(_figures(samples_view(made))),
+                }
+            )
     return found
 
 

@@ -15,7 +15,7 @@ from typing import IO, Any, Literal
 
 from django.conf import settings
 
-from dianoia.errors import Finding, RefusedInput, refuse
+from dianoia.errors import Finding, refuse
 
 State = Literal["recording", "reading", "measuring", "keeping", "ready", "refused"]
 ROOT = Path(__file__).parents[2]
@@ -148,9 +148,13 @@ class Imports:
     @staticmethod
     def _process(module: str) -> subprocess.Popen[str]:
         return subprocess.Popen(
-            [sys.executable, "-m", module], cwd=ROOT, stdin=subprocess.PIPE, stdout=subprocess.PIPE,
-            stderr=subprocess.DEVNULL, text=True,
-        )  # fmt: skip
+            [sys.executable, "-m", module],
+            cwd=ROOT,
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            text=True,
+        )
 
     def _run(self, made: Import, process: subprocess.Popen[str], order: dict[str, Any]) -> None:
         made.process = process
@@ -173,6 +177,8 @@ def _watched(made: Import, process: subprocess.Popen[str], order: dict[str, Any]
     last: dict[str, Any] = {}
     for said in _said_by(process, order):
         last = said
+        if "columns" in said:  # they can be corrected, whatever becomes of the rest
+            made.read = {name: said[name] for name in ("columns", "chosen")}
         if "doing" in said:
             made.state = said["doing"]
     if "read" in last:
@@ -205,11 +211,6 @@ def _kill_late(process: subprocess.Popen[str]) -> None:
         process.wait(LONGEST_S)
     except subprocess.TimeoutExpired:
         process.kill()
-
-
-def refused(findings: Sequence[Finding]) -> RefusedInput:
-    """Why a file was refused, as an error."""
-    return RefusedInput(list(findings))
 
 
 imports = Imports()

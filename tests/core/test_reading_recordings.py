@@ -133,6 +133,10 @@ class Reading(TestCase):
         keep.write(found, self.path)
         self.assertNotIn(b"46.1", self.path.read_bytes())
 
+    def test_a_column_of_words_is_not_proposed_as_numbers(self) -> None:
+        found = self.of(b"time,O2S11,B1S1 heater command\n0,0.1,on\n1,0.2,off\n")
+        self.assertEqual([trace.signal for trace in found.traces], ["sensor_voltage"])
+
     def test_a_choice_that_cannot_be_is_refused(self) -> None:
         self.path.write_bytes(b"time,O2S11,RPM\n0,0.1,1\n1,0.2,1\n")
         columns = open_source(self.path).columns

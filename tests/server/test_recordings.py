@@ -104,6 +104,10 @@ class Recordings(AtTheBench, TestCase):
         self.assertEqual(ColumnMemory.objects.count(), 1)
         self.send("delete", f"imports/{again['id']}", status=204)
 
+    def test_a_heading_without_a_sensor_means_the_jobs_own(self) -> None:
+        made = self.bring(b"time,sensor voltage,battery voltage\n0,0.1,14\n1,0.2,14\n")
+        self.assertEqual([one["of"] for one in made["chosen"]], ["B1S1", None])
+
     def test_what_is_no_recording_is_said_and_leaves_nothing(self) -> None:
         wrong = {
             b"time,O2S11\n0,1\n5,2\n3,3\n": "times that rise", gzip.compress(LOG): "not packed",
@@ -120,7 +124,9 @@ class Recordings(AtTheBench, TestCase):
     def test_a_choice_that_cannot_be_is_refused_and_can_be_mended(self) -> None:
         made = self.bring()
         self.send("put", f"imports/{made['id']}", [{"place": 3, "signal": "lambda", "of": "B1S1", "unit": ""}])
-        self.assertIn("Driver", str(self.read(made["id"], "refused")["findings"]))
+        refused = self.read(made["id"], "refused")
+        self.assertIn("Driver", str(refused["findings"]))
+        self.assertEqual(len(refused["columns"]), 3, "they can still be corrected")
         self.send("put", f"imports/{made['id']}", made["chosen"])
         self.read(made["id"])
 
@@ -162,9 +168,11 @@ class Recordings(AtTheBench, TestCase):
         self.assertEqual(answer.status_code, 201, answer.content)
         (found,) = self.client.get(f"/api/jobs/{answer.json()['id']}/recordings").json()["recordings"]
         self.assertEqual((found["noted"]["recording"], found["shown"]["rows"]), (digest, 400))
+        jobs = Job.objects.count()
         for wrong in (b"PK\x03\x04 cut", data[: len(data) // 2], self.zipped({"other.txt": b"x"})):
             refused = self.client.post("/api/jobs/import-zip", wrong, content_type="application/octet-stream")
             self.assertEqual(refused.status_code, 422, refused.content)
+        self.assertEqual(Job.objects.count(), jobs)
 
     def zipped(self, members: dict[str, bytes]) -> bytes:
         made = BytesIO()

@@ -40,9 +40,11 @@ def heater_figures(trace: Trace, timing: Timing, recording: Recording, started: 
         return [settled, *nothing, Figure("latched_off_s", None, None, began, ended)]
     settled = _settled(trace, timing, drive)
     return [
-        _inrush(trace, timing, drive), settled, _ohms(trace, settled, recording),
+        _inrush(trace, timing, drive),
+        settled,
+        _ohms(trace, settled, recording),
         _latched(trace, timing, drive, recording, started),
-    ]  # fmt: skip
+    ]
 
 
 def _drive(trace: Trace) -> _Drive | None:

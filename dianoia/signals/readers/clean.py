@@ -14,9 +14,7 @@ from dianoia.signals.recording import Samples, Trace
 #: Cells of a column that may be no value before it is refused as no column of numbers, as a share.
 MOST_BAD = 0.5
 #: What instruments write for words of ours.
-_SYNONYMS = {
-    "cl": "closed", "ol": "open", "closed loop": "closed", "open loop": "open", "1": "", "0": "",
-}  # fmt: skip
+_SYNONYMS = {"cl": "closed", "ol": "open"}
 
 
 def cleaned(raw: Iterable[RawTrace]) -> tuple[Trace, ...]:

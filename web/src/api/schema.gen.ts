@@ -6098,7 +6098,7 @@ export interface components {
             label: string;
             /**
              * Text
-             * @description Its value with unit; ``never``; or ``cannot tell``.
+             * @description Its value with unit, ``never`` or ``cannot tell``.
              */
             text: string;
             /**
@@ -6204,6 +6204,12 @@ export interface components {
             label: string;
             /** Unit */
             unit: string;
+            /**
+             * Belongs To
+             * @description Whether its column names a sensor, nothing, or the point that a scope's lead lies on.
+             * @enum {string}
+             */
+            belongs_to: "sensor" | "engine" | "point";
         };
         /**
          * TraceView

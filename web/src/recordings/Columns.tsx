@@ -66,7 +66,15 @@ export function Columns({ made, signals, sensors, working, onChoose }: ColumnsPr
             title: 'Of',
             render: (_, row) => {
               const one = chosen.get(row.place)
-              return one ? <Of row={row} one={one} sensors={sensors} onChange={(of) => change(row, { of })} /> : null
+              return one ? (
+                <Of
+                  row={row}
+                  one={one}
+                  belongsTo={signals.find((item) => item.id === one.signal)?.belongs_to}
+                  sensors={sensors}
+                  onChange={(of) => change(row, { of })}
+                />
+              ) : null
             },
           },
         ]}
@@ -96,19 +104,17 @@ function Heading({ heading, row }: { heading: string; row: Row }) {
   )
 }
 
-/** Signals that belong to the whole engine. */
-const OF_ENGINE = ['battery_voltage', 'engine_speed', 'coolant']
-
 interface OfProps {
   row: Row
   one: ChosenColumn
+  belongsTo: RecordingsPage['signals'][number]['belongs_to'] | undefined
   sensors: readonly string[]
   onChange: (of: string | null) => void
 }
 
-function Of({ row, one, sensors, onChange }: OfProps) {
-  if (OF_ENGINE.includes(one.signal)) return <span className="muted">the engine</span>
-  if (one.signal === 'volts' || one.signal === 'amps') {
+function Of({ row, one, belongsTo, sensors, onChange }: OfProps) {
+  if (belongsTo === 'engine') return <span className="muted">the engine</span>
+  if (belongsTo === 'point') {
     return (
       <Input
         aria-label={`Where the lead of ${row.heading} lies`}

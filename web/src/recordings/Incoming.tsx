@@ -63,18 +63,31 @@ export function Incoming(props: IncomingProps) {
       </div>
     )
   }
-  if (data.state === 'refused') {
-    return (
-      <div className="incoming">
-        <h2>This file was not taken. Nothing of it is kept.</h2>
-        <Problem error={new Refused({ message: 'The file was refused.', findings: data.findings })} />
-        <Button onClick={stop} size="large">
-          Back
-        </Button>
-      </div>
-    )
-  }
+  if (data.state === 'refused') return <NotTaken {...props} made={data} onStop={stop} />
   return <Ready {...props} made={data} onStop={stop} />
+}
+
+/** A file that was refused; where its columns are known, they can be corrected. */
+function NotTaken({ id, page, made, sensors, onStop }: IncomingProps & { made: ImportView; onStop: () => void }) {
+  const choose = useChooseColumns(id)
+  return (
+    <div className="incoming">
+      <h2>This file was not taken. Nothing of it is kept.</h2>
+      <Problem error={new Refused({ message: 'The file was refused.', findings: made.findings })} />
+      <Button onClick={onStop} size="large">
+        Back
+      </Button>
+      {made.columns.length > 0 && (
+        <Columns
+          made={made}
+          signals={page.signals}
+          sensors={sensors}
+          working={choose.isPending}
+          onChoose={(chosen) => choose.mutate({ name: made.id, chosen })}
+        />
+      )}
+    </div>
+  )
 }
 
 function Ready({

@@ -118,7 +118,7 @@ function GroupPlot(props: GroupProps) {
         {band && (
           <span className="plot-line">
             <span className="band-key" aria-hidden="true" />
-            expected warm{band.text && `: ${band.text}`}
+            expected once warm{band.text && `: ${band.text}`}
           </span>
         )}
         {behindGroup && <span className="plot-line muted">grey: the other recording</span>}
